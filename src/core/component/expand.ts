@@ -1,0 +1,223 @@
+/**
+ * Expanding: from pages with uses to the static site. The one piece of code behind `expand`, `check` and every proof.
+ * What no use covers is copied to the byte; a template's own lines are indented to the use's place and take the page's
+ * line ends; values keep their spelling; slot content is copied to the last space.
+ */
+import type { Place } from '../errors.js';
+import { eolOf, type Page, placeAt } from '../page/parse.js';
+import { decodeAttribute, spell, type Spelled, spelledValue } from '../page/spelling.js';
+import { attrOf, elementsOf } from '../page/tree.js';
+import { baseFolder, folderOf, moveUrls } from '../page/url.js';
+import { camelName, type Datum, evaluate, type Expression, isSpelled, isTruthy } from './expression.js';
+import type { Component, Registry } from './model.js';
+import { compile, type Part, type Segment, type UseAttribute, type UsePart } from './parts.js';
+import { Writer } from './writer.js';
+
+export interface UseProblem {
+  kind: 'missing-prop' | 'unknown-prop' | 'unknown-choice' | 'bad-list';
+  message: string;
+  place: Place;
+}
+
+export interface Expanded {
+  text: string;
+  /** the outermost uses that stand in the page itself, in document order, with what each expands to */
+  uses: { component: string; start: number; end: number; output: string }[];
+  /** names of all components that took part */
+  components: Set<string>;
+  problems: UseProblem[];
+}
+
+/** Where parts are rendered: what their names mean, and how their lines are laid out. */
+interface Frame {
+  scope: ReadonlyMap<string, Datum>;
+  slots: ReadonlyMap<string, { parts: Part[]; frame: Frame }>;
+  holder: { path: string; source: string };
+  /** indentation of the template's lines in its file, and of the place where it is poured out */
+  base: string;
+  indent: string;
+  /** folder that the template's URLs are relative to */
+  folder: string;
+}
+
+interface State {
+  registry: Registry;
+  out: Writer;
+  eol: string;
+  pageFolder: string | null;
+  result: Expanded;
+}
+
+/** The folder that a page's relative URLs resolve against, its `base` element respected; null when it is elsewhere. */
+export function folderOfPage(page: Page): string | null {
+  const base = elementsOf(page.root).find((each) => each.tag === 'base' && attrOf(each, 'href') !== undefined);
+  return baseFolder(page.path, base && attrOf(base, 'href'));
+}
+
+/** Expands one page. @throws Problem when a use or a template cannot be read */
+export function expandPage(page: Page, registry: Registry): Expanded {
+  const result: Expanded = { text: page.source, uses: [], components: new Set(), problems: [] };
+  if (registry.size === 0) return result;
+  const isComponent = (name: string) => registry.has(name);
+  const parts = compile(page.root.children, 0, page.source.length, { page, template: false, isComponent });
+  if (!parts.some((part) => part.kind === 'use')) return result;
+  const state = { registry, out: new Writer(), eol: eolOf(page.source), pageFolder: folderOfPage(page), result };
+  const frame = { scope: new Map(), slots: new Map(), holder: page, base: '', indent: '', folder: folderOf(page.path) };
+  for (const part of parts) {
+    const mark = state.out.mark();
+    render([part], frame, state);
+    if (part.kind !== 'use') continue;
+    const { start, end } = part.element;
+    result.uses.push({ component: part.component, start, end, output: state.out.since(mark) });
+  }
+  result.text = state.out.since(0);
+  return result;
+}
+
+function render(parts: Part[], frame: Frame, state: State): void {
+  const { out } = state;
+  for (const part of parts) {
+    switch (part.kind) {
+      case 'text':
+        out.write(part.verbatim ? part.text : layOut(part.text, frame, state.eol));
+        break;
+      case 'value':
+        out.write(write(evaluate(part.expression, frame.scope), part.target));
+        break;
+      case 'attribute':
+        renderAttribute(part, frame, state);
+        break;
+      case 'when':
+        if (isTruthy(evaluate(part.test, frame.scope)) !== part.negated) render(part.parts, frame, state);
+        break;
+      case 'each': {
+        const list = evaluate(part.of, frame.scope);
+        if (!Array.isArray(list)) break;
+        for (const item of list)
+          render(part.parts, { ...frame, scope: new Map([...frame.scope, [camelName(part.item), item]]) }, state);
+        break;
+      }
+      case 'slot': {
+        const filled = frame.slots.get(part.name);
+        if (filled) render(filled.parts, filled.frame, state);
+        else render(part.parts, frame, state);
+        break;
+      }
+      case 'use':
+        renderUse(part, frame, state);
+        break;
+    }
+  }
+}
+
+/** Moves the lines of a template from the indentation of its file to that of the place. */
+function layOut(text: string, { base, indent }: Frame, eol: string): string {
+  if (!/[\n\r]/.test(text)) return text;
+  const [first, ...lines] = text.split(/\r\n|\n|\r/);
+  const moved = lines.map((line, i) => {
+    if (line === '' && i < lines.length - 1) return '';
+    if (line.startsWith(base)) return indent + line.slice(base.length);
+    const own = /^[ \t]*/.exec(line)![0].length;
+    return indent.slice(0, Math.max(0, indent.length - (base.length - own))) + line.slice(own);
+  });
+  return [first, ...moved].join(eol);
+}
+
+function write(value: Datum, target: '"' | "'" | '' | 'text'): string {
+  if (isSpelled(value)) return spell(value, target);
+  return typeof value === 'boolean' ? String(value) : '';
+}
+
+function renderAttribute(part: Extract<Part, { kind: 'attribute' }>, frame: Frame, state: State): void {
+  const { out } = state;
+  const [first] = part.segments;
+  let { quote } = part;
+  if (part.segments.length === 1 && typeof first === 'object') {
+    const value = evaluate(first, frame.scope);
+    if (value === null || value === false) return;
+    out.write(layOut(part.space, frame, state.eol) + part.name);
+    if (value === true) return;
+    if (quote === '' && isSpelled(value) && value.value === '') quote = '"';
+    out.write(`=${quote}${write(value, quote)}${quote}`);
+    return;
+  }
+  const raw = part.segments
+    .map((segment) => (typeof segment === 'string' ? segment : write(evaluate(segment, frame.scope), quote)))
+    .join('');
+  const moved =
+    part.url !== null && state.pageFolder !== null ? moveUrls(raw, part.url, frame.folder, state.pageFolder) : raw;
+  out.write(`${layOut(part.space, frame, state.eol)}${part.name}=${quote}${moved ?? raw}${quote}`);
+}
+
+function renderUse(part: UsePart, frame: Frame, state: State): void {
+  const component = state.registry.get(part.component)!;
+  state.result.components.add(component.name);
+  const slots = new Map([...part.slots].map(([name, parts]) => [name, { parts, frame }]));
+  render(
+    component.parts,
+    {
+      scope: scopeOf(part, component, frame, state),
+      slots,
+      holder: component,
+      base: component.base,
+      indent: state.out.indent,
+      folder: folderOf(component.path),
+    },
+    state,
+  );
+}
+
+/** The values that a use gives its component, by camelCase name; what is wrong with them goes to the problems. */
+function scopeOf(part: UsePart, component: Component, frame: Frame, state: State): Map<string, Datum> {
+  const scope = new Map<string, Datum>();
+  const given = new Map(part.attributes.map((attribute) => [attribute.name, attribute]));
+  const tell = (kind: UseProblem['kind'], message: string, offset: number) =>
+    state.result.problems.push({ kind, message, place: placeAt(frame.holder, offset) });
+  for (const prop of component.props) {
+    if (prop.name.includes('.')) continue;
+    const attribute = given.get(prop.name);
+    given.delete(prop.name);
+    const list = part.lists.get(prop.name);
+    let value: Datum = null;
+    if (prop.type === 'list' && list !== undefined) {
+      try {
+        value = fromJson(JSON.parse(list.json));
+      } catch (error) {
+        tell('bad-list', `the list ${prop.name} is not JSON: ${(error as Error).message}`, list.offset);
+      }
+    } else if (attribute !== undefined) value = attributeValue(attribute, frame);
+    if (prop.type === 'flag')
+      value = value === null || value === false ? false : !isSpelled(value) || value.value !== 'false';
+    else if (value === null || value === false) {
+      value = prop.default;
+      if (value === null && !prop.optional && prop.type !== 'list')
+        tell('missing-prop', `${component.name} is used without ${prop.name}`, part.element.start);
+    }
+    if (prop.type === 'choice' && isSpelled(value) && !prop.choices.includes(value.value))
+      tell('unknown-choice', `${prop.name}="${value.value}" is none of ${prop.choices.join(', ')}`, part.element.start);
+    scope.set(camelName(prop.name), value);
+  }
+  for (const { name, offset } of given.values())
+    if (name !== 'slot') tell('unknown-prop', `${component.name} has no prop ${name}`, offset);
+  return scope;
+}
+
+function attributeValue({ segments }: UseAttribute, frame: Frame): Datum {
+  const [first] = segments;
+  if (segments.length === 0) return { value: '', raw: '' };
+  if (segments.length === 1 && typeof first === 'object') return evaluate(first, frame.scope);
+  const raw = segments.map((segment) => rawOf(segment, frame)).join('');
+  return { value: decodeAttribute(raw), raw };
+}
+
+function rawOf(segment: Segment, frame: Frame): string {
+  return typeof segment === 'string' ? segment : write(evaluate(segment as Expression, frame.scope), '"');
+}
+
+function fromJson(json: unknown): Datum {
+  if (json === null || json === undefined || typeof json === 'boolean') return json ?? null;
+  if (Array.isArray(json)) return json.map(fromJson);
+  if (typeof json === 'object')
+    return new Map(Object.entries(json).map(([key, value]) => [camelName(key), fromJson(value)]));
+  return spelledValue(String(json as string | number)) satisfies Spelled;
+}

@@ -1,0 +1,45 @@
+/** What a component is: its interface and its compiled template. */
+import type { Page } from '../page/parse.js';
+import type { Spelled } from '../page/spelling.js';
+import type { Element } from '../page/tree.js';
+import type { PropType } from '../infer/props.js';
+import type { Part } from './parts.js';
+
+export const PROP_TYPES: readonly PropType[] = ['text', 'number', 'url', 'choice', 'flag', 'handler', 'list'];
+
+export interface Prop {
+  /** kebab-case, as in markup */
+  name: string;
+  type: PropType;
+  optional: boolean;
+  default: Spelled | null;
+  choices: string[];
+  about: string | null;
+}
+
+export interface Component {
+  name: string;
+  about: string | null;
+  /** the component file, relative to the project's root */
+  path: string;
+  source: string;
+  /** interface without the fields of lists, in file order */
+  props: Prop[];
+  /** the `template` element */
+  template: Element;
+  /** range of the markup within `source`, white space around it left out */
+  start: number;
+  end: number;
+  /** indentation that the template's lines start with in the file */
+  base: string;
+  parts: Part[];
+}
+
+/** All components of a project by name. */
+export type Registry = ReadonlyMap<string, Component>;
+
+/** A page with the folder that its relative URLs resolve against. */
+export interface PageInPlace {
+  page: Page;
+  folder: string | null;
+}

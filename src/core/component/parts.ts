@@ -1,0 +1,255 @@
+/**
+ * Compiles markup into parts: source text that is copied as it stands, and the few places where something happens.
+ * Pages and templates go through the same code; in pages only uses are of interest.
+ */
+import { Problem } from '../errors.js';
+import { type Page, placeAt } from '../page/parse.js';
+import { showsSpace } from '../page/same.js';
+import { decodeAttribute, decodeText, type Target } from '../page/spelling.js';
+import { type Attr, attrOf, type Child, type Element, HTML, PREFORMATTED, RAW_TEXT } from '../page/tree.js';
+import { isRelative, urlKind } from '../page/url.js';
+import { valueOf } from '../page/attribute.js';
+import { type Expression, parseExpression } from './expression.js';
+
+/** A stretch of an attribute value: raw source, or an expression. */
+export type Segment = string | Expression;
+
+export interface UseAttribute {
+  name: string;
+  segments: Segment[];
+  offset: number;
+}
+
+export interface UsePart {
+  kind: 'use';
+  component: string;
+  element: Element;
+  attributes: UseAttribute[];
+  /** '' is the default slot */
+  slots: Map<string, Part[]>;
+  /** lists passed as JSON blocks: name → source and its offset */
+  lists: Map<string, { json: string; src: string | undefined; offset: number }>;
+}
+
+export type Part =
+  | { kind: 'text'; text: string; verbatim: boolean }
+  | { kind: 'value'; expression: Expression; target: Target }
+  | {
+      kind: 'attribute';
+      /** white space before the name; goes with the attribute when that is left out */
+      space: string;
+      name: string;
+      quote: '"' | "'" | '';
+      segments: Segment[];
+      url: 'url' | 'srcset' | null;
+    }
+  | { kind: 'when'; test: Expression; negated: boolean; parts: Part[] }
+  | { kind: 'each'; item: string; of: Expression; parts: Part[] }
+  | { kind: 'slot'; name: string; parts: Part[] }
+  | UsePart;
+
+export interface Compiling {
+  page: Pick<Page, 'path' | 'source'>;
+  /** true in a component's template: placeholders, blocks and slots mean something, text is re-indented */
+  template: boolean;
+  isComponent: (name: string) => boolean;
+}
+
+/** The component that an element is a use of, or null. */
+export function usedComponent(element: Element, isComponent: (name: string) => boolean): string | null {
+  const name = element.tag === 'template' ? attrOf(element, 'use') : element.tag;
+  return name !== undefined && element.ns === HTML && isComponent(name) ? name : null;
+}
+
+/** Compiles the source from `start` to `end`, which holds exactly `nodes`. Throws a Problem with the place. */
+export function compile(nodes: Child[], start: number, end: number, context: Compiling): Part[] {
+  const parts: Part[] = [];
+  const { source } = context.page;
+  let cursor = start;
+  let verbatim = !context.template;
+
+  const copyTo = (offset: number) => {
+    if (offset > cursor) parts.push({ kind: 'text', text: source.slice(cursor, offset), verbatim });
+    cursor = Math.max(cursor, offset);
+  };
+  const copyVerbatim = (from: number, to: number) => {
+    copyTo(from);
+    const before = verbatim;
+    verbatim = true;
+    copyTo(to);
+    verbatim = before;
+  };
+  const replace = (element: Element, part: Part) => {
+    copyTo(element.start);
+    parts.push(part);
+    cursor = element.end;
+  };
+
+  const visitAttribute = (attr: Attr, element: Element) => {
+    if (attr.start < 0) return;
+    const { raw, start: from, quote } = valueOf(source, attr);
+    const segments = segmentsOf(raw, from, 'attribute', context);
+    const [first] = segments;
+    const kind = urlKind(element.tag, attr.name);
+    const literalUrl = kind !== null && typeof first === 'string' && (kind === 'srcset' || isRelative(first.trim()));
+    if (segments.some((segment) => typeof segment !== 'string') || literalUrl || raw.includes('{{')) {
+      let space = attr.start;
+      while (/\s/.test(source[space - 1] ?? '')) space--;
+      copyTo(space);
+      const name = source.slice(attr.start, attr.start + attr.name.length);
+      const url = literalUrl ? kind : null;
+      parts.push({ kind: 'attribute', space: source.slice(space, attr.start), name, quote, segments, url });
+      cursor = attr.end;
+    } else if (/[\n\r]/.test(raw)) copyVerbatim(from, from + raw.length);
+  };
+
+  const visit = (node: Child): void => {
+    if (node.kind === 'comment' && /[\n\r]/.test(node.value)) return copyVerbatim(node.start, node.end);
+    if (node.kind === 'text') {
+      if (!context.template || node.start < 0) return;
+      const raw = source.slice(node.start, node.end);
+      if (!raw.includes('{{')) return;
+      copyTo(node.start);
+      for (const segment of segmentsOf(raw, node.start, 'text', context)) {
+        if (typeof segment === 'string') parts.push({ kind: 'text', text: segment, verbatim });
+        else parts.push({ kind: 'value', expression: segment, target: 'text' });
+      }
+      cursor = node.end;
+      return;
+    }
+    if (node.kind !== 'element') return;
+    const name = usedComponent(node, context.isComponent);
+    if (name !== null) return replace(node, compileUse(node, name, context));
+    const special = context.template ? blockOf(node, context) : null;
+    if (special !== null) return replace(node, special);
+    if (context.template) for (const attr of node.attrs) visitAttribute(attr, node);
+    if (RAW_TEXT.has(node.tag)) return copyVerbatim(node.openEnd, contentEnd(node));
+    const shows = !verbatim && (PREFORMATTED.has(node.tag) || showsSpace(node));
+    if (shows) {
+      copyTo(node.openEnd);
+      verbatim = true;
+    }
+    node.children.forEach(visit);
+    if (shows) {
+      copyTo(contentEnd(node));
+      verbatim = false;
+    }
+  };
+  nodes.forEach(visit);
+  copyTo(end);
+  return parts;
+}
+
+function contentEnd(element: Element): number {
+  return element.closeStart >= 0 ? element.closeStart : element.end;
+}
+
+/** `when`, `unless`, `each` and `slot`; null for any other element, the user's own templates among them. */
+function blockOf(element: Element, context: Compiling): Part | null {
+  const inside = () => compile(element.children, element.openEnd, contentEnd(element), context);
+  if (element.tag === 'slot') return { kind: 'slot', name: attrOf(element, 'name') ?? '', parts: inside() };
+  if (element.tag !== 'template') return null;
+  for (const name of ['when', 'unless', 'each'] as const) {
+    const attr = element.attrs.find((each) => each.name === name);
+    if (attr === undefined) continue;
+    if (name !== 'each') {
+      return { kind: 'when', test: expressionOf(attr, context), negated: name === 'unless', parts: inside() };
+    }
+    const of = element.attrs.find((each) => each.name === 'of');
+    if (of === undefined || !/^[a-z][\w-]*$/i.test(attr.value))
+      throw new Problem('a block over a list needs a name and a list', {
+        place: placeAt(context.page, element.start),
+        hint: 'write it as <template each="stop" of="stops">',
+      });
+    return { kind: 'each', item: attr.value, of: expressionOf(of, context), parts: inside() };
+  }
+  return null;
+}
+
+function expressionOf(attr: Attr, context: Compiling): Expression {
+  return parseAt(attr.value, attr.start, context);
+}
+
+function parseAt(source: string, offset: number, context: Compiling): Expression {
+  try {
+    return parseExpression(source);
+  } catch (error) {
+    throw new Problem(`the expression "${source.trim()}" cannot be read: ${(error as Error).message}`, {
+      place: placeAt(context.page, offset),
+      hint: 'an expression may hold names, a.b, "text", true, false, null, ===, !==, ?? and ?:',
+    });
+  }
+}
+
+const PLACEHOLDER = /\{\{((?:"[^"]*"|'[^']*'|(?!\}\})[^"'])*)\}\}/g;
+
+function segmentsOf(raw: string, offset: number, kind: 'text' | 'attribute', context: Compiling): Segment[] {
+  if (!context.template || !raw.includes('{{')) return [raw];
+  const segments: Segment[] = [];
+  let at = 0;
+  const literal = (to: number) => {
+    const text = raw.slice(at, to);
+    const open = text.indexOf('{{');
+    if (open >= 0)
+      throw new Problem('a placeholder is not closed', {
+        place: placeAt(context.page, offset + at + open),
+        hint: `close it with }}, or write a literal {{ as {{"{{"}}`,
+      });
+    if (text !== '') segments.push(text);
+  };
+  for (const match of raw.matchAll(PLACEHOLDER)) {
+    literal(match.index);
+    const code = kind === 'text' ? decodeText(match[1]!) : decodeAttribute(match[1]!);
+    segments.push(parseAt(code, offset + match.index, context));
+    at = match.index + match[0].length;
+  }
+  literal(raw.length);
+  return segments;
+}
+
+function compileUse(element: Element, component: string, context: Compiling): UsePart {
+  const { page } = context;
+  const close = element.closeStart;
+  if (close < 0)
+    throw new Problem(`the use of ${component} is not closed`, {
+      place: placeAt(page, element.start),
+      hint: `write </${element.tag}> where it ends`,
+    });
+  const attributes = element.attrs
+    .filter((attr) => attr.start >= 0 && !(element.tag === 'template' && attr.name === 'use'))
+    .map((attr): UseAttribute => {
+      const { raw, start } = valueOf(page.source, attr);
+      return { name: attr.name, segments: segmentsOf(raw, start, 'attribute', context), offset: attr.start };
+    });
+  const slots = new Map<string, Part[]>();
+  const lists: UsePart['lists'] = new Map();
+  const rest: Part[] = [];
+  let cursor = element.openEnd;
+  let nodes: Child[] = [];
+  const restTo = (offset: number) => {
+    rest.push(...compile(nodes, cursor, offset, context));
+    nodes = [];
+  };
+  for (const child of element.children) {
+    const slot = child.kind === 'element' ? attrOf(child, 'slot') : undefined;
+    if (child.kind === 'element' && slot !== undefined && (child.tag === 'template' || isJson(child))) {
+      restTo(child.start);
+      cursor = child.end;
+      if (child.tag === 'template') slots.set(slot, compile(child.children, child.openEnd, contentEnd(child), context));
+      else
+        lists.set(slot, {
+          json: page.source.slice(child.openEnd, contentEnd(child)),
+          src: attrOf(child, 'src'),
+          offset: child.openEnd,
+        });
+    } else nodes.push(child);
+  }
+  restTo(close);
+  const nothing = rest.every((part) => part.kind === 'text' && part.text.trim() === '');
+  if (rest.length > 0 && !(nothing && slots.size + lists.size > 0)) slots.set('', rest);
+  return { kind: 'use', component, element, attributes, slots, lists };
+}
+
+function isJson(element: Element): boolean {
+  return element.tag === 'script' && attrOf(element, 'type') === 'application/json';
+}

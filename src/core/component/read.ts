@@ -1,0 +1,143 @@
+/** Reads component files: one `template` with its interface on top, and styles. */
+import { Problem } from '../errors.js';
+import { indentAt, parseFragment, placeAt } from '../page/parse.js';
+import { spelledAttribute } from '../page/spelling.js';
+import { valueOf } from '../page/attribute.js';
+import { attrOf, type Child, type Element } from '../page/tree.js';
+import type { PropType } from '../infer/props.js';
+import { type Component, type Prop, PROP_TYPES, type Registry } from './model.js';
+import { compile, type Part, usedComponent } from './parts.js';
+import { elementsOf } from '../page/tree.js';
+
+const NAME = /^[a-z][a-z0-9._]*-[a-z0-9._-]*$/;
+
+/** A component file as it was read from disk. */
+export interface ComponentSource {
+  path: string;
+  source: string;
+}
+
+/**
+ * Reads all component files of a project and compiles their templates against each other.
+ * @throws Problem with the place of the first thing that is wrong
+ */
+export function readComponents(files: ComponentSource[]): Registry {
+  const registry = new Map<string, Component>();
+  for (const file of files) {
+    const component = readInterface(file);
+    const twin = registry.get(component.name);
+    if (twin !== undefined)
+      throw new Problem(`two files define the component ${component.name}`, {
+        place: placeAt(file, component.template.start),
+        hint: `rename one of them; the other is ${twin.path}`,
+      });
+    registry.set(component.name, component);
+  }
+  const isComponent = (name: string) => registry.has(name);
+  for (const component of registry.values()) {
+    const nodes = bodyOf(component);
+    component.parts = compile(nodes, component.start, component.end, { page: component, template: true, isComponent });
+  }
+  refuseCycles(registry);
+  return registry;
+}
+
+function readInterface(file: ComponentSource): Component {
+  const root = parseFragment(file.source);
+  const templates = root.children.filter(
+    (child): child is Element => child.kind === 'element' && child.tag === 'template',
+  );
+  const [template] = templates;
+  if (template === undefined || templates.length > 1)
+    throw new Problem(
+      template === undefined ? 'this is no component file: it holds no template' : 'this file holds two templates',
+      {
+        place: placeAt(file, templates[1]?.start ?? 0),
+        hint: 'a component file holds one <template component="some-name"> and its <style>',
+      },
+    );
+  const name = attrOf(template, 'component');
+  const expected = file.path.replace(/^.*\//, '').replace(/\.html$/, '');
+  if (name === undefined || !NAME.test(name) || name !== expected)
+    throw new Problem(
+      name === undefined ? 'the template has no component name' : `"${name}" is not the name of this component`,
+      {
+        place: placeAt(file, template.start),
+        hint: `write component="${expected}": the name is the file's, in lower case, with a hyphen`,
+      },
+    );
+  if (template.closeStart < 0)
+    throw new Problem('the template is not closed', {
+      place: placeAt(file, template.start),
+      hint: 'write </template> at its end',
+    });
+  const props: Prop[] = [];
+  let start = template.openEnd;
+  for (const child of template.children) {
+    if (child.kind === 'text' && child.value.trim() === '') continue;
+    const prop = child.kind === 'element' && child.tag === 'meta' ? attrOf(child, 'prop') : undefined;
+    if (prop === undefined) break;
+    props.push(readProp(file, child as Element, prop, props));
+    start = child.end;
+  }
+  const content = file.source.slice(start, template.closeStart);
+  start += /^\s*/.exec(content)![0].length;
+  const end = Math.max(start, template.closeStart - /\s*$/.exec(content)![0].length);
+  const about = attrOf(template, 'about') ?? null;
+  return { name, about, ...file, props, template, start, end, base: indentAt(file.source, start), parts: [] };
+}
+
+function readProp(file: ComponentSource, meta: Element, name: string, before: Prop[]): Prop {
+  const fail = (message: string, hint: string): never => {
+    throw new Problem(message, { place: placeAt(file, meta.start), hint });
+  };
+  if (!/^[a-z][a-z0-9]*(-[a-z0-9]+)*(\.[a-z][a-z0-9]*(-[a-z0-9]+)*)?$/.test(name))
+    fail(`"${name}" cannot be a prop's name`, 'use lower-case words with hyphens between them');
+  if (before.some((prop) => prop.name === name)) fail(`the prop ${name} stands twice`, 'remove one of the two lines');
+  const type = attrOf(meta, 'type') ?? 'text';
+  if (!PROP_TYPES.includes(type as PropType))
+    fail(`"${type}" is no type of prop`, `allowed are ${PROP_TYPES.join(', ')}`);
+  const standard = meta.attrs.find((attr) => attr.name === 'default');
+  return {
+    name,
+    type: type as PropType,
+    optional: attrOf(meta, 'optional') !== undefined,
+    default: standard === undefined ? null : spelledAttribute(valueOf(file.source, standard).raw),
+    choices: (attrOf(meta, 'choices') ?? '').split(/\s+/).filter((word) => word !== ''),
+    about: attrOf(meta, 'about') ?? null,
+  };
+}
+
+/** The nodes of the template's markup: its children after the interface. */
+export function bodyOf(component: Component): Child[] {
+  return component.template.children.filter((child) => child.start >= component.start || child.end > component.start);
+}
+
+/** The components that a component's template uses directly. */
+export function usesIn(component: Component, registry: Registry): string[] {
+  const names = elementsOf(component.template).map((each) => usedComponent(each, (name) => registry.has(name)));
+  return [...new Set(names.filter((name): name is string => name !== null))];
+}
+
+function refuseCycles(registry: Registry): void {
+  const done = new Set<string>();
+  const visit = (component: Component, path: string[]) => {
+    if (done.has(component.name)) return;
+    for (const name of usesIn(component, registry)) {
+      const chain = [...path, name];
+      if (chain.slice(0, -1).includes(name))
+        throw new Problem(`a component uses itself: ${chain.slice(chain.indexOf(name)).join(' → ')}`, {
+          place: placeAt(component, component.template.start),
+          hint: 'take one of these uses out of its template',
+        });
+      visit(registry.get(name)!, chain);
+    }
+    done.add(component.name);
+  };
+  for (const component of registry.values()) visit(component, [component.name]);
+}
+
+/** True when the template holds nothing but constant markup and placeholders: no blocks, slots or other uses. */
+export function isPlain(parts: Part[]): boolean {
+  return parts.every((part) => part.kind === 'text' || part.kind === 'value' || part.kind === 'attribute');
+}

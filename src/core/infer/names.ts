@@ -1,0 +1,290 @@
+/**
+ * Names from the markup: what a developer would call a value or a part. Words come from `itemprop`, class words,
+ * the element's role, column headings, labels; never a number where a word can be had.
+ */
+import { kebabCase } from 'change-case';
+import pluralize from 'pluralize';
+import { attrOf, classWords, type Element, elementsOf, type Parent, textOf } from '../page/tree.js';
+import type { Hole } from './columns.js';
+import type { Varying } from './props.js';
+
+/** No prop is named like an attribute that any element may carry (HTML standard, "global attributes"; `role`), or that the format uses. */
+export const GLOBAL_ATTRIBUTES = new Set(
+  'accesskey autocapitalize autocorrect autofocus class contenteditable dir draggable enterkeyhint exportparts hidden id inert inputmode is itemid itemprop itemref itemscope itemtype lang nonce part popover role slot spellcheck style tabindex title translate writingsuggestions use when unless each of'.split(
+    ' ',
+  ),
+);
+
+/** Stand-ins for words that a prop cannot be called. */
+const INSTEAD: Record<string, string> = {
+  title: 'heading',
+  class: 'variant',
+  style: 'look',
+  hidden: 'concealed',
+  lang: 'language',
+  dir: 'direction',
+  of: 'part-of',
+  part: 'section',
+  use: 'usage',
+  when: 'moment',
+  each: 'every',
+  role: 'duty',
+  slot: 'place',
+};
+
+const TEXT_ROLE: Record<string, string> = {
+  h1: 'heading',
+  h2: 'heading',
+  h3: 'heading',
+  h4: 'heading',
+  h5: 'heading',
+  h6: 'heading',
+  a: 'label',
+  button: 'label',
+  label: 'label',
+  legend: 'legend',
+  option: 'label',
+  summary: 'summary-text',
+  caption: 'caption',
+  figcaption: 'caption',
+  p: 'text',
+  time: 'time',
+  dt: 'term',
+  dd: 'detail',
+  li: 'item',
+  th: 'heading',
+  td: 'cell',
+  strong: 'strong',
+  em: 'emphasis',
+  small: 'remark',
+  cite: 'source',
+  q: 'quote',
+  blockquote: 'quote',
+  address: 'address',
+  code: 'code',
+  title: 'heading',
+  textarea: 'content',
+};
+
+const ORDINALS = 'first second third fourth fifth sixth seventh eighth ninth tenth eleventh twelfth'.split(' ');
+
+/** Words that say how a thing looks or is laid out, not what it is. */
+const LAYOUT =
+  /^(col|row|container|wrapper|inner|outer|flex|grid|d|m[tbxyrl]?|p[tbxyrl]?|text|bg|font|float|w|h|border|rounded|shadow|align|justify|order|position|btn|fa[srb]?|ni|clearfix|active|is|has|js|sm|md|lg|xl|no|mb|mt|opacity|my|px|py|ms|me|ps|pe|badge|icon|nav|list|item|body|content)$/;
+
+/** A kebab-case word of letters and digits that starts with a letter, or null. */
+function asName(text: string): string | null {
+  const name = kebabCase(text.normalize('NFKD').replace(/[^\w\s-]/g, '')).replace(/^[^a-z]+/, '');
+  return /^[a-z][a-z0-9]*(-[a-z0-9]+)*$/.test(name) && name.length <= 32 ? name : null;
+}
+
+/** The first class word that names a thing, without the name of the block that it belongs to. */
+function classWord(element: Element, block: string | null): string | null {
+  for (const word of classWords(element)) {
+    const bem = /^.+?__(.+?)(--.*)?$/.exec(word)?.[1];
+    if (bem !== undefined) return asName(bem);
+    const first = word.split('-')[0]!.toLowerCase();
+    if (block !== null && word.startsWith(`${block}-`) && !word.startsWith(`${block}--`))
+      return asName(word.slice(block.length + 1));
+    if (!LAYOUT.test(first) && !/\d/.test(word)) return asName(word.replace(/--.*$/, ''));
+  }
+  return null;
+}
+
+/** Class word of the root that names the whole block. */
+function blockOf(root: Element): string | null {
+  return classWords(root)[0]?.replace(/(__|--).*$/, '') ?? null;
+}
+
+function tableHeading(cell: Element): string | null {
+  const row = cell.parent as Element | null;
+  if (row?.tag !== 'tr') return null;
+  let table: Parent | null = row.parent;
+  while (table?.kind === 'element' && table.tag !== 'table') table = table.parent;
+  if (table?.kind !== 'element') return null;
+  const cells = (tr: Element) => tr.children.filter((child): child is Element => child.kind === 'element');
+  const headings = elementsOf(table).find(
+    (each) => each.tag === 'tr' && each !== row && cells(each).every(({ tag }) => tag === 'th'),
+  );
+  const heading = headings && cells(headings)[cells(row).indexOf(cell)];
+  return heading ? asName(textOf(heading)) : null;
+}
+
+/** What a hole could be called, best first; later ones are longer and tell more. */
+function candidates(hole: Hole, root: Element): string[] {
+  const node = hole.nodes[0]!;
+  const owner = (node.kind === 'text' ? node.parent : node) as Element;
+  const block = blockOf(root);
+  const near: string[] = [];
+  for (let at: Element | null = owner; at !== null; at = at === root ? null : (at.parent as Element)) {
+    const itemprop = attrOf(at, 'itemprop');
+    const word = itemprop ? asName(itemprop) : at === root ? null : classWord(at, block);
+    const cell = at.tag === 'td' || at.tag === 'th' ? tableHeading(at) : null;
+    for (const each of [cell, word]) if (each !== null) near.push(each);
+  }
+  const words = own(hole, owner, near);
+  const where = [...near, TEXT_ROLE[owner.tag], owner.tag === 'img' ? 'picture' : owner.tag, block && asName(block)];
+  const qualified = words.flatMap((word) =>
+    where.filter((each) => each && each !== word).map((each) => `${each}-${word}`),
+  );
+  return [...words, ...qualified];
+}
+
+function own(hole: Hole, owner: Element, near: string[]): string[] {
+  const { attr } = hole;
+  if (hole.kind === 'text') {
+    const role = TEXT_ROLE[owner.tag];
+    const names =
+      owner.tag === 'a' || /^h[1-6]$/.test(owner.tag) || owner.tag === 'button' ? [role, ...near] : [...near, role];
+    if (owner.tag === 'a' && owner.parent?.kind === 'element' && /^h[1-6]$/.test(owner.parent.tag))
+      names.unshift('heading');
+    return [...names.filter((each): each is string => each !== undefined), 'text'];
+  }
+  if (attr === null) return ['value'];
+  if (attr === 'class') {
+    const stem = asName(hole.before.replace(/[-_]+$/, ''));
+    return hole.before.endsWith('--') || stem === null
+      ? ['state', 'variant']
+      : [...(near[0] === stem ? [] : ['variant']), `${stem}-variant`];
+  }
+  if (attr === 'style') {
+    const source = attrOf(owner, 'style') ?? '';
+    const property = hole.part === null ? null : source.split(/[:;]\s*/)[hole.part / 2 - 1];
+    return [property ? (asName(property) ?? 'look') : 'look'];
+  }
+  if (attr === 'id') return [...near.map((each) => `${each}-id`), `${owner.tag}-id`];
+  if (attr === 'for') return ['field-id'];
+  if (attr === 'content') return [asName(attrOf(owner, 'name') ?? attrOf(owner, 'property') ?? '') ?? 'content'];
+  if (attr.startsWith('on')) return [`on-${attr.slice(2)}`];
+  const bare = asName(attr.replace(/^(data|aria)-/, '').replace(/^.*:/, ''));
+  return [bare ?? 'value'];
+}
+
+/** Names for all props of one component, in order; none is a global attribute, none stands twice. */
+export function nameProps(varying: Varying[], root: Element): string[] {
+  const taken = new Set<string>();
+  const options = varying.map((each) => {
+    const [first] = each.holes;
+    const lists = [...new Set([first!, ...each.holes])].map((hole) => candidates(hole, root));
+    return [...lists[0]!, ...lists.slice(1).flat()].map((name) => INSTEAD[name] ?? name);
+  });
+  const wanted = new Map<string, number>();
+  for (const [name] of options) wanted.set(name!, (wanted.get(name!) ?? 0) + 1);
+  return options.map((names) => {
+    const free = (name: string) => !taken.has(name) && !GLOBAL_ATTRIBUTES.has(name) && !/^(aria|data)-/.test(name);
+    // a name that two props want goes to neither while something tells them apart
+    const clear = names.find((name) => free(name) && (wanted.get(name) ?? 0) <= 1);
+    const name =
+      clear ??
+      names.find(free) ??
+      ORDINALS.map((word) => `${word}-${names[0]!}`).find(free) ??
+      nextNumber(names[0]!, taken);
+    taken.add(name);
+    return name;
+  });
+}
+
+function nextNumber(name: string, taken: Set<string>): string {
+  let i = ORDINALS.length + 1;
+  while (taken.has(`${name}-${i}`)) i++;
+  return `${name}-${i}`;
+}
+
+const ROOT_ROLE: Record<string, string> = {
+  header: 'header',
+  footer: 'footer',
+  nav: 'nav',
+  main: 'main',
+  aside: 'aside',
+  article: 'card',
+  section: 'section',
+  form: 'form',
+  fieldset: 'fieldset',
+  figure: 'figure',
+  table: 'table',
+  thead: 'head',
+  tbody: 'body',
+  tr: 'row',
+  td: 'cell',
+  th: 'heading',
+  li: 'item',
+  ul: 'list',
+  ol: 'list',
+  dl: 'list',
+  dt: 'term',
+  dd: 'detail',
+  a: 'link',
+  button: 'button',
+  img: 'picture',
+  svg: 'icon',
+  p: 'text',
+  label: 'label',
+  input: 'field',
+  select: 'select',
+  option: 'option',
+  meta: 'meta',
+  link: 'link',
+  script: 'script',
+};
+
+/** Names with a hyphen that HTML keeps for itself (HTML standard, "valid custom element name"). */
+const RESERVED = new Set(
+  'annotation-xml color-profile font-face font-face-src font-face-uri font-face-format font-face-name missing-glyph'.split(
+    ' ',
+  ),
+);
+
+/** A valid custom-element name for what stands at `root`, not among `taken`; `taken` is left as it is. */
+export function nameComponent(root: Element, taken: ReadonlySet<string>): string {
+  const role = ROOT_ROLE[root.tag] ?? (/^h[1-6]$/.test(root.tag) ? 'heading' : 'block');
+  const words = [...ownWords(root), ...aroundWords(root).map((word) => pluralize.singular(word))];
+  const names = words.flatMap((word) =>
+    word.includes('-') ? [word, `${word}-${role}`] : [word === role ? `page-${role}` : `${word}-${role}`],
+  );
+  names.push(`page-${role}`, `plain-${role}`, `simple-${role}`, `small-${role}`);
+  const free = (name: string) => !taken.has(name) && !RESERVED.has(name);
+  const found = names.find(free);
+  if (found !== undefined) return found;
+  for (const ordinal of ORDINALS.slice(1)) if (free(`${ordinal}-${names[0]!}`)) return `${ordinal}-${names[0]!}`;
+  let i = 2;
+  while (!free(`${names[0]!}-${i}`)) i++;
+  return `${names[0]!}-${i}`;
+}
+
+function ownWords(root: Element): string[] {
+  const label = attrOf(root, 'aria-label') ?? '';
+  return [
+    blockWord(root),
+    asName(label),
+    attrOf(root, 'itemtype')?.split('/').pop(),
+    asName(attrOf(root, 'id') ?? ''),
+    innerWord(root),
+  ]
+    .map((word) => (word ? asName(word) : null))
+    .filter((word): word is string => word !== null);
+}
+
+function blockWord(element: Element): string | null {
+  const word = classWords(element).find((each) => !LAYOUT.test(each.split(/[-_]/)[0]!) && !/\d/.test(each));
+  return word === undefined ? null : asName(word.replace('__', '-').replace(/--.*$/, ''));
+}
+
+/** A block word that the insides share: `boat__name`, `boat__facts` speak of a boat. */
+function innerWord(root: Element): string | null {
+  for (const each of elementsOf(root).slice(1, 12)) {
+    const block = classWords(each)
+      .find((word) => word.includes('__'))
+      ?.split('__')[0];
+    if (block) return asName(block);
+  }
+  return null;
+}
+
+function aroundWords(root: Element): string[] {
+  const found: string[] = [];
+  for (let at = root.parent; at?.kind === 'element' && at.tag !== 'body' && found.length < 3; at = at.parent) {
+    const words = [blockWord(at), asName(attrOf(at, 'id') ?? ''), asName(attrOf(at, 'aria-label') ?? '')];
+    found.push(...words.filter((word): word is string => word !== null));
+  }
+  return found;
+}

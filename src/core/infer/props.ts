@@ -1,0 +1,141 @@
+/** From holes to props: what varies together is one prop, and a value within another is the same prop used twice. */
+import { type Spelled } from '../page/spelling.js';
+import { moveUrls, urlKind } from '../page/url.js';
+import type { Element } from '../page/tree.js';
+import type { Hole, Occurrence, Value } from './columns.js';
+
+export type PropType = 'text' | 'number' | 'url' | 'choice' | 'flag' | 'handler' | 'list';
+
+/** A varying value before it has a name: its holes, the first one is where the value stands by itself. */
+export interface Varying {
+  holes: Hole[];
+  values: Value[];
+  type: PropType;
+  choices: string[];
+  default: Value | null;
+}
+
+export function valueText(value: Value): string {
+  return typeof value === 'boolean' ? (value ? '\u0001' : '\u0000') : value.value;
+}
+
+/** Groups holes with equal values, then derives those that hold another's value. */
+export function groupHoles(holes: Hole[], occurrences: Occurrence[], componentFolder: string): Varying[] {
+  const byValues = new Map<string, Hole[]>();
+  for (const hole of holes) {
+    if (hole.kind === 'literal') continue;
+    const key = hole.values.map(valueText).join('\u0002');
+    const group = byValues.get(key);
+    if (group) group.push(hole);
+    else byValues.set(key, [hole]);
+  }
+  // the shortest values are what the others may be made from
+  const groups = [...byValues.values()].sort((a, b) => lengthOf(a[0]!) - lengthOf(b[0]!));
+  const kept: Hole[][] = [];
+  for (const group of groups) {
+    const owner = kept.find((each) => derive(group, each[0]!, occurrences, componentFolder));
+    if (owner) owner.push(...group);
+    else kept.push(group);
+  }
+  const order = new Map(holes.map((hole, i) => [hole, i]));
+  return kept
+    .sort((a, b) => order.get(a[0]!)! - order.get(b[0]!)!)
+    .map((group) => ({ holes: group, values: group[0]!.values, ...typeOf(group) }));
+}
+
+function lengthOf(hole: Hole): number {
+  let total = 0;
+  for (const value of hole.values) total += valueText(value).length;
+  return total;
+}
+
+/**
+ * When each value of `group` is constant text around the value of `inner`, cut off at word edges, notes that text
+ * in every hole of the group and returns true.
+ */
+function derive(group: Hole[], inner: Hole, occurrences: Occurrence[], componentFolder: string): boolean {
+  if (inner.kind === 'flag' || group[0]!.kind === 'flag' || new Set(inner.values.map(valueText)).size < 2) return false;
+  const outers = group.map((hole) => hole.values as Spelled[]);
+  const inners = inner.values as Spelled[];
+  if (inners.some((each) => each.value.length < 2)) return false;
+  const ends: [string, string][] = [];
+  for (const [g, column] of outers.entries()) {
+    const found = endsAround(column, inners);
+    if (found === null) return false;
+    const hole = group[g]!;
+    const kind = hole.kind === 'attr' ? urlKind((hole.nodes[0] as Element).tag, hole.attr!) : null;
+    if (kind === null || found[0] === '') ends.push(found);
+    else {
+      // a URL that starts with constant text is written for the component's folder
+      const moved = movedUrl(found, inners, column, kind, occurrences, componentFolder);
+      if (moved === null) return false;
+      ends.push(moved);
+    }
+  }
+  group.forEach((hole, g) => {
+    hole.before += ends[g]![0];
+    hole.after = ends[g]![1] + hole.after;
+  });
+  return true;
+}
+
+function endsAround(column: Spelled[], inners: Spelled[]): [string, string] | null {
+  const [first, inner] = [column[0]!.raw, inners[0]!.raw];
+  for (let at = first.indexOf(inner); at >= 0; at = first.indexOf(inner, at + 1)) {
+    const before = first.slice(0, at);
+    const after = first.slice(at + inner.length);
+    if (/[&\w]$/.test(before) || /^\w/.test(after) || /[&{}]/.test(before + after)) continue;
+    if (column.every((each, i) => each.raw === before + inners[i]!.raw + after)) return [before, after];
+  }
+  return null;
+}
+
+function movedUrl(
+  [before, after]: [string, string],
+  inners: Spelled[],
+  column: Spelled[],
+  kind: 'url' | 'srcset',
+  occurrences: Occurrence[],
+  componentFolder: string,
+): [string, string] | null {
+  const mark = '\u0003';
+  const from = occurrences[0]!.folder;
+  const moved = from === null ? null : moveUrls(before + mark + after, kind, from, componentFolder);
+  if (moved === null) return null;
+  const back = (i: number) => {
+    const { folder } = occurrences[i]!;
+    return folder === null ? null : moveUrls(moved.replace(mark, inners[i]!.raw), kind, componentFolder, folder);
+  };
+  if (column.some((each, i) => back(i) !== each.raw)) return null;
+  const [lead, tail] = moved.split(mark);
+  return [lead!, tail!];
+}
+
+const MAX_CHOICES = 6;
+
+function typeOf(holes: Hole[]): { type: PropType; choices: string[]; default: Value | null } {
+  const { values } = holes[0]!;
+  if (holes.some((hole) => hole.kind === 'flag')) return { type: 'flag', choices: [], default: null };
+  const spelled = values as Spelled[];
+  const counts = new Map<string, number>();
+  for (const { value } of spelled) counts.set(value, (counts.get(value) ?? 0) + 1);
+  const usual = usualValue(spelled, counts);
+  const plain = (type: PropType) => ({ type, choices: [], default: usual });
+  if (holes.some((hole) => hole.attr?.startsWith('on') === true)) return plain('handler');
+  const isUrl = (hole: Hole) => hole.kind === 'attr' && urlKind((hole.nodes[0] as Element).tag, hole.attr!) !== null;
+  if (holes.some((hole) => isUrl(hole) && hole.before === '')) return plain('url');
+  const words = [...counts.keys()].sort();
+  const few = words.length <= MAX_CHOICES && spelled.length >= words.length * 2;
+  const isWord = words.every((word) => /^[a-z][\w-]{0,23}$/i.test(word));
+  const inClass = holes.some((hole) => hole.attr === 'class');
+  if (isWord && words.length > 1 && (few || inClass) && words.length <= 12)
+    return { type: 'choice', choices: words, default: usual };
+  return plain(words.every((word) => /^-?\d+(\.\d+)?$/.test(word)) ? 'number' : 'text');
+}
+
+/** The value that most occurrences have, when it is worth a default; all URLs included that could not be shared. */
+function usualValue(values: Spelled[], counts: Map<string, number>): Value | null {
+  const [value, count] = [...counts].reduce((best, each) => (each[1] > best[1] ? each : best));
+  if (count < values.length && (values.length < 3 || count * 2 <= values.length)) return null;
+  return values.find((each) => each.value === value)!;
+}

@@ -1,0 +1,41 @@
+/** Writes uses: the tag that stands for a component in a page. */
+import { quoteAttribute, type Spelled } from '../page/spelling.js';
+import type { Value } from '../infer/columns.js';
+
+/** Uses longer than this take a line an attribute. */
+const WIDTH = 120;
+
+export interface UseProp {
+  name: string;
+  default: Spelled | null;
+}
+
+/**
+ * The source of one use, slotless. `indent` is that of its line; a value equal to the prop's default is left out.
+ */
+export function useText(
+  component: string,
+  props: UseProp[],
+  values: Value[],
+  form: 'tag' | 'template',
+  place: { indent: string; eol: string },
+): string {
+  const attributes: string[] = form === 'template' ? [`use="${component}"`] : [];
+  props.forEach((prop, i) => {
+    const value = values[i]!;
+    if (typeof value === 'boolean') {
+      if (value) attributes.push(prop.name);
+    } else if (prop.default === null || prop.default.value !== value.value || prop.default.raw !== value.raw)
+      attributes.push(`${prop.name}=${quoteAttribute(value)}`);
+  });
+  const tag = form === 'template' ? 'template' : component;
+  const single = `<${[tag, ...attributes].join(' ')}></${tag}>`;
+  if (place.indent.length + single.length <= WIDTH || attributes.length < 2) return single;
+  const unit = place.indent.startsWith('\t') ? '\t' : '  ';
+  return `<${[tag, ...attributes].join(`${place.eol}${place.indent}${unit}`)}></${tag}>`;
+}
+
+/** The values of one occurrence, a known component's default where the use gives none. */
+export function valuesAt(props: { values: (Value | null)[]; default: Spelled | null }[], index: number): Value[] {
+  return props.map((prop) => prop.values[index] ?? prop.default ?? false);
+}

@@ -1,0 +1,135 @@
+/**
+ * Builds our tree straight from parse5's events through its tree-adapter interface, so that no second tree is made.
+ * The content of a `template` shares the children array of the element itself.
+ */
+import type { Token, TreeAdapter, TreeAdapterTypeMap } from 'parse5';
+import type { Attr, Child, Comment, Doctype, Element, Node, Parent, Root, Text } from './tree.js';
+
+type Map = TreeAdapterTypeMap<Node, Parent, Child, Root, Root, Element, Comment, Text, Element, Doctype>;
+
+const templates = new WeakMap<Root, Element>();
+const contents = new WeakMap<Element, Root>();
+
+function root(): Root {
+  return { kind: 'root', mode: 'no-quirks', children: [], parent: null, start: 0, end: -1 };
+}
+
+/** A template's content fragment stands for the template itself, so that `parent` always leads to a real element. */
+function owner(parent: Parent): Parent {
+  return parent.kind === 'root' ? (templates.get(parent) ?? parent) : parent;
+}
+
+function insert(parent: Parent, node: Child, before: Child | null): void {
+  const siblings = parent.children;
+  if (before === null) siblings.push(node);
+  else siblings.splice(siblings.lastIndexOf(before), 0, node);
+  node.parent = owner(parent);
+}
+
+function toAttr(attr: Token.Attribute): Attr {
+  return { name: attr.prefix ? `${attr.prefix}:${attr.name}` : attr.name, value: attr.value, start: -1, end: -1 };
+}
+
+function textNode(value: string): Text {
+  return { kind: 'text', value, parent: null, start: -1, end: -1 };
+}
+
+export const adapter: TreeAdapter<Map> = {
+  createDocument: root,
+  createDocumentFragment: root,
+  createElement: (tag, ns, attrs) => ({
+    kind: 'element',
+    tag,
+    ns,
+    attrs: attrs.map(toAttr),
+    children: [],
+    parent: null,
+    start: -1,
+    end: -1,
+    openEnd: -1,
+    closeStart: -1,
+  }),
+  createCommentNode: (value) => ({ kind: 'comment', value, parent: null, start: -1, end: -1 }),
+  createTextNode: textNode,
+  appendChild: (parent, node) => insert(parent, node, null),
+  insertBefore: (parent, node, before) => insert(parent, node, before),
+  insertText(parent, value) {
+    const last = parent.children.at(-1);
+    if (last?.kind === 'text') last.value += value;
+    else insert(parent, textNode(value), null);
+  },
+  insertTextBefore(parent, value, before) {
+    const previous = parent.children[parent.children.lastIndexOf(before) - 1];
+    if (previous?.kind === 'text') previous.value += value;
+    else insert(parent, textNode(value), before);
+  },
+  setTemplateContent(template, content) {
+    content.children = template.children;
+    templates.set(content, template);
+    contents.set(template, content);
+  },
+  getTemplateContent: (template) => contents.get(template) ?? root(),
+  setDocumentType(document, name, publicId, systemId) {
+    const present = document.children.find((child) => child.kind === 'doctype');
+    if (present) Object.assign(present, { name, publicId, systemId });
+    else insert(document, { kind: 'doctype', name, publicId, systemId, parent: null, start: -1, end: -1 }, null);
+  },
+  setDocumentMode(document, mode) {
+    document.mode = mode;
+  },
+  getDocumentMode: (document) => document.mode as ReturnType<TreeAdapter<Map>['getDocumentMode']>,
+  detachNode(node) {
+    if (node.parent === null) return;
+    const siblings = node.parent.children;
+    siblings.splice(siblings.indexOf(node), 1);
+    node.parent = null;
+  },
+  getFirstChild: (node) => node.children[0] ?? null,
+  getChildNodes: (node) => node.children,
+  getParentNode: (node) => node.parent,
+  getAttrList: (element) => element.attrs.map(({ name, value }) => ({ name, value })),
+  adoptAttributes(recipient, attrs) {
+    const known = new Set(recipient.attrs.map((attr) => attr.name));
+    for (const attr of attrs) if (!known.has(attr.name)) recipient.attrs.push(toAttr(attr));
+  },
+  getTagName: (element) => element.tag,
+  getNamespaceURI: (element) => element.ns as ReturnType<TreeAdapter<Map>['getNamespaceURI']>,
+  getTextNodeContent: (node) => node.value,
+  getCommentNodeContent: (node) => node.value,
+  getDocumentTypeNodeName: (node) => node.name,
+  getDocumentTypeNodePublicId: (node) => node.publicId,
+  getDocumentTypeNodeSystemId: (node) => node.systemId,
+  isTextNode: (node): node is Text => node.kind === 'text',
+  isCommentNode: (node): node is Comment => node.kind === 'comment',
+  isDocumentTypeNode: (node): node is Doctype => node.kind === 'doctype',
+  isElementNode: (node): node is Element => node.kind === 'element',
+  setNodeSourceCodeLocation(node, location) {
+    if (location === null) return;
+    node.start = location.startOffset;
+    node.end = location.endOffset;
+    if (node.kind !== 'element') return;
+    node.openEnd = location.startTag?.endOffset ?? location.endOffset;
+    const ranges = location.attrs;
+    if (ranges === undefined) return;
+    for (const attr of node.attrs) {
+      // names such as viewBox regain their case after the tokenizer noted the range
+      const range = ranges[attr.name] ?? ranges[attr.name.toLowerCase()];
+      if (range === undefined) continue;
+      attr.start = range.startOffset;
+      attr.end = range.endOffset;
+    }
+  },
+  // parse5 asks only whether there is a location, and whether that has an end tag
+  getNodeSourceCodeLocation(node) {
+    if (node.start < 0) return null;
+    return (node.kind === 'element' && node.closeStart >= 0 ? CLOSED : OPEN) as never;
+  },
+  updateNodeSourceCodeLocation(node, location) {
+    if (location.endOffset !== undefined) node.end = location.endOffset;
+    if (node.kind === 'element' && location.endTag !== undefined && location.endTag !== null)
+      node.closeStart = location.endTag.startOffset;
+  },
+};
+
+const OPEN = {};
+const CLOSED = { endTag: {} };

@@ -1,0 +1,95 @@
+/** From decoded source to a page: parse5 with source locations, into our own tree. */
+import { parse, parseFragment as parse5Fragment } from 'parse5';
+import { type Place, Problem } from '../errors.js';
+import { adapter } from './adapter.js';
+import type { Element, Parent, Root } from './tree.js';
+
+export interface Page {
+  /** relative to the project's root, with `/` */
+  path: string;
+  source: string;
+  root: Root;
+}
+
+/** Parses a whole document as a browser with scripting would. */
+export function parsePage(path: string, source: string): Page {
+  const root = parse(source, { treeAdapter: adapter, sourceCodeLocationInfo: true });
+  root.end = source.length;
+  const page = { path, source, root };
+  refuseDepth(page);
+  return page;
+}
+
+/** Deeper than any browser nests (512), and as deep as plain recursion over a page is safe. */
+const MAX_DEPTH = 1000;
+
+function refuseDepth(page: Page): void {
+  let level: Parent[] = [page.root];
+  for (let depth = 0; level.length > 0; depth++) {
+    const below: Parent[] = [];
+    for (const parent of level) for (const child of parent.children) if (child.kind === 'element') below.push(child);
+    if (depth > MAX_DEPTH)
+      throw new Problem(`elements are nested more than ${MAX_DEPTH} deep`, {
+        place: placeAt(page, below[0]?.start ?? 0),
+        hint: 'close the elements that were left open, or leave this page out with the key "ignore"',
+      });
+    level = below;
+  }
+}
+
+/** Parses `source` as the content of `context` (of `template`, when none is given); offsets are into `source`. */
+export function parseFragment(source: string, context: Element | null = null): Root {
+  const root = parse5Fragment(context, source, { treeAdapter: adapter, sourceCodeLocationInfo: true });
+  root.end = source.length;
+  return root;
+}
+
+const starts = new WeakMap<object, number[]>();
+
+function lineStarts(holder: { source: string }): number[] {
+  let found = starts.get(holder);
+  if (found === undefined) {
+    found = [0];
+    for (let i = 0; i < holder.source.length; i++) {
+      const code = holder.source.charCodeAt(i);
+      if (code === 10 || (code === 13 && holder.source.charCodeAt(i + 1) !== 10)) found.push(i + 1);
+    }
+    starts.set(holder, found);
+  }
+  return found;
+}
+
+/** Line and column, both from 1, of an offset into a page or any other holder of a source. */
+export function placeAt(holder: { path: string; source: string }, offset: number): Place {
+  const lines = lineStarts(holder);
+  let low = 0;
+  let high = lines.length - 1;
+  while (low < high) {
+    const middle = (low + high + 1) >> 1;
+    if (lines[middle]! <= offset) low = middle;
+    else high = middle - 1;
+  }
+  return { path: holder.path, line: low + 1, column: offset - lines[low]! + 1 };
+}
+
+/** Number of lines, the last one counted when it holds anything. */
+export function lineCount(holder: { source: string }): number {
+  const lines = lineStarts(holder);
+  return lines.at(-1) === holder.source.length ? lines.length - 1 : lines.length;
+}
+
+/** The white space at the start of the line on which `offset` stands. */
+export function indentAt(source: string, offset: number): string {
+  const line = source.slice(lineStart(source, offset), offset);
+  return /^[ \t]*/.exec(line)![0];
+}
+
+export function lineStart(source: string, offset: number): number {
+  return Math.max(source.lastIndexOf('\n', offset - 1), source.lastIndexOf('\r', offset - 1)) + 1;
+}
+
+/** The line end that the source uses: its first one, LF when it has none. */
+export function eolOf(source: string): '\n' | '\r\n' {
+  const at = source.indexOf('\n');
+  return at > 0 && source.charCodeAt(at - 1) === 13 ? '\r\n' : '\n';
+}

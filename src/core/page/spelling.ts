@@ -1,0 +1,72 @@
+/**
+ * How a value is spelled in HTML source. A value travels with its raw spelling, so that what a page writes `&copy;`
+ * comes out as `&copy;` wherever that means the same; elsewhere it is escaped.
+ */
+import { decodeHTML, decodeHTMLAttribute } from 'entities';
+
+/** A value and the source text that it was read from. */
+export interface Spelled {
+  value: string;
+  raw: string;
+}
+
+/** Where a value is written: text, or an attribute value with the given quote ('' is unquoted). */
+export type Target = 'text' | '"' | "'" | '';
+
+const QUOTE_REFERENCES: Record<string, string> = { '&#34;': '"', '&#39;': "'" };
+
+export function decodeText(raw: string): string {
+  return decodeHTML(raw.replace(/\r\n?/g, '\n'));
+}
+
+export function decodeAttribute(raw: string): string {
+  return decodeHTMLAttribute(raw.replace(/\r\n?/g, '\n'));
+}
+
+export function spelledText(raw: string): Spelled {
+  return { value: decodeText(raw), raw };
+}
+
+export function spelledAttribute(raw: string): Spelled {
+  return { value: decodeAttribute(raw), raw };
+}
+
+/** A value that no source spells, escaped only as far as both text and attributes need it. */
+export function spelledValue(value: string): Spelled {
+  return { value, raw: escape(value, 'text') };
+}
+
+/** Source text for `spelled` at `target`: its own spelling where that means the same there, else escaped. */
+export function spell(spelled: Spelled, target: Target): string {
+  const plain = spelled.raw.replace(/&#3[49];/g, (reference) => QUOTE_REFERENCES[reference]!);
+  if (means(plain, spelled.value, target)) return plain;
+  if (means(spelled.raw, spelled.value, target)) return spelled.raw;
+  return escape(spelled.value, target);
+}
+
+/**
+ * `name="value"` for a use. The quote is the one that needs no escaping; when the value holds both, double quotes
+ * become `&#34;`, which `spell` turns back.
+ */
+export function quoteAttribute(spelled: Spelled): string {
+  for (const quote of ['"', "'"] as const)
+    if (means(spelled.raw, spelled.value, quote)) return quote + spelled.raw + quote;
+  const requoted = spelled.raw.replaceAll('"', '&#34;');
+  return `"${means(requoted, spelled.value, '"') ? requoted : escape(spelled.value, '"')}"`;
+}
+
+function means(raw: string, value: string, target: Target): boolean {
+  // an ampersand at the end could join with what follows
+  if (/&[#\w]*$/.test(raw)) return false;
+  if (target === 'text') return !raw.includes('<') && decodeText(raw) === value;
+  if (target === '') return /^[^\s"'=<>`]+$/.test(raw) && decodeAttribute(raw) === value;
+  return !raw.includes(target) && decodeAttribute(raw) === value;
+}
+
+function escape(value: string, target: Target): string {
+  const text = value.replaceAll('&', '&amp;').replaceAll('\r', '&#13;');
+  if (target === 'text') return text.replaceAll('<', '&lt;').replaceAll('>', '&gt;');
+  if (target === "'") return text.replaceAll("'", '&#39;');
+  if (target === '') return text.replace(/[\s"'=<>`]/g, (char) => `&#${char.charCodeAt(0)};`);
+  return text.replaceAll('"', '&quot;');
+}

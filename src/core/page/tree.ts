@@ -1,0 +1,110 @@
+/**
+ * The compact tree that every room works on: what the HTML parser saw, with the exact source range of each node.
+ *
+ * All offsets are UTF-16 offsets into the decoded source; `start` is -1 on a node that has no source of its own
+ * (an implied `html`, `tbody`, …). A `template` holds its content as its own children.
+ */
+
+export interface Attr {
+  /** lower-case name as the parser gives it, with its prefix (`xlink:href`) */
+  name: string;
+  value: string;
+  /** range of the whole attribute, name to closing quote */
+  start: number;
+  end: number;
+}
+
+interface Ranged {
+  parent: Parent | null;
+  start: number;
+  end: number;
+}
+
+export interface Element extends Ranged {
+  kind: 'element';
+  tag: string;
+  ns: string;
+  attrs: Attr[];
+  children: Child[];
+  /** end of the start tag */
+  openEnd: number;
+  /** start of the end tag, or -1 where it is implied or the element is void */
+  closeStart: number;
+}
+
+export interface Text extends Ranged {
+  kind: 'text';
+  value: string;
+}
+
+export interface Comment extends Ranged {
+  kind: 'comment';
+  value: string;
+}
+
+export interface Doctype extends Ranged {
+  kind: 'doctype';
+  name: string;
+  publicId: string;
+  systemId: string;
+}
+
+export interface Root {
+  kind: 'root';
+  mode: string;
+  children: Child[];
+  parent: null;
+  start: number;
+  end: number;
+}
+
+export type Child = Element | Text | Comment | Doctype;
+export type Parent = Element | Root;
+export type Node = Child | Root;
+
+export const HTML = 'http://www.w3.org/1999/xhtml';
+
+/** Elements whose content the tokenizer takes as raw text: never interpolated, compared to the byte. */
+export const RAW_TEXT = new Set(['script', 'style', 'iframe', 'noembed', 'noframes', 'noscript', 'xmp', 'plaintext']);
+
+/** Elements in which white space shows, so that it is never re-indented. */
+export const PREFORMATTED = new Set(['pre', 'textarea', 'listing', ...RAW_TEXT]);
+
+export function attrOf(element: Element, name: string): string | undefined {
+  return element.attrs.find((attr) => attr.name === name)?.value;
+}
+
+export function isElement(node: Node): node is Element {
+  return node.kind === 'element';
+}
+
+/** Calls `visit` for `node` and all that is below it, in document order; a visit that returns false skips the children. */
+export function walk(node: Node, visit: (node: Node) => boolean | void): void {
+  if (visit(node) === false) return;
+  if (node.kind === 'element' || node.kind === 'root') for (const child of node.children) walk(child, visit);
+}
+
+/** All elements below `node` (itself included when it is one), in document order. */
+export function elementsOf(node: Node): Element[] {
+  const found: Element[] = [];
+  walk(node, (each) => {
+    if (each.kind === 'element') found.push(each);
+  });
+  return found;
+}
+
+/** The element's class words in source order. */
+export function classWords(element: Element): string[] {
+  const value = attrOf(element, 'class');
+  return value === undefined ? [] : value.split(/[\t\n\f\r ]+/).filter((word) => word !== '');
+}
+
+/** Text below `node`, white space folded. */
+export function textOf(node: Node): string {
+  let text = '';
+  walk(node, (each) => {
+    if (each.kind === 'text') text += each.value;
+    return !(each.kind === 'element' && RAW_TEXT.has(each.tag));
+  });
+  return text.replace(/\s+/g, ' ').trim();
+}

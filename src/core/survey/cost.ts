@@ -1,0 +1,73 @@
+/** What a component costs and saves: the length of all that is written, before and after (description length). */
+import { eolOf, indentAt } from '../page/parse.js';
+import type { General } from '../infer/generalise.js';
+import { componentFile, needsTemplateForm } from '../infer/template.js';
+import { useText } from '../lift/use.js';
+
+export interface Written {
+  file: string;
+  uses: string[];
+  saved: { lines: number; bytes: number };
+}
+
+/** Writes component and uses and counts: fragments as they are, less uses, less the component file. */
+export function writeAll(name: string, general: General): Written {
+  const file = componentFile(name, general);
+  const uses = usesOf(name, general);
+  const saved = { lines: -countLines(file), bytes: -byteLength(file) };
+  general.occurrences.forEach(({ page, element }, i) => {
+    const fragment = page.source.slice(element.start, element.end);
+    saved.lines += breaks(fragment) - breaks(uses[i]!);
+    saved.bytes += byteLength(fragment) - byteLength(uses[i]!);
+  });
+  return { file, uses, saved };
+}
+
+/** The uses of a generalised group, one an occurrence. */
+export function usesOf(name: string, general: General): string[] {
+  return general.occurrences.map(({ page, element }, i) =>
+    useText(
+      name,
+      general.props,
+      general.props.map((prop) => prop.values[i]!),
+      needsTemplateForm(element) ? 'template' : 'tag',
+      { indent: indentAt(page.source, element.start), eol: eolOf(page.source) },
+    ),
+  );
+}
+
+/** Bytes that the group saves, estimated from lengths alone: cheap enough to ask for every group. */
+export function estimate({ occurrences, props }: General, nameLength = 14): number {
+  const first = occurrences[0]!.element;
+  let saved = -(first.end - first.start) - 2 * nameLength;
+  for (const prop of props) saved -= 30 + prop.name.length;
+  occurrences.forEach(({ element }, i) => {
+    saved += element.end - element.start - 5 - 2 * nameLength;
+    for (const { name, values, default: usual } of props) {
+      const value = values[i]!;
+      if (typeof value === 'boolean') saved -= value ? name.length + 1 : 0;
+      else if (value.value !== usual?.value) saved -= name.length + 4 + value.raw.length;
+    }
+  });
+  return saved;
+}
+
+/** Length in UTF-8, counted without encoding it. */
+export function byteLength(text: string): number {
+  let length = text.length;
+  for (let i = 0; i < text.length; i++) {
+    const code = text.charCodeAt(i);
+    if (code > 0x7f) length += code > 0x7ff && (code < 0xd800 || code > 0xdfff) ? 2 : 1;
+  }
+  return length;
+}
+
+function breaks(text: string): number {
+  let count = 0;
+  for (let i = text.indexOf('\n'); i >= 0; i = text.indexOf('\n', i + 1)) count++;
+  return count;
+}
+
+function countLines(file: string): number {
+  return breaks(file) + (file.endsWith('\n') ? 0 : 1);
+}

@@ -1,0 +1,209 @@
+/** The survey: all pages in, findings out, best first. Writes nothing. */
+import { isLiftable } from '../page/liftable.js';
+import { eolOf, indentAt, type Page, placeAt } from '../page/parse.js';
+import type { Element } from '../page/tree.js';
+import type { Registry } from '../component/model.js';
+import { folderOfPage } from '../component/expand.js';
+import { generalise } from '../infer/generalise.js';
+import type { Occurrence, Value } from '../infer/columns.js';
+import { nameComponent } from '../infer/names.js';
+import { isUse, needsTemplateForm } from '../infer/template.js';
+import { useText, valuesAt } from '../lift/use.js';
+import { type Candidate, type Choice, choose } from './choose.js';
+import { byteLength, estimate, writeAll } from './cost.js';
+import { findGroups, occurrenceAt, type Spot } from './groups.js';
+import { match, type Pattern, patternsOf } from './match.js';
+import { groupKey, Lift, profile, type Profile } from './profile.js';
+import type { General } from '../infer/generalise.js';
+import type { Finding, FindingKind, FindingProp, Remark, Survey, Thresholds } from './types.js';
+
+export interface SurveyOptions {
+  thresholds: Thresholds;
+  /** folder of the component files, relative to the root */
+  componentFolder: string;
+}
+
+type Payload = { general: General; known?: undefined } | { known: Known; general?: undefined };
+
+interface Known {
+  pattern: Pattern;
+  rows: Map<string, Value>[];
+}
+
+/** Surveys the pages. The same pages and components give the same answer, in the same order. */
+export function survey(pages: Page[], registry: Registry, options: SurveyOptions): Survey {
+  const { thresholds, componentFolder } = options;
+  const profiles = pages.map((page) => profile(page));
+  const folders = pages.map(folderOfPage);
+  const at = (spot: Spot) => occurrenceAt(profiles, folders, spot);
+  const isComponent = (name: string) => registry.has(name);
+  const make = (spots: Spot[]) => generalise(spots.map(at), componentFolder, thresholds.maxProps);
+
+  const known = knownUses(profiles, registry, at);
+  const groups = findGroups(profiles, {
+    minOccurrences: thresholds.minOccurrences,
+    minElements: thresholds.minElements,
+    isUse: (element) => isUse(element, isComponent),
+    generalise: make,
+    worth: estimate,
+  });
+  const candidates: Candidate<Payload>[] = [
+    ...known,
+    ...groups.map(({ spots, general }) => ({ spots, worth: estimate(general), payload: { general } })),
+  ];
+  const choices = choose(
+    candidates,
+    profiles,
+    (candidate, spots) => {
+      const { known: rows, general } = candidate.payload;
+      if (rows !== undefined) {
+        const kept = new Set(spots);
+        const left = rows.rows.filter((_, i) => kept.has(candidate.spots[i]!));
+        return { spots, worth: candidate.worth, payload: { known: { ...rows, rows: left } } };
+      }
+      const smaller = general === undefined || spots.length < thresholds.minOccurrences ? null : make(spots);
+      return smaller === null ? null : { spots, worth: estimate(smaller), payload: { general: smaller } };
+    },
+    ({ worth, payload }) => {
+      if (payload.known !== undefined || worth >= thresholds.minSaving) return null;
+      return worth <= 0 ? `costs ${-worth} bytes more than it saves` : `saves only ${worth} bytes`;
+    },
+  );
+  return { findings: toFindings(choices, at, registry, pages, thresholds), remarks: remarksOn(profiles) };
+}
+
+function knownUses(profiles: Profile[], registry: Registry, at: (spot: Spot) => Occurrence): Candidate<Payload>[] {
+  const patterns = patternsOf(registry);
+  const found = new Map<Pattern, { spots: Spot[]; rows: Map<string, Value>[] }>();
+  if (patterns.size === 0) return [];
+  profiles.forEach(({ elements, shape, lift }, page) => {
+    for (let i = 0; i < elements.length; i++) {
+      if (lift[i] !== Lift.yes) continue;
+      const spot = { page, at: i };
+      for (const pattern of patterns.get(groupKey(shape[i]!, elements[i]!)) ?? []) {
+        const row = match(pattern, at(spot));
+        if (row === null) continue;
+        const entry = found.get(pattern) ?? { spots: [], rows: [] };
+        entry.spots.push(spot);
+        entry.rows.push(row);
+        found.set(pattern, entry);
+        break;
+      }
+    }
+  });
+  // what a known component covers is settled, whatever else could be made of it
+  return [...found].map(([pattern, { spots, rows }]) => ({
+    spots,
+    worth: Number.MAX_SAFE_INTEGER - spots[0]!.page,
+    payload: { known: { pattern, rows } },
+  }));
+}
+
+function toFindings(
+  choices: Choice<Payload>[],
+  at: (spot: Spot) => Occurrence,
+  registry: Registry,
+  pages: Page[],
+  thresholds: Thresholds,
+): Finding[] {
+  const taken = new Set(registry.keys());
+  for (const page of pages) for (const tag of customTags(page.root.children)) taken.add(tag);
+  const names = new Map<Candidate<Payload>, string>();
+  const ranked = [...choices].sort(
+    (a, b) => Number(b.chosen) - Number(a.chosen) || b.candidate.worth - a.candidate.worth,
+  );
+  for (const { candidate } of ranked) {
+    const { known } = candidate.payload;
+    const name = known?.pattern.component.name ?? nameComponent(at(candidate.spots[0]!).element, taken);
+    taken.add(name);
+    names.set(candidate, name);
+  }
+  const findings = ranked.map((choice): Finding => {
+    const { candidate } = choice;
+    const name = names.get(candidate)!;
+    const occurrences = candidate.spots.map(at);
+    const because = choice.blockedBy === null ? choice.reason : `${choice.reason!} ${names.get(choice.blockedBy)!}`;
+    const common = { name, kind: kindOf(occurrences), blocked: null, occurrences };
+    if (candidate.payload.known !== undefined) {
+      const made = knownFinding(candidate.payload.known, occurrences);
+      return { ...common, ...made, recommended: choice.chosen, reason: because };
+    }
+    const { general } = candidate.payload;
+    const written = writeAll(name, general);
+    const enough = choice.chosen && written.saved.bytes >= thresholds.minSaving;
+    const reason = enough ? null : (because ?? `saves only ${written.saved.bytes} bytes`);
+    return { ...common, ...written, recommended: enough, reason, props: general.props, general, component: null };
+  });
+  return findings.sort(
+    (a, b) =>
+      Number(b.recommended) - Number(a.recommended) || b.saved.bytes - a.saved.bytes || (a.name < b.name ? -1 : 1),
+  );
+}
+
+function knownFinding({ pattern, rows }: Known, occurrences: Occurrence[]) {
+  const { component } = pattern;
+  const props = component.props.map((prop): FindingProp => ({
+    ...prop,
+    values: rows.map((row) => row.get(prop.name) ?? null),
+  }));
+  const saved = { lines: 0, bytes: 0 };
+  const uses = occurrences.map(({ page, element }, i) => {
+    const form = needsTemplateForm(element) ? 'template' : 'tag';
+    const place = { indent: indentAt(page.source, element.start), eol: eolOf(page.source) };
+    const use = useText(component.name, props, valuesAt(props, i), form, place);
+    const fragment = page.source.slice(element.start, element.end);
+    saved.lines += fragment.split('\n').length - use.split('\n').length;
+    saved.bytes += byteLength(fragment) - byteLength(use);
+    return use;
+  });
+  return { props, saved, uses, file: component.source, general: null, component };
+}
+
+function customTags(nodes: readonly { kind: string }[]): Set<string> {
+  const tags = new Set<string>();
+  const visit = (list: readonly { kind: string }[]) => {
+    for (const node of list as Element[]) {
+      if (node.kind !== 'element') continue;
+      if (node.tag.includes('-')) tags.add(node.tag);
+      visit(node.children);
+    }
+  };
+  visit(nodes);
+  return tags;
+}
+
+function kindOf(occurrences: Occurrence[]): FindingKind {
+  const pages = new Set(occurrences.map(({ page }) => page));
+  if (pages.size > 1 && pages.size === occurrences.length) return 'shared';
+  const adjacent = occurrences.every(({ element }, i) => {
+    const next = occurrences[i + 1]?.element;
+    if (next === undefined) return true;
+    const siblings = element.parent!.children;
+    if (next.parent !== element.parent) return false;
+    const between = siblings.slice(siblings.indexOf(element) + 1, siblings.indexOf(next));
+    return between.every((node) => node.kind === 'comment' || (node.kind === 'text' && node.value.trim() === ''));
+  });
+  return adjacent ? 'series' : 'repeat';
+}
+
+const SHOWN_PLACES = 5;
+
+/** What stays where it is, and why; one remark a page. */
+function remarksOn(profiles: Profile[]): Remark[] {
+  const remarks: Remark[] = [];
+  for (const { page, elements, lift } of profiles) {
+    const odd = elements.filter((_, i) => lift[i] === Lift.misnested || lift[i] === Lift.unsure);
+    const holders = new Set(odd.map((element) => element.parent));
+    const inner = odd
+      .filter((element) => !holders.has(element))
+      .slice(0, SHOWN_PLACES)
+      .filter((element) => !isLiftable(page, element));
+    if (inner.length > 0)
+      remarks.push({
+        kind: 'not-liftable',
+        message: `${page.path}: markup that the parser mends (misnested or stray tags) stays as it is`,
+        places: inner.map((element) => placeAt(page, element.start)),
+      });
+  }
+  return remarks;
+}

@@ -1,0 +1,62 @@
+/** The survey's answer. */
+import type { Occurrence, Value } from '../infer/columns.js';
+import type { General } from '../infer/generalise.js';
+import type { PropType } from '../infer/props.js';
+import type { Spelled } from '../page/spelling.js';
+import type { Component } from '../component/model.js';
+
+export type FindingKind = 'repeat' | 'series' | 'shared';
+
+export interface Thresholds {
+  /** least number of places */
+  minOccurrences: number;
+  /** least number of elements in a fragment */
+  minElements: number;
+  /** least number of bytes that a recommended finding saves over all files */
+  minSaving: number;
+  /** most props of one component */
+  maxProps: number;
+}
+
+export const DEFAULT_THRESHOLDS: Thresholds = { minOccurrences: 2, minElements: 2, minSaving: 100, maxProps: 8 };
+
+/** A prop as a finding shows it; `values` has one entry an occurrence, null where a known component's default holds. */
+export interface FindingProp {
+  name: string;
+  type: PropType;
+  optional: boolean;
+  default: Spelled | null;
+  choices: string[];
+  values: (Value | null)[];
+}
+
+export interface Finding {
+  name: string;
+  kind: FindingKind;
+  recommended: boolean;
+  /** why it is not recommended, null when it is */
+  reason: string | null;
+  /** why it cannot be lifted, null when it can */
+  blocked: string | null;
+  occurrences: Occurrence[];
+  props: FindingProp[];
+  saved: { lines: number; bytes: number };
+  /** source of the component file as it would be written, or as it is when the component is known */
+  file: string;
+  /** one an occurrence, as they would be written */
+  uses: string[];
+  /** how it was generalised; null for more uses of a component that is there already */
+  general: General | null;
+  component: Component | null;
+}
+
+export interface Remark {
+  kind: 'unreadable' | 'not-liftable' | 'too-varied';
+  message: string;
+  places: { path: string; line: number; column: number }[];
+}
+
+export interface Survey {
+  findings: Finding[];
+  remarks: Remark[];
+}

@@ -1,0 +1,18 @@
+/** The library: the core's functions, with their types. Values in, values out; no file is read or written here. */
+export { type Page, parsePage, placeAt } from './core/page/parse.js';
+export { comparePages, type Difference, type Sameness, type Verdict } from './core/page/same.js';
+export { Problem, type Place } from './core/errors.js';
+export { survey, type SurveyOptions } from './core/survey/survey.js';
+export {
+  DEFAULT_THRESHOLDS,
+  type Finding,
+  type FindingKind,
+  type FindingProp,
+  type Remark,
+  type Survey,
+  type Thresholds,
+} from './core/survey/types.js';
+export { type ComponentSource, readComponents } from './core/component/read.js';
+export type { Component, Prop, Registry } from './core/component/model.js';
+export { expandPage, type Expanded, type UseProblem } from './core/component/expand.js';
+export { type LiftPlan, planLift, type PlanInput, type PlannedPage } from './core/lift/plan.js';
