@@ -2,7 +2,7 @@
 import { quoteAttribute, type Spelled } from '../page/spelling.js';
 import type { Value } from '../infer/columns.js';
 
-/** Uses longer than this take a line an attribute. */
+/** Columns that a line of a use may take; what is longer goes on in the next line. */
 const WIDTH = 120;
 
 export interface UseProp {
@@ -29,10 +29,16 @@ export function useText(
       attributes.push(`${prop.name}=${quoteAttribute(value)}`);
   });
   const tag = form === 'template' ? 'template' : component;
-  const single = `<${[tag, ...attributes].join(' ')}></${tag}>`;
-  if (place.indent.length + single.length <= WIDTH || attributes.length < 2) return single;
   const unit = place.indent.startsWith('\t') ? '\t' : '  ';
-  return `<${[tag, ...attributes].join(`${place.eol}${place.indent}${unit}`)}></${tag}>`;
+  const lines = [`<${tag}`];
+  for (const [i, attribute] of attributes.entries()) {
+    const end = i === attributes.length - 1 ? `></${tag}>` : '';
+    const line = `${lines.at(-1)!} ${attribute}${end}`;
+    if (place.indent.length + line.length <= WIDTH || i === 0) lines[lines.length - 1] = line;
+    else lines.push(`${unit}${attribute}${end}`);
+  }
+  if (attributes.length === 0) lines[0] += `></${tag}>`;
+  return lines.join(place.eol + place.indent);
 }
 
 /** The values of one occurrence, a known component's default where the use gives none. */

@@ -23,6 +23,11 @@ export interface SurveyOptions {
   componentFolder: string;
 }
 
+/** A name of usual length, for counting before names are given. */
+const PLACEHOLDER_NAME = 'component-name';
+/** Bytes by which the estimate may be off. */
+const ROUGH = 400;
+
 type Payload = { general: General; known?: undefined } | { known: Known; general?: undefined };
 
 interface Known {
@@ -45,11 +50,18 @@ export function survey(pages: Page[], registry: Registry, options: SurveyOptions
     minElements: thresholds.minElements,
     isUse: (element) => isUse(element, isComponent),
     generalise: make,
-    worth: estimate,
+    worth: (general) => estimate(general),
   });
+  // lengths alone tell what is hopeless; what is not is written out and counted
+  const worth = (general: General) => {
+    const rough = estimate(general);
+    if (rough < -ROUGH) return rough;
+    const { lines, bytes } = writeAll(PLACEHOLDER_NAME, general).saved;
+    return lines < 0 ? Math.min(bytes, lines) : bytes;
+  };
   const candidates: Candidate<Payload>[] = [
     ...known,
-    ...groups.map(({ spots, general }) => ({ spots, worth: estimate(general), payload: { general } })),
+    ...groups.map(({ spots, general }) => ({ spots, worth: worth(general), payload: { general } })),
   ];
   const choices = choose(
     candidates,
@@ -62,12 +74,10 @@ export function survey(pages: Page[], registry: Registry, options: SurveyOptions
         return { spots, worth: candidate.worth, payload: { known: { ...rows, rows: left } } };
       }
       const smaller = general === undefined || spots.length < thresholds.minOccurrences ? null : make(spots);
-      return smaller === null ? null : { spots, worth: estimate(smaller), payload: { general: smaller } };
+      return smaller === null ? null : { spots, worth: worth(smaller), payload: { general: smaller } };
     },
-    ({ worth, payload }) => {
-      if (payload.known !== undefined || worth >= thresholds.minSaving) return null;
-      return worth <= 0 ? `costs ${-worth} bytes more than it saves` : `saves only ${worth} bytes`;
-    },
+    (candidate) =>
+      candidate.payload.known === undefined && candidate.worth < thresholds.minSaving ? 'costs more than it saves' : null,
   );
   return { findings: toFindings(choices, at, registry, pages, thresholds), remarks: remarksOn(profiles) };
 }
@@ -130,14 +140,20 @@ function toFindings(
     }
     const { general } = candidate.payload;
     const written = writeAll(name, general);
-    const enough = choice.chosen && written.saved.bytes >= thresholds.minSaving;
-    const reason = enough ? null : (because ?? `saves only ${written.saved.bytes} bytes`);
+    const { lines, bytes } = written.saved;
+    const enough = choice.chosen && bytes >= thresholds.minSaving && lines >= 0;
+    const reason = enough ? null : choice.blockedBy === null ? poorReason(lines, bytes) : because;
     return { ...common, ...written, recommended: enough, reason, props: general.props, general, component: null };
   });
   return findings.sort(
     (a, b) =>
       Number(b.recommended) - Number(a.recommended) || b.saved.bytes - a.saved.bytes || (a.name < b.name ? -1 : 1),
   );
+}
+
+function poorReason(lines: number, bytes: number): string {
+  if (bytes < 0) return `costs ${-bytes} bytes more than it saves`;
+  return lines < 0 ? `takes ${-lines} lines more than it saves` : `saves only ${bytes} bytes`;
 }
 
 function knownFinding({ pattern, rows }: Known, occurrences: Occurrence[]) {

@@ -1,0 +1,160 @@
+/** `check`: proves the promise again from the files on disk, and finds uses that are wrong. */
+import type { Command } from 'commander';
+import { distance } from 'fastest-levenshtein';
+import { expandPage } from '../core/component/expand.js';
+import { usesIn } from '../core/component/read.js';
+import { type Place, placeText, Problem } from '../core/errors.js';
+import { type Page, placeAt } from '../core/page/parse.js';
+import { comparePages, type Difference, type Sameness } from '../core/page/same.js';
+import { attrOf, elementsOf } from '../core/page/tree.js';
+import { count, dim, green, red, terminalWidth, yellow } from '../terminal/style.js';
+import { table } from '../terminal/table.js';
+import { digest } from '../workspace/files.js';
+import { Journal } from '../workspace/journal.js';
+import { loadPages, openProject, type Project, storiesOf } from '../workspace/project.js';
+import { print, printJson, tellNotices, tellUnreadable } from './context.js';
+import { tallyOf } from './lift.js';
+import type { Unreadable } from '../workspace/files.js';
+
+export interface CheckedPage {
+  path: string;
+  same: Sameness;
+  first: Difference | null;
+  /** what the user changed since the last lift that this page is made of */
+  edited: string[];
+}
+
+export interface CheckProblem extends Place {
+  kind: string;
+  message: string;
+  /** a warning is told and passes */
+  severity: 'error' | 'warning';
+}
+
+export interface Checked {
+  pages: CheckedPage[];
+  problems: CheckProblem[];
+  unreadable: Unreadable[];
+  /** false when the promise is broken or a use is wrong */
+  passed: boolean;
+}
+
+/** Checks all pages and components on disk. */
+export async function checkProject(cwd: string): Promise<Checked> {
+  const project = await openProject(cwd);
+  tellNotices(project);
+  const { pages, files, unreadable } = await loadPages(project, project.root, []);
+  const stories = storiesOf(project.entries);
+  const journal = new Journal(project.root);
+  const edited = editedFiles(project, (path) => files.get(path)?.bytes);
+  const checked: Checked = { pages: [], problems: [], unreadable, passed: true };
+  const used = new Set<string>();
+  for (const page of pages) {
+    const story = stories.get(page.path);
+    try {
+      const expanded = expandPage(page, project.registry);
+      for (const name of expanded.components) used.add(name);
+      for (const { kind, message, place } of expanded.problems) checked.problems.push({ kind, message, severity: 'error', ...place });
+      if (story?.origin) {
+        const origin = journal.read(story.origin).toString('utf8');
+        const parts = [page.path, ...[...expanded.components].map((name) => project.registry.get(name)!.path), ...edited.gone];
+        const { same, first } = comparePages(page.path, origin, expanded.text);
+        checked.pages.push({ path: page.path, same, first, edited: parts.filter((path) => edited.changed.has(path)) });
+      }
+    } catch (error) {
+      if (!(error instanceof Problem) || error.place === undefined) throw error;
+      checked.problems.push({ kind: 'unreadable-use', message: error.message, severity: 'error', ...error.place });
+    }
+    checked.problems.push(...unknownUses(page, project, edited.names));
+  }
+  for (const [path, story] of stories)
+    if (story.origin !== null && !pages.some((page) => page.path === path))
+      checked.problems.push({ kind: 'page-gone', message: 'this page was lifted and is gone', severity: 'warning', path, line: 1, column: 1 });
+  for (const component of project.registry.values()) {
+    for (const name of usesIn(component, project.registry)) if (used.has(component.name)) used.add(name);
+    if (!used.has(component.name))
+      checked.problems.push({
+        kind: 'unused-component',
+        message: `${component.name} is used nowhere`,
+        severity: 'warning',
+        ...placeAt(component, component.template.start),
+      });
+  }
+  checked.passed =
+    checked.pages.every(({ same, edited: mine }) => same !== 'different' || mine.length > 0) &&
+    checked.problems.every(({ severity }) => severity === 'warning');
+  return checked;
+}
+
+interface Edited {
+  /** files that are not as the last write left them */
+  changed: Set<string>;
+  /** component files that were written and are gone */
+  gone: string[];
+  /** names of all components ever written */
+  names: Set<string>;
+}
+
+function editedFiles(project: Project, bytesOf: (path: string) => Buffer | undefined): Edited {
+  const components = new Map(project.componentFiles.map(({ path, file }) => [path, file.bytes]));
+  const edited: Edited = { changed: new Set(), gone: [], names: new Set(project.registry.keys()) };
+  for (const [path, { after, origin }] of storiesOf(project.entries)) {
+    const bytes = components.get(path) ?? bytesOf(path);
+    if (bytes === undefined || digest(bytes) !== after) edited.changed.add(path);
+    if (origin !== null) continue;
+    edited.names.add(path.replace(/^.*\//, '').replace(/\.html$/, ''));
+    if (bytes === undefined) edited.gone.push(path);
+  }
+  return edited;
+}
+
+/** How many letters a misspelt name may be off. */
+const NEAR = 2;
+
+/** Custom tags that look like uses and are none. The user's own custom elements are not ours to judge. */
+function unknownUses(page: Page, project: Project, names: ReadonlySet<string>): CheckProblem[] {
+  return elementsOf(page.root).flatMap((element) => {
+    const name = element.tag === 'template' ? attrOf(element, 'use') : element.tag.includes('-') ? element.tag : undefined;
+    if (name === undefined || project.registry.has(name)) return [];
+    const near = [...project.registry.keys()].find((each) => distance(each, name) <= NEAR);
+    if (near === undefined && !names.has(name) && element.tag !== 'template') return [];
+    const hint = near === undefined ? 'its file is not there' : `did you mean ${near}?`;
+    return [{ kind: 'unknown-component', message: `there is no component ${name}: ${hint}`, severity: 'error', ...placeAt(page, element.start) }];
+  });
+}
+
+export function define(program: Command): void {
+  program
+    .command('check')
+    .description('prove again, from disk, that the pages expand to what they were; find wrong uses')
+    .option('--json', 'answer as JSON (docs/json.md)')
+    .addHelpText('after', '\nExample:\n  estrade check')
+    .action(async (options: { json?: boolean }) => {
+      const checked = await checkProject(process.cwd());
+      if (options.json === true) printJson({ format: 1, passed: checked.passed, pages: checked.pages, problems: checked.problems });
+      else printCheck(checked);
+      process.exitCode = tellUnreadable(checked.unreadable) ? 2 : checked.passed ? 0 : 1;
+    });
+}
+
+function printCheck({ pages, problems, passed }: Checked): void {
+  if (pages.length === 0) print('No page here has been lifted, so there is nothing to prove.');
+  else {
+    const rows = pages.map(({ path, same, first, edited }) => [
+      path,
+      same === 'different' ? (edited.length > 0 ? yellow('edited') : red('different')) : green(same),
+      same === 'different' ? `${first!.line}:${first!.column} ${first!.what}` : '',
+      same !== 'different' ? '' : edited.join(', '),
+    ]);
+    const columns = [{ title: 'page' }, { title: 'same', fixed: true }, { title: 'first difference to the original' }, { title: 'you edited' }];
+    const plain = rows.every((row) => row[2] === '');
+    print(table(plain ? columns.slice(0, 2) : columns, plain ? rows.map((row) => row.slice(0, 2)) : rows, terminalWidth()));
+    print('');
+  }
+  for (const problem of problems)
+    print(`${problem.severity === 'error' ? red('wrong') : yellow('note')}  ${placeText(problem)}: ${problem.message}`);
+  const own = pages.filter(({ same, edited }) => same === 'different' && edited.length > 0).length;
+  const proven = pages.filter(({ same, edited }) => same !== 'different' || edited.length === 0);
+  if (proven.length > 0) print(`${passed ? green('Proven:') : red('Not proven:')} ${tallyOf(proven.map(({ same }) => same))}.`);
+  if (own > 0) print(dim(`${count(own, 'page')} made of what you edited: the difference is yours.`));
+}

@@ -1,0 +1,80 @@
+/** What all commands share: where they run, how they answer, how errors are told. */
+import { type Command, InvalidArgumentError } from 'commander';
+import { type Place, placeText, Problem } from '../core/errors.js';
+import type { Thresholds } from '../core/survey/types.js';
+import type { Project } from '../workspace/project.js';
+import type { Unreadable } from '../workspace/files.js';
+import { bold, dim, red, yellow } from '../terminal/style.js';
+
+export function print(text: string): void {
+  process.stdout.write(`${text}\n`);
+}
+
+export function printJson(value: unknown): void {
+  print(JSON.stringify(value, null, 2));
+}
+
+export function notice(text: string): void {
+  process.stderr.write(`${yellow('estrade:')} ${text}\n`);
+}
+
+/** Tells on stderr what opening the project put in order. */
+export function tellNotices(project: Project): void {
+  for (const text of project.notices) notice(text);
+}
+
+/** Names what could not be read, on stderr; true when there was anything. */
+export function tellUnreadable(unreadable: Unreadable[]): boolean {
+  for (const { path, why } of unreadable) process.stderr.write(`${red('estrade:')} ${path}: ${why}; the other pages are read\n`);
+  return unreadable.length > 0;
+}
+
+/** Prints an error as what, where and what to do; gives back the exit status. */
+export function tellError(error: unknown, debug: boolean): number {
+  const write = (text: string) => process.stderr.write(`${text}\n`);
+  if (!(error instanceof Problem)) {
+    const { message, code } = error as NodeJS.ErrnoException;
+    write(`${red('estrade:')} ${code === undefined ? `something went wrong that should not: ${message}` : message}`);
+    write(debug ? ((error as Error).stack ?? '') : dim('  --debug shows where'));
+    return 2;
+  }
+  write(`${red('estrade:')} ${error.place ? `${bold(placeText(error.place))}: ` : ''}${error.message}`);
+  for (const detail of error.details) write(`  ${detail}`);
+  if (error.hint !== undefined) write(dim(`  ${error.hint}`));
+  if (debug) write(error.stack ?? '');
+  return error.exit;
+}
+
+function whole(value: string): number {
+  if (!/^-?\d+$/.test(value)) throw new InvalidArgumentError('it must be a whole number.');
+  return Number(value);
+}
+
+function atLeast(least: number) {
+  return (value: string): number => {
+    const parsed = whole(value);
+    if (parsed < least) throw new InvalidArgumentError(`it must be at least ${least}.`);
+    return parsed;
+  };
+}
+
+export type ThresholdOptions = Partial<Thresholds>;
+
+/** Adds the survey's thresholds to a command. */
+export function withThresholds(command: Command): Command {
+  return command
+    .option('--min-occurrences <n>', 'least number of places (default: 2)', atLeast(2))
+    .option('--min-elements <n>', 'least number of elements in a fragment (default: 2)', atLeast(1))
+    .option('--min-saving <bytes>', 'least number of bytes a recommended finding saves (default: 100)', whole)
+    .option('--max-props <n>', 'most props of one component (default: 8)', atLeast(0));
+}
+
+/** The configured thresholds, those of the command line before them. */
+export function thresholdsOf(project: Project, options: ThresholdOptions): Thresholds {
+  const given = Object.entries(options).filter(([key, value]) => key in project.config.survey && value !== undefined);
+  return { ...project.config.survey, ...Object.fromEntries(given) };
+}
+
+export function placeJson({ line, column }: Place): { line: number; column: number } {
+  return { line, column };
+}

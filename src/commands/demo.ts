@@ -1,0 +1,44 @@
+/** `demo`: the whole job on the shipped site, in a fresh temporary folder. */
+import type { Command } from 'commander';
+import { cpSync, existsSync, mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { Problem } from '../core/errors.js';
+import { bold, count, dim, green, number } from '../terminal/style.js';
+import { checkProject } from './check.js';
+import { print } from './context.js';
+import { expandProject } from './expand.js';
+import { liftProject, tallyOf } from './lift.js';
+import { findingTable } from './survey.js';
+
+const SITE = fileURLToPath(new URL('../../demo/site', import.meta.url));
+
+export function define(program: Command): void {
+  program
+    .command('demo')
+    .description('do the whole job on the shipped demo site, in a temporary folder')
+    .addHelpText('after', '\nExample:\n  estrade demo')
+    .action(async () => {
+      if (!existsSync(SITE)) throw new Problem('the demo site is not installed', { hint: 'install the package again' });
+      const folder = mkdtempSync(join(tmpdir(), 'estrade-demo-'));
+      cpSync(SITE, folder, { recursive: true });
+      print(`${bold('The site')} of an island ferry company, copied to ${folder}\n`);
+
+      const { plan, findings, surveyed } = await liftProject(folder, [], { recommended: true });
+      print(`${bold('survey')} found in ${count(surveyed.pages.length, 'page')}:\n`);
+      print(findingTable(findings));
+      const uses = [...plan.uses.values()].reduce((sum, each) => sum + each, 0);
+      print(`\n${bold('lift')} wrote ${count(plan.components.length, 'component')} and ${count(uses, 'use')} of them.`);
+
+      const site = await expandProject(folder, 'dist', false);
+      print(`${bold('expand')} built the static site again: ${count(site.pages, 'page')}, ${number(site.copied)} other files.`);
+
+      const checked = await checkProject(folder);
+      const verdict = tallyOf(checked.pages.map(({ same }) => same));
+      print(`${bold('check')} compared it with the originals: ${checked.passed ? green(verdict) : verdict}.`);
+      print(`\nLook at ${join(folder, 'components')}, at index.html beside it, and at dist/index.html in a browser.`);
+      print(dim(`Then: cd ${folder} && npx estrade undo`));
+      process.exitCode = checked.passed ? 0 : 1;
+    });
+}

@@ -1,0 +1,70 @@
+/** `expand`: builds the static site from pages and components. */
+import type { Command } from 'commander';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { expandPage, type UseProblem } from '../core/component/expand.js';
+import { placeText } from '../core/errors.js';
+import { count, dim, yellow } from '../terminal/style.js';
+import { progress } from '../terminal/progress.js';
+import { encode } from '../workspace/encoding.js';
+import { type Output, type OutputFile, otherFiles, outputFolder, writeOutput } from '../workspace/output.js';
+import { loadPages, openProject } from '../workspace/project.js';
+import { print, printJson, tellNotices, tellUnreadable } from './context.js';
+import type { Unreadable } from '../workspace/files.js';
+
+export interface ExpandedSite extends Output {
+  pages: number;
+  uses: number;
+  copied: number;
+  problems: UseProblem[];
+  unreadable: Unreadable[];
+}
+
+/** Expands all pages into `out` and copies everything else there. */
+export async function expandProject(cwd: string, out: string, force: boolean): Promise<ExpandedSite> {
+  const project = await openProject(cwd);
+  tellNotices(project);
+  const { root } = project;
+  const folder = outputFolder(root, cwd, out);
+  const { pages, files, unreadable } = await loadPages(project, root, []);
+  const problems: UseProblem[] = [];
+  let uses = 0;
+  const expanding = progress('expanding page');
+  const output = pages.map((page, i): OutputFile => {
+    expanding.tick(i, pages.length);
+    const expanded = expandPage(page, project.registry);
+    problems.push(...expanded.problems);
+    uses += expanded.uses.length;
+    const file = files.get(page.path)!;
+    // a page without uses is copied as it is
+    return { path: page.path, bytes: expanded.text === page.source ? file.bytes : encode(expanded.text, file) };
+  });
+  expanding.end();
+  const known = new Set([...pages, ...project.componentFiles].map(({ path }) => path));
+  const others = await otherFiles(root, known, folder);
+  for (const path of others) output.push({ path, bytes: readFileSync(join(root, path)) });
+  const written = await writeOutput(folder, output, force);
+  return { ...written, pages: pages.length, uses, copied: others.length, problems, unreadable };
+}
+
+export function define(program: Command): void {
+  program
+    .command('expand')
+    .description('build the static site from pages and components')
+    .requiredOption('--out <folder>', 'where the site goes')
+    .option('--force', 'overwrite files there that expand did not write')
+    .option('--json', 'answer as JSON (docs/json.md)')
+    .addHelpText('after', '\nExample:\n  estrade expand --out dist')
+    .action(async (options: { out: string; force?: boolean; json?: boolean }) => {
+      const site = await expandProject(process.cwd(), options.out, options.force === true);
+      if (options.json === true) {
+        const { pages, uses, copied, written, unchanged, removed, problems } = site;
+        printJson({ format: 1, out: options.out, pages, uses, copied, written, unchanged, removed, problems });
+      } else {
+        print(`${options.out}: ${count(site.pages, 'page')} with ${count(site.uses, 'use')} expanded, ${count(site.copied, 'other file')} copied.`);
+        print(dim(`${count(site.written, 'file')} written, ${site.unchanged} right already, ${site.removed.length} stale removed.`));
+        for (const { place, message } of site.problems) print(yellow(`${placeText(place)}: ${message}`));
+      }
+      if (tellUnreadable(site.unreadable)) process.exitCode = 2;
+    });
+}

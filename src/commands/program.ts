@@ -1,0 +1,52 @@
+/** The command line. A command's file is loaded only when it is asked for. */
+import { Command, CommanderError } from 'commander';
+import { readFileSync } from 'node:fs';
+import { tellError } from './context.js';
+
+const COMMANDS = ['survey', 'show', 'lift', 'expand', 'check', 'undo', 'demo'] as const;
+
+type Definition = { define: (program: Command) => void };
+
+const loaders: Record<(typeof COMMANDS)[number], () => Promise<Definition>> = {
+  survey: () => import('./survey.js'),
+  show: () => import('./show.js'),
+  lift: () => import('./lift.js'),
+  expand: () => import('./expand.js'),
+  check: () => import('./check.js'),
+  undo: () => import('./undo.js'),
+  demo: () => import('./demo.js'),
+};
+
+/** Runs the program; gives back the exit status. */
+export async function main(args: string[]): Promise<number> {
+  const debug = args.includes('--debug');
+  // a reader that has seen enough, such as `head`, is no error
+  process.stdout.on('error', (error: NodeJS.ErrnoException) => {
+    if (error.code === 'EPIPE') process.exit(0);
+    throw error;
+  });
+  try {
+    const program = await buildProgram(args);
+    await program.parseAsync(args, { from: 'user' });
+    return Number(process.exitCode ?? 0);
+  } catch (error) {
+    if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
+    return tellError(error, debug);
+  }
+}
+
+async function buildProgram(args: string[]): Promise<Command> {
+  const { version } = JSON.parse(readFileSync(new URL('../../package.json', import.meta.url), 'utf8')) as { version: string };
+  const program = new Command('estrade')
+    .description('Turns a folder of static HTML pages into components, and proves that nothing changed.')
+    .version(version, '-V, --version', 'print the version')
+    .helpOption('-h, --help', 'print this help')
+    .showSuggestionAfterError()
+    .showHelpAfterError('(estrade --help lists the commands)')
+    .exitOverride();
+  const named = COMMANDS.find((name) => args.includes(name));
+  const wanted = named !== undefined && args[0] === named ? [named] : COMMANDS;
+  for (const name of wanted) (await loaders[name]()).define(program);
+  for (const command of program.commands) command.exitOverride().option('--debug', 'show where an error came from');
+  return program;
+}

@@ -1,0 +1,138 @@
+/** `survey`: ranks the findings over all pages; writes nothing. */
+import type { Command } from 'commander';
+import { lineCount, placeAt } from '../core/page/parse.js';
+import { elementsOf } from '../core/page/tree.js';
+import { survey } from '../core/survey/survey.js';
+import type { Finding, Survey } from '../core/survey/types.js';
+import { count, dim, green, number, size, terminalWidth } from '../terminal/style.js';
+import { progress } from '../terminal/progress.js';
+import { type Column, table } from '../terminal/table.js';
+import { type LoadedPages, loadPages, openProject, type Project } from '../workspace/project.js';
+import { print, printJson, tellNotices, tellUnreadable, type ThresholdOptions, thresholdsOf, withThresholds } from './context.js';
+
+export interface Surveyed extends Survey, LoadedPages {
+  project: Project;
+}
+
+/** Opens the project, reads the pages and surveys them. */
+export async function surveyProject(cwd: string, paths: string[], options: ThresholdOptions): Promise<Surveyed> {
+  const project = await openProject(cwd);
+  tellNotices(project);
+  const reading = progress('reading page');
+  const loaded = await loadPages(project, cwd, paths, reading.tick);
+  reading.end();
+  const found = survey(loaded.pages, project.registry, {
+    thresholds: thresholdsOf(project, options),
+    componentFolder: project.config.components,
+  });
+  const unreadable = loaded.unreadable.map(({ path, why }) => ({
+    kind: 'unreadable' as const,
+    message: `${path}: ${why}`,
+    places: [{ path, line: 1, column: 1 }],
+  }));
+  return { project, ...loaded, findings: found.findings, remarks: [...unreadable, ...found.remarks] };
+}
+
+interface Options extends ThresholdOptions {
+  json?: boolean;
+  all?: boolean;
+}
+
+export function define(program: Command): void {
+  withThresholds(program.command('survey').argument('[paths...]', 'pages, folders or globs (default: all pages below here)'))
+    .description('rank what repeats over all pages; writes nothing')
+    .option('--all', 'list also what costs more than it saves')
+    .option('--json', 'answer as JSON (docs/json.md)')
+    .addHelpText('after', '\nExample:\n  estrade survey boats "harbours/*.html"')
+    .action(async (paths: string[], options: Options) => {
+      const surveyed = await surveyProject(process.cwd(), paths, options);
+      const listed = surveyed.findings.filter((finding) => options.all === true || isWorthListing(finding));
+      if (options.json === true) printJson(toJson(surveyed, listed));
+      else printSurvey(surveyed, listed);
+      if (tellUnreadable(surveyed.unreadable)) process.exitCode = 2;
+    });
+}
+
+/** What saves something, though another finding may be better in its place. */
+function isWorthListing(finding: Finding): boolean {
+  return finding.recommended || finding.saved.bytes > 0;
+}
+
+function printSurvey({ pages, findings, remarks }: Surveyed, listed: Finding[]): void {
+  const lines = pages.reduce((sum, page) => sum + lineCount(page), 0);
+  print(`${count(pages.length, 'page')}, ${count(lines, 'line')}\n`);
+  if (listed.length === 0) print('Nothing repeats that would be worth a component.');
+  else print(findingTable(listed));
+  const recommended = listed.filter((finding) => finding.recommended);
+  const saved = recommended.reduce((sum, finding) => sum + finding.saved.lines, 0);
+  const hidden = findings.length - listed.length;
+  print('');
+  if (recommended.length > 0)
+    print(`${green('*')} ${count(recommended.length, 'finding')} recommended; lifting them saves ${count(saved, 'line')} of ${number(lines)}.`);
+  if (hidden > 0) print(dim(`${count(hidden, 'more repeat')} would cost more than ${hidden === 1 ? 'it saves' : 'they save'}: estrade survey --all`));
+  for (const { message, places, kind } of remarks)
+    if (kind !== 'unreadable') print(dim(`${message}: ${places.map(({ line, column }) => `${line}:${column}`).join(', ')}`));
+  if (recommended.length > 0) print(dim(`Next: estrade show ${recommended[0]!.name}, estrade lift --recommended`));
+}
+
+export function findingTable(findings: Finding[]): string {
+  const rows = findings.map((finding) => [
+    finding.recommended ? green('*') : ' ',
+    finding.name,
+    finding.component === null ? finding.kind : `${finding.kind}, known`,
+    number(finding.occurrences.length),
+    number(new Set(finding.occurrences.map(({ page }) => page)).size),
+    number(finding.props.length),
+    number(finding.saved.lines),
+    size(finding.saved.bytes),
+    finding.reason ?? '',
+  ]);
+  const columns: Column[] = [
+    { title: '', fixed: true },
+    { title: 'finding' },
+    { title: 'kind', fixed: true },
+    { title: 'places', align: 'right', fixed: true },
+    { title: 'pages', align: 'right', fixed: true },
+    { title: 'props', align: 'right', fixed: true },
+    { title: 'lines saved', align: 'right', fixed: true },
+    { title: 'bytes saved', align: 'right', fixed: true },
+  ];
+  if (findings.some((finding) => finding.reason !== null)) columns.push({ title: 'why not' });
+  return table(columns, rows, terminalWidth());
+}
+
+function toJson({ pages, remarks }: Surveyed, listed: Finding[]) {
+  return {
+    format: 1,
+    pages: pages.map((page) => ({ path: page.path, elements: elementsOf(page.root).length, lines: lineCount(page) })),
+    findings: listed.map(findingJson),
+    remarks,
+  };
+}
+
+export function findingJson(finding: Finding) {
+  const plain = (value: Finding['props'][number]['values'][number]) =>
+    typeof value === 'object' && value !== null ? value.value : value;
+  return {
+    name: finding.name,
+    kind: finding.kind,
+    recommended: finding.recommended,
+    reason: finding.reason,
+    blocked: finding.blocked,
+    known: finding.component !== null,
+    occurrences: finding.occurrences.map(({ page, element }) => {
+      const { path, line, column } = placeAt(page, element.start);
+      return { page: path, start: element.start, end: element.end, line, column };
+    }),
+    props: finding.props.map(({ name, type, optional, default: usual, choices, values }) => ({
+      name,
+      type,
+      optional,
+      default: usual?.value ?? null,
+      ...(type === 'choice' ? { choices } : {}),
+      values: values.map(plain),
+    })),
+    slots: [],
+    saved: finding.saved,
+  };
+}

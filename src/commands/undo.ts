@@ -1,0 +1,48 @@
+/** `undo`: takes the last write back. */
+import type { Command } from 'commander';
+import { count, dim, yellow } from '../terminal/style.js';
+import { findConfig } from '../workspace/config.js';
+import { Journal } from '../workspace/journal.js';
+import { recover, undo, type Undone } from '../workspace/transaction.js';
+import { notice, print, printJson } from './context.js';
+
+/** Takes the last write back; one that was cut short counts as the last. */
+export async function undoProject(cwd: string, force: boolean): Promise<Undone | null> {
+  const { root } = await findConfig(cwd);
+  const { commands, foreign } = await recover(root);
+  for (const path of foreign) notice(`${path} was changed after that and stays as it is`);
+  if (commands.length > 0) {
+    notice(`an interrupted "${commands.join('", "')}" was taken back: the folder is as it was before`);
+    return null;
+  }
+  return undo(root, force);
+}
+
+export function define(program: Command): void {
+  program
+    .command('undo')
+    .description('take the last write back, to the byte; again, the one before')
+    .option('--force', 'overwrite files that were changed since; a copy of yours is kept')
+    .option('--json', 'answer as JSON (docs/json.md)')
+    .addHelpText('after', '\nExample:\n  estrade undo')
+    .action(async (options: { force?: boolean; json?: boolean }) => {
+      const undone = await undoProject(process.cwd(), options.force === true);
+      const { root } = await findConfig(process.cwd());
+      const left = (await new Journal(root).entries()).length;
+      if (options.json === true) {
+        printJson({
+          format: 1,
+          command: undone?.entry.command ?? null,
+          restored: undone?.restored ?? [],
+          removed: undone?.removed ?? [],
+          kept: undone?.kept ?? [],
+          left,
+        });
+        return;
+      }
+      if (undone === null) return;
+      print(`Took back "${undone.entry.command}": ${count(undone.restored.length, 'file')} restored, ${undone.removed.length} removed.`);
+      for (const { path, copy } of undone.kept) print(yellow(`your ${path} is kept as ${copy}`));
+      print(dim(left === 0 ? 'The folder is as it was before the first lift.' : `${count(left, 'write')} more can be undone.`));
+    });
+}

@@ -1,0 +1,37 @@
+/** Unified diffs that `git apply` accepts: bytes, for a patch carries each file in its own encoding. */
+import { structuredPatch } from 'diff';
+
+export interface FileChange {
+  path: string;
+  /** null when the file is new */
+  before: string | null;
+  after: string;
+  encode: (text: string) => Buffer;
+}
+
+/** The patch of one file, as it is written to stdout. */
+export function unifiedDiff({ path, before, after, encode }: FileChange): Buffer {
+  const [from, to] = [quotePath(`a/${path}`), quotePath(`b/${path}`)];
+  const { hunks } = structuredPatch(path, path, before ?? '', after, '', '', { context: 3 });
+  const head = [`diff --git ${from} ${to}`];
+  if (before === null) head.push('new file mode 100644');
+  // a name with a space ends in a tab there, so that no one takes what follows for part of it
+  const ended = (name: string) => (name.includes(' ') ? `${name}\t` : name);
+  head.push(`--- ${before === null ? '/dev/null' : ended(from)}`, `+++ ${ended(to)}`);
+  const lines = hunks.flatMap(({ oldStart, oldLines, newStart, newLines, lines: body }) => [
+    `@@ -${oldStart},${oldLines} +${newStart},${newLines} @@`,
+    ...body,
+  ]);
+  return Buffer.concat([Buffer.from(`${head.join('\n')}\n`), encode(`${lines.join('\n')}\n`)]);
+}
+
+/** As git quotes names with unusual characters. */
+function quotePath(path: string): string {
+  if (/^[\w./ @+-]+$/.test(path)) return path;
+  const bytes = [...Buffer.from(path)].map((byte) => {
+    const char = String.fromCharCode(byte);
+    if (byte > 126 || byte < 32) return `\\${byte.toString(8).padStart(3, '0')}`;
+    return char === '"' || char === '\\' ? `\\${char}` : char;
+  });
+  return `"${bytes.join('')}"`;
+}

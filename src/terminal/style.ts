@@ -1,0 +1,27 @@
+/** Colour and width of the terminal; plain text and a fixed width where there is none. */
+import picocolors from 'picocolors';
+
+const { env, stdout } = process;
+const colourful = !env['NO_COLOR'] && (env['FORCE_COLOR'] ? env['FORCE_COLOR'] !== '0' : stdout.isTTY && env['TERM'] !== 'dumb');
+
+export const { bold, dim, green, red, yellow, cyan } = picocolors.createColors(Boolean(colourful));
+
+/** Columns to lay output out for. */
+export function terminalWidth(): number {
+  return stdout.isTTY ? Math.max(60, stdout.columns) : 100;
+}
+
+const grouped = new Intl.NumberFormat('en');
+
+export function count(value: number, one: string, many = `${one}s`): string {
+  return `${grouped.format(value)} ${value === 1 ? one : many}`;
+}
+
+export function number(value: number): string {
+  return grouped.format(value);
+}
+
+/** A size in bytes, in the unit that reads best. */
+export function size(bytes: number): string {
+  return Math.abs(bytes) < 10_000 ? `${number(bytes)} B` : `${(bytes / 1000).toFixed(1)} kB`;
+}

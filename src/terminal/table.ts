@@ -1,0 +1,54 @@
+/** Tables of text: columns as wide as they need to be, the widest ones cut where the terminal ends. */
+import stringWidth from 'string-width';
+import { dim } from './style.js';
+
+export interface Column {
+  title: string;
+  align?: 'left' | 'right';
+  /** never cut */
+  fixed?: boolean;
+}
+
+const GAP = '  ';
+
+/** Lays out rows under their titles, within `width` columns. Cells are plain or coloured text of one line. */
+export function table(columns: Column[], rows: string[][], width: number): string {
+  const widths = columns.map(({ title }, i) => Math.max(stringWidth(title), ...rows.map((row) => stringWidth(row[i]!))));
+  const total = () => widths.reduce((sum, each) => sum + each, 0) + GAP.length * (columns.length - 1);
+  const floor = 6;
+  while (total() > width) {
+    const cuttable = widths.map((each, i) => (columns[i]!.fixed === true || each <= floor ? 0 : each));
+    const widest = Math.max(...cuttable);
+    if (widest === 0) break;
+    widths[cuttable.indexOf(widest)]!--;
+  }
+  const line = (cells: string[], paint: (text: string) => string) =>
+    columns
+      .map(({ align }, i) => paint(pad(cut(cells[i]!, widths[i]!), widths[i]!, align ?? 'left')))
+      .join(GAP)
+      .trimEnd();
+  const head = columns.map(({ title }) => title);
+  return [line(head, dim), ...rows.map((row) => line(row, (text) => text))].join('\n');
+}
+
+function pad(text: string, width: number, align: 'left' | 'right'): string {
+  const space = ' '.repeat(Math.max(0, width - stringWidth(text)));
+  return align === 'left' ? text + space : space + text;
+}
+
+/** Cuts a text to `width` columns, with an ellipsis where something is lost. */
+export function cut(text: string, width: number): string {
+  if (stringWidth(text) <= width) return text;
+  let kept = '';
+  for (const char of text) {
+    if (stringWidth(kept + char) > width - 1) break;
+    kept += char;
+  }
+  return `${kept}…`;
+}
+
+/** One line of what may hold line breaks and control characters. */
+export function oneLine(text: string): string {
+  // eslint-disable-next-line no-control-regex -- these are what must not reach a terminal
+  return text.replace(/\s+/g, ' ').replace(/[\u0000-\u001f\u007f]/g, '\uFFFD');
+}

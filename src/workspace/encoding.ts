@@ -1,0 +1,58 @@
+/** Bytes to text and back, as a browser would decide: byte-order mark, `meta charset`, else windows-1252 or UTF-8. */
+import sniff from 'html-encoding-sniffer';
+import iconv from 'iconv-lite';
+
+export interface Decoded {
+  text: string;
+  /** label as the Encoding standard names it */
+  encoding: string;
+  bom: boolean;
+  /** false when writing the text back would not give these bytes; such a file is read, never written */
+  exact: boolean;
+}
+
+const BOMS: Record<string, Buffer> = {
+  'UTF-8': Buffer.from([0xef, 0xbb, 0xbf]),
+  'UTF-16LE': Buffer.from([0xff, 0xfe]),
+  'UTF-16BE': Buffer.from([0xfe, 0xff]),
+};
+
+/** Decodes a page. Without any sign of its encoding, bytes that are valid UTF-8 are taken as UTF-8. */
+export function decode(bytes: Buffer): Decoded {
+  const fallback = isUtf8(bytes) ? 'UTF-8' : 'windows-1252';
+  const encoding = sniff(bytes, { defaultEncoding: fallback });
+  const mark = BOMS[encoding];
+  const bom = mark !== undefined && bytes.subarray(0, mark.length).equals(mark);
+  const text = iconv.decode(bom ? bytes.subarray(mark.length) : bytes, encoding, { stripBOM: false });
+  const decoded = { text, encoding, bom, exact: true };
+  decoded.exact = encode(text, decoded).equals(bytes);
+  return decoded;
+}
+
+/** The bytes of a text in the encoding that it was read in; a character that it lacks becomes a reference. */
+export function encode(text: string, { encoding, bom }: Pick<Decoded, 'encoding' | 'bom'>): Buffer {
+  const bytes = iconv.encode(spellMissing(text, encoding), encoding, { addBOM: false });
+  return bom ? Buffer.concat([BOMS[encoding]!, bytes]) : bytes;
+}
+
+function spellMissing(text: string, encoding: string): string {
+  if (/^utf/i.test(encoding)) return text;
+  return text.replace(/[^\x00-\x7f]/gu, (char) =>
+    iconv.decode(iconv.encode(char, encoding), encoding) === char ? char : `&#${char.codePointAt(0)!};`,
+  );
+}
+
+function isUtf8(bytes: Buffer): boolean {
+  try {
+    new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+/** True for what is no text: a NUL byte, as no HTML page in an encoding of bytes has one. */
+export function isBinary(bytes: Buffer): boolean {
+  const wide = bytes.length > 1 && ((bytes[0] === 0xff && bytes[1] === 0xfe) || (bytes[0] === 0xfe && bytes[1] === 0xff));
+  return !wide && bytes.subarray(0, 8192).includes(0);
+}

@@ -1,0 +1,30 @@
+/** Reads a journal entry back, validated: what undo acts on must be what was written. */
+import Joi from 'joi';
+import { Problem } from '../core/errors.js';
+import type { Entry } from './journal.js';
+
+const name = Joi.string().hex().length(64).required();
+const inside = Joi.string().pattern(/^(?!\/|[a-z]:|.*(^|\/)\.\.(\/|$))/i).required();
+
+const schema = Joi.object<Entry>({
+  format: Joi.valid(1).required(),
+  id: Joi.number().integer().min(1).required(),
+  state: Joi.valid('writing', 'done', 'undoing').required(),
+  command: Joi.string().required(),
+  at: Joi.string().isoDate().required(),
+  files: Joi.array()
+    .items({ path: inside, before: name.allow(null), after: name, origin: name.allow(null) })
+    .required(),
+  folders: Joi.array().items(inside.optional()).required(),
+});
+
+/** @throws Problem when the file is not an entry */
+export function validateEntry(json: string, path: string): Entry {
+  try {
+    return Joi.attempt(JSON.parse(json), schema) as Entry;
+  } catch (error) {
+    throw new Problem(`the journal is damaged: ${path} cannot be read (${(error as Error).message})`, {
+      hint: 'restore that file from a backup; no file was touched',
+    });
+  }
+}

@@ -1,0 +1,122 @@
+/** Finds and reads the project's files; every path that leaves here is relative to the root, with `/`. */
+import { createHash } from 'node:crypto';
+import { existsSync, readFileSync, realpathSync, statSync } from 'node:fs';
+import { isAbsolute, join, relative, resolve, sep } from 'node:path';
+import { escapePath, glob, isDynamicPattern } from 'tinyglobby';
+import { Problem } from '../core/errors.js';
+import type { Config } from './config.js';
+import { decode, type Decoded, isBinary } from './encoding.js';
+
+/** Never surveyed and never copied: our own, and what tools keep. */
+export const ALWAYS_IGNORED = ['**/node_modules/**', '**/.git/**', '.estrade/**'];
+
+/** Name of the list that `expand` leaves in its output folder. */
+export const MANIFEST = '.estrade-output.json';
+
+export interface SourceFile extends Decoded {
+  path: string;
+  bytes: Buffer;
+}
+
+export interface Unreadable {
+  path: string;
+  why: string;
+}
+
+export function digest(bytes: Buffer): string {
+  return createHash('sha256').update(bytes).digest('hex');
+}
+
+export function toPosix(path: string): string {
+  return sep === '/' ? path : path.split(sep).join('/');
+}
+
+/** Compares paths by code unit, so that every machine has the same order. */
+export function byPath(a: string, b: string): number {
+  return a < b ? -1 : a > b ? 1 : 0;
+}
+
+/**
+ * The pages that the arguments name (files, folders, globs, relative to `cwd`), or all pages of the configuration.
+ * Component files are no pages. A file that is named and missing comes back all the same, for reading it to say why.
+ */
+export async function findPages(
+  root: string,
+  cwd: string,
+  config: Config,
+  components: string[],
+  args: string[],
+): Promise<string[]> {
+  const outputs = (await outputFolders(root)).map((folder) => `${escapePath(folder)}/**`);
+  const ignore = [...ALWAYS_IGNORED, ...components.map(escapePath), ...config.ignore, ...outputs];
+  const found = new Set<string>();
+  const add = async (patterns: string[]) => {
+    for (const path of await glob(patterns, { cwd: root, ignore, expandDirectories: false })) found.add(toPosix(path));
+  };
+  if (args.length === 0) await add(config.pages);
+  for (const arg of args) {
+    const path = toPosix(relative(root, resolve(cwd, arg)));
+    const full = join(root, path);
+    if (existsSync(full) && statSync(full).isDirectory()) await add([path === '' ? '**/*.html' : `${escapePath(path)}/**/*.html`]);
+    else if (!existsSync(full) && isDynamicPattern(arg)) {
+      const before = found.size;
+      await add([path]);
+      if (found.size === before)
+        throw new Problem(`no page matches ${arg}`, { hint: 'patterns are relative to the current folder' });
+    } else found.add(path);
+  }
+  return [...found].sort(byPath);
+}
+
+/** Folders below the root that an earlier `expand` wrote. */
+export async function outputFolders(root: string): Promise<string[]> {
+  const lists = await glob([`**/${MANIFEST}`], { cwd: root, dot: true, ignore: ['**/node_modules/**'] });
+  return lists.map((path) => toPosix(path).slice(0, -MANIFEST.length - 1)).filter((folder) => folder !== '');
+}
+
+/** Reads and decodes one file. */
+export function readSource(root: string, path: string): SourceFile | Unreadable {
+  try {
+    const bytes = readFileSync(join(root, path));
+    return isBinary(bytes) ? { path, why: 'it is not text' } : { path, bytes, ...decode(bytes) };
+  } catch (error) {
+    return { path, why: reasonOf(error) };
+  }
+}
+
+const REASONS: Record<string, string> = {
+  ENOENT: 'there is no such file',
+  EISDIR: 'it is a folder',
+  EACCES: 'reading it is not permitted',
+  EPERM: 'reading it is not permitted',
+  ELOOP: 'its links lead in a circle',
+};
+
+export function reasonOf(error: unknown): string {
+  const { code, message } = error as NodeJS.ErrnoException;
+  return REASONS[code ?? ''] ?? message;
+}
+
+/**
+ * The real path to write for `path`, links followed.
+ * @throws Problem when that is outside the root
+ */
+export function writablePath(root: string, path: string): string {
+  const inside = (full: string, base: string) => {
+    const way = relative(base, full);
+    return way === '' || (!way.startsWith('..') && !isAbsolute(way));
+  };
+  const full = resolve(root, path);
+  let existing = full;
+  let rest = '';
+  while (!existsSync(existing)) {
+    rest = join(existing.slice(existing.lastIndexOf(sep) + 1), rest);
+    existing = resolve(existing, '..');
+  }
+  const real = join(realpathSync(existing), rest);
+  if (!inside(full, root) || !inside(real, realpathSync(root)))
+    throw new Problem(`${path} is outside the project`, {
+      hint: 'only files below the root are written; a link that leads out of it is not followed',
+    });
+  return rest === '' ? realpathSync(full) : real;
+}

@@ -1,0 +1,101 @@
+/** Opens a project: its root and configuration, its components and pages; recovers first from a write cut short. */
+import { existsSync } from 'node:fs';
+import { glob } from 'tinyglobby';
+import { join } from 'node:path';
+import { Problem } from '../core/errors.js';
+import type { Registry } from '../core/component/model.js';
+import { type ComponentSource, readComponents } from '../core/component/read.js';
+import { type Page, parsePage } from '../core/page/parse.js';
+import { type Config, findConfig } from './config.js';
+import { byPath, findPages, readSource, type SourceFile, toPosix, type Unreadable } from './files.js';
+import { Journal, type Entry } from './journal.js';
+import { recover } from './transaction.js';
+
+export interface Project {
+  root: string;
+  config: Config;
+  componentFiles: (ComponentSource & { file: SourceFile })[];
+  registry: Registry;
+  entries: Entry[];
+  /** what was put in order on opening, for the user to know */
+  notices: string[];
+}
+
+export interface LoadedPages {
+  pages: Page[];
+  files: Map<string, SourceFile>;
+  unreadable: Unreadable[];
+}
+
+/** Opens the project that `cwd` stands in. @throws Problem when configuration or a component file is wrong */
+export async function openProject(cwd: string): Promise<Project> {
+  const { root, config } = await findConfig(cwd);
+  const { commands, foreign } = await recover(root);
+  const notices = commands.map((command) => `an interrupted "${command}" was taken back: the folder is as it was before`);
+  for (const path of foreign) notices.push(`${path} was changed after that and stays as it is`);
+  const componentFiles = await readComponentFiles(root, config.components);
+  const entries = await new Journal(root).entries();
+  return { root, config, componentFiles, registry: readComponents(componentFiles), entries, notices };
+}
+
+/** The component files: those in the folder that hold a component. Other HTML in it is the user's, and pages. */
+async function readComponentFiles(root: string, folder: string): Promise<Project['componentFiles']> {
+  const base = join(root, folder);
+  if (!existsSync(base)) return [];
+  const paths = (await glob(['**/*.html'], { cwd: base })).map(toPosix).sort(byPath);
+  return paths.flatMap((name) => {
+    const path = `${folder}/${name}`;
+    const file = readSource(root, path);
+    if ('why' in file || !/<template\s[^>]*\bcomponent\s*=/i.test(file.text)) return [];
+    return [{ path, source: file.text, file }];
+  });
+}
+
+/** Reads and parses pages; those that cannot be read come back by name, with the reason. */
+export async function loadPages(project: Project, cwd: string, args: string[], tick?: (done: number, all: number) => void): Promise<LoadedPages> {
+  const { root, config, componentFiles } = project;
+  const loaded: LoadedPages = { pages: [], files: new Map(), unreadable: [] };
+  const paths = await findPages(
+    root,
+    cwd,
+    config,
+    componentFiles.map(({ path }) => path),
+    args,
+  );
+  paths.forEach((path, i) => {
+    tick?.(i, paths.length);
+    const file = readSource(root, path);
+    if ('why' in file) {
+      loaded.unreadable.push(file);
+      return;
+    }
+    if (!file.exact) {
+      loaded.unreadable.push({ path, why: `its bytes are not all ${file.encoding}` });
+      return;
+    }
+    try {
+      loaded.pages.push(parsePage(path, file.text));
+      loaded.files.set(path, file);
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error;
+      loaded.unreadable.push({ path, why: error.message });
+    }
+  });
+  return loaded;
+}
+
+/** What the journal says of a page or component: where its story begins, and what the last write left. */
+export interface Story {
+  /** digest of the static page that it must expand to */
+  origin: string | null;
+  /** digest that the last write left */
+  after: string;
+}
+
+/** The story of every file in the journal. */
+export function storiesOf(entries: Entry[]): Map<string, Story> {
+  const stories = new Map<string, Story>();
+  for (const { files } of entries)
+    for (const { path, origin, after } of files) stories.set(path, { origin: origin ?? stories.get(path)?.origin ?? null, after });
+  return stories;
+}

@@ -1,0 +1,43 @@
+/** What the configuration may hold, as a Joi schema. A module of its own, so that only a project with a file loads it. */
+import Joi from 'joi';
+import { type Config, DEFAULT_CONFIG } from './config.js';
+
+const whole = Joi.number().integer().strict();
+
+const inside = Joi.string().custom((value: string, helpers) =>
+  /^(\/|[a-z]:|\.\.?(\/|$))|(^|\/)\.\.(\/|$)|\\/i.test(value) ? helpers.error('string.inside') : value.replace(/\/+$/, ''),
+);
+
+const schema = Joi.object({
+  pages: Joi.array().items(Joi.string()).min(1),
+  ignore: Joi.array().items(Joi.string()),
+  components: inside,
+  survey: Joi.object({
+    minOccurrences: whole.min(2),
+    minElements: whole.min(1),
+    minSaving: whole,
+    maxProps: whole.min(0),
+  }),
+}).messages({ 'string.inside': '{{#label}} must name a folder inside the project, written with /' });
+
+const ALLOWED: Record<string, string> = {
+  '': 'pages, ignore, components, survey',
+  survey: 'minOccurrences, minElements, minSaving, maxProps',
+};
+
+export type Checked = { config: Config } | { message: string; hint: string; path: (string | number)[]; unknown: boolean };
+
+/** Validates what the file holds; defaults fill what it leaves out. */
+export function validateConfig(value: unknown): Checked {
+  const { error, value: valid } = schema.validate(value) as { error?: Joi.ValidationError; value: Partial<Config> };
+  if (error === undefined)
+    return { config: { ...DEFAULT_CONFIG, ...valid, survey: { ...DEFAULT_CONFIG.survey, ...valid.survey } } };
+  const [detail] = error.details;
+  const { path } = detail!;
+  const unknown = detail!.type === 'object.unknown';
+  const key = path.join('.');
+  const parent = path.slice(0, -1).join('.');
+  return unknown
+    ? { message: `the key "${key}" is not known`, hint: `keys here are ${ALLOWED[parent] ?? ALLOWED['']!}`, path, unknown }
+    : { message: detail!.message.replace(/^"value"/, 'the configuration'), hint: 'see the README for what each key takes', path, unknown };
+}
