@@ -4,7 +4,9 @@ import { readFileSync } from 'node:fs';
 
 const args = process.argv.slice(2);
 if (args.length === 1 && (args[0] === '--version' || args[0] === '-V')) {
-  const { version } = JSON.parse(readFileSync(new URL('../package.json', import.meta.url), 'utf8')) as { version: string };
+  const { version } = JSON.parse(readFileSync(new URL('../package.json', import.meta.url), 'utf8')) as {
+    version: string;
+  };
   console.log(version);
 } else {
   const { main } = await import('./commands/program.js');

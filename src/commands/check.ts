@@ -54,10 +54,15 @@ export async function checkProject(cwd: string): Promise<Checked> {
     try {
       const expanded = expandPage(page, project.registry);
       for (const name of expanded.components) used.add(name);
-      for (const { kind, message, place } of expanded.problems) checked.problems.push({ kind, message, severity: 'error', ...place });
+      for (const { kind, message, place } of expanded.problems)
+        checked.problems.push({ kind, message, severity: 'error', ...place });
       if (story?.origin) {
         const origin = journal.read(story.origin).toString('utf8');
-        const parts = [page.path, ...[...expanded.components].map((name) => project.registry.get(name)!.path), ...edited.gone];
+        const parts = [
+          page.path,
+          ...[...expanded.components].map((name) => project.registry.get(name)!.path),
+          ...edited.gone,
+        ];
         const { same, first } = comparePages(page.path, origin, expanded.text);
         checked.pages.push({ path: page.path, same, first, edited: parts.filter((path) => edited.changed.has(path)) });
       }
@@ -69,7 +74,14 @@ export async function checkProject(cwd: string): Promise<Checked> {
   }
   for (const [path, story] of stories)
     if (story.origin !== null && !pages.some((page) => page.path === path))
-      checked.problems.push({ kind: 'page-gone', message: 'this page was lifted and is gone', severity: 'warning', path, line: 1, column: 1 });
+      checked.problems.push({
+        kind: 'page-gone',
+        message: 'this page was lifted and is gone',
+        severity: 'warning',
+        path,
+        line: 1,
+        column: 1,
+      });
   for (const component of project.registry.values()) {
     for (const name of usesIn(component, project.registry)) if (used.has(component.name)) used.add(name);
     if (!used.has(component.name))
@@ -114,12 +126,20 @@ const NEAR = 2;
 /** Custom tags that look like uses and are none. The user's own custom elements are not ours to judge. */
 function unknownUses(page: Page, project: Project, names: ReadonlySet<string>): CheckProblem[] {
   return elementsOf(page.root).flatMap((element) => {
-    const name = element.tag === 'template' ? attrOf(element, 'use') : element.tag.includes('-') ? element.tag : undefined;
+    const name =
+      element.tag === 'template' ? attrOf(element, 'use') : element.tag.includes('-') ? element.tag : undefined;
     if (name === undefined || project.registry.has(name)) return [];
     const near = [...project.registry.keys()].find((each) => distance(each, name) <= NEAR);
     if (near === undefined && !names.has(name) && element.tag !== 'template') return [];
     const hint = near === undefined ? 'its file is not there' : `did you mean ${near}?`;
-    return [{ kind: 'unknown-component', message: `there is no component ${name}: ${hint}`, severity: 'error', ...placeAt(page, element.start) }];
+    return [
+      {
+        kind: 'unknown-component',
+        message: `there is no component ${name}: ${hint}`,
+        severity: 'error',
+        ...placeAt(page, element.start),
+      },
+    ];
   });
 }
 
@@ -131,7 +151,8 @@ export function define(program: Command): void {
     .addHelpText('after', '\nExample:\n  estrade check')
     .action(async (options: { json?: boolean }) => {
       const checked = await checkProject(process.cwd());
-      if (options.json === true) printJson({ format: 1, passed: checked.passed, pages: checked.pages, problems: checked.problems });
+      if (options.json === true)
+        printJson({ format: 1, passed: checked.passed, pages: checked.pages, problems: checked.problems });
       else printCheck(checked);
       process.exitCode = tellUnreadable(checked.unreadable) ? 2 : checked.passed ? 0 : 1;
     });
@@ -146,15 +167,23 @@ function printCheck({ pages, problems, passed }: Checked): void {
       same === 'different' ? `${first!.line}:${first!.column} ${first!.what}` : '',
       same !== 'different' ? '' : edited.join(', '),
     ]);
-    const columns = [{ title: 'page' }, { title: 'same', fixed: true }, { title: 'first difference to the original' }, { title: 'you edited' }];
+    const columns = [
+      { title: 'page' },
+      { title: 'same', fixed: true },
+      { title: 'first difference to the original' },
+      { title: 'you edited' },
+    ];
     const plain = rows.every((row) => row[2] === '');
-    print(table(plain ? columns.slice(0, 2) : columns, plain ? rows.map((row) => row.slice(0, 2)) : rows, terminalWidth()));
+    print(
+      table(plain ? columns.slice(0, 2) : columns, plain ? rows.map((row) => row.slice(0, 2)) : rows, terminalWidth()),
+    );
     print('');
   }
   for (const problem of problems)
     print(`${problem.severity === 'error' ? red('wrong') : yellow('note')}  ${placeText(problem)}: ${problem.message}`);
   const own = pages.filter(({ same, edited }) => same === 'different' && edited.length > 0).length;
   const proven = pages.filter(({ same, edited }) => same !== 'different' || edited.length === 0);
-  if (proven.length > 0) print(`${passed ? green('Proven:') : red('Not proven:')} ${tallyOf(proven.map(({ same }) => same))}.`);
+  if (proven.length > 0)
+    print(`${passed ? green('Proven:') : red('Not proven:')} ${tallyOf(proven.map(({ same }) => same))}.`);
   if (own > 0) print(dim(`${count(own, 'page')} made of what you edited: the difference is yours.`));
 }

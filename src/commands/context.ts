@@ -25,7 +25,8 @@ export function tellNotices(project: Project): void {
 
 /** Names what could not be read, on stderr; true when there was anything. */
 export function tellUnreadable(unreadable: Unreadable[]): boolean {
-  for (const { path, why } of unreadable) process.stderr.write(`${red('estrade:')} ${path}: ${why}; the other pages are read\n`);
+  for (const { path, why } of unreadable)
+    process.stderr.write(`${red('estrade:')} ${path}: ${why}; the other pages are read\n`);
   return unreadable.length > 0;
 }
 
@@ -71,7 +72,7 @@ export function withThresholds(command: Command): Command {
 
 /** The configured thresholds, those of the command line before them. */
 export function thresholdsOf(project: Project, options: ThresholdOptions): Thresholds {
-  const given = Object.entries(options).filter(([key, value]) => key in project.config.survey && value !== undefined);
+  const given = Object.entries(options).filter(([key]) => key in project.config.survey);
   return { ...project.config.survey, ...Object.fromEntries(given) };
 }
 

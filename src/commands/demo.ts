@@ -32,7 +32,9 @@ export function define(program: Command): void {
       print(`\n${bold('lift')} wrote ${count(plan.components.length, 'component')} and ${count(uses, 'use')} of them.`);
 
       const site = await expandProject(folder, 'dist', false);
-      print(`${bold('expand')} built the static site again: ${count(site.pages, 'page')}, ${number(site.copied)} other files.`);
+      print(
+        `${bold('expand')} built the static site again: ${count(site.pages, 'page')}, ${number(site.copied)} other files.`,
+      );
 
       const checked = await checkProject(folder);
       const verdict = tallyOf(checked.pages.map(({ same }) => same));

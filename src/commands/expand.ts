@@ -61,8 +61,14 @@ export function define(program: Command): void {
         const { pages, uses, copied, written, unchanged, removed, problems } = site;
         printJson({ format: 1, out: options.out, pages, uses, copied, written, unchanged, removed, problems });
       } else {
-        print(`${options.out}: ${count(site.pages, 'page')} with ${count(site.uses, 'use')} expanded, ${count(site.copied, 'other file')} copied.`);
-        print(dim(`${count(site.written, 'file')} written, ${site.unchanged} right already, ${site.removed.length} stale removed.`));
+        print(
+          `${options.out}: ${count(site.pages, 'page')} with ${count(site.uses, 'use')} expanded, ${count(site.copied, 'other file')} copied.`,
+        );
+        print(
+          dim(
+            `${count(site.written, 'file')} written, ${site.unchanged} right already, ${site.removed.length} stale removed.`,
+          ),
+        );
         for (const { place, message } of site.problems) print(yellow(`${placeText(place)}: ${message}`));
       }
       if (tellUnreadable(site.unreadable)) process.exitCode = 2;

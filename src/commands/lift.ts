@@ -57,18 +57,42 @@ export async function liftProject(cwd: string, names: string[], options: Options
   const surveyed = await surveyProject(cwd, [], options);
   const { project, pages, files } = surveyed;
   const named = [...new Set(names)].map((name) => pick(surveyed.findings, name));
-  const findings = options.recommended === true ? surveyed.findings.filter((each) => each.recommended || named.includes(each)) : named;
-  if (findings.length === 0) throw new Problem('the survey recommends nothing here', { exit: 1, hint: 'estrade survey --all lists all findings' });
+  const findings =
+    options.recommended === true ? surveyed.findings.filter((each) => each.recommended || named.includes(each)) : named;
+  if (findings.length === 0)
+    throw new Problem('the survey recommends nothing here', {
+      exit: 1,
+      hint: 'estrade survey --all lists all findings',
+    });
   const origins = originsOf(project, surveyed);
-  const plan = planLift({ pages, components: project.componentFiles, findings, componentFolder: project.config.components, origins });
+  const plan = planLift({
+    pages,
+    components: project.componentFiles,
+    findings,
+    componentFolder: project.config.components,
+    origins,
+  });
   if (plan.pages.length === 0)
-    throw new Problem('no place can be lifted', { exit: 1, details: plan.leftOut.map(leftOutText), hint: 'nothing was written' });
-  const components = plan.components.map(({ path, source }) => ({ path, source, there: inTheWay(project, path, options) }));
+    throw new Problem('no place can be lifted', {
+      exit: 1,
+      details: plan.leftOut.map(leftOutText),
+      hint: 'nothing was written',
+    });
+  const components = plan.components.map(({ path, source }) => ({
+    path,
+    source,
+    there: inTheWay(project, path, options),
+  }));
   const lifted = { surveyed, findings, plan, written: false };
   if (options.dryRun === true) return lifted;
 
   const planned: PlannedFile[] = [
-    ...components.map(({ path, source, there }) => ({ path, before: there?.bytes ?? null, after: Buffer.from(source), origin: null })),
+    ...components.map(({ path, source, there }) => ({
+      path,
+      before: there?.bytes ?? null,
+      after: Buffer.from(source),
+      origin: null,
+    })),
     ...plan.pages.map(({ path, after }): PlannedFile => {
       const file = files.get(path)!;
       return { path, before: file.bytes, after: encode(after, file), origin: Buffer.from(origins.get(path)!) };
@@ -109,11 +133,12 @@ function originsOf(project: Project, { pages }: Surveyed): Map<string, string> {
 }
 
 /** Reads back what was written and proves it again. @throws Problem (exit 1), upon which all is taken back */
-async function proveFromDisk(project: Project, planned: PlannedFile[]): Promise<void> {
+function proveFromDisk(project: Project, planned: PlannedFile[]): void {
   const { root } = project;
   const read = (path: string): string => {
     const file = readSource(root, path);
-    if ('why' in file) throw new Problem(`${path} cannot be read back: ${file.why}`, { exit: 1, hint: 'all is as it was' });
+    if ('why' in file)
+      throw new Problem(`${path} cannot be read back: ${file.why}`, { exit: 1, hint: 'all is as it was' });
     return file.text;
   };
   const components = new Map(project.componentFiles.map(({ path }) => [path, read(path)]));
@@ -145,13 +170,22 @@ function printPatch({ plan, surveyed }: Lifted): void {
 function printLift({ findings, plan }: Lifted): void {
   const rows = findings.flatMap((finding) => {
     const uses = plan.uses.get(finding.name) ?? 0;
-    const path = finding.component?.path ?? plan.components.find((each) => each.path.endsWith(`/${finding.name}.html`))?.path;
+    const path =
+      finding.component?.path ?? plan.components.find((each) => each.path.endsWith(`/${finding.name}.html`))?.path;
     return uses === 0 ? [] : [[finding.name, number(uses), path ?? '']];
   });
-  print(table([{ title: 'component' }, { title: 'uses', align: 'right', fixed: true }, { title: 'file' }], rows, terminalWidth()));
+  print(
+    table(
+      [{ title: 'component' }, { title: 'uses', align: 'right', fixed: true }, { title: 'file' }],
+      rows,
+      terminalWidth(),
+    ),
+  );
   const { before, after } = lines(plan);
   const tally = tallyOf(plan.pages.map(({ same }) => same));
-  print(`\n${count(plan.pages.length, 'page')} rewritten: ${number(before)} lines became ${number(after)}, components included.`);
+  print(
+    `\n${count(plan.pages.length, 'page')} rewritten: ${number(before)} lines became ${number(after)}, components included.`,
+  );
   print(`${green('Proven from disk:')} ${tally}.`);
   for (const each of plan.leftOut) print(yellow(`left as it was: ${leftOutText(each)}`));
   print(dim('Next: estrade check, estrade expand --out dist; estrade undo takes this back'));

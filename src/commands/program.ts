@@ -5,7 +5,9 @@ import { tellError } from './context.js';
 
 const COMMANDS = ['survey', 'show', 'lift', 'expand', 'check', 'undo', 'demo'] as const;
 
-type Definition = { define: (program: Command) => void };
+interface Definition {
+  define: (program: Command) => void;
+}
 
 const loaders: Record<(typeof COMMANDS)[number], () => Promise<Definition>> = {
   survey: () => import('./survey.js'),
@@ -36,7 +38,9 @@ export async function main(args: string[]): Promise<number> {
 }
 
 async function buildProgram(args: string[]): Promise<Command> {
-  const { version } = JSON.parse(readFileSync(new URL('../../package.json', import.meta.url), 'utf8')) as { version: string };
+  const { version } = JSON.parse(readFileSync(new URL('../../package.json', import.meta.url), 'utf8')) as {
+    version: string;
+  };
   const program = new Command('estrade')
     .description('Turns a folder of static HTML pages into components, and proves that nothing changed.')
     .version(version, '-V, --version', 'print the version')

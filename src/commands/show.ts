@@ -24,7 +24,8 @@ export function define(program: Command): void {
     .action(async (name: string, options: Options) => {
       const { findings, unreadable } = await surveyProject(process.cwd(), [], options);
       const finding = pick(findings, name);
-      if (options.json === true) printJson({ format: 1, ...findingJson(finding), file: finding.file, uses: finding.uses });
+      if (options.json === true)
+        printJson({ format: 1, ...findingJson(finding), file: finding.file, uses: finding.uses });
       else printFinding(finding, options.all === true);
       if (tellUnreadable(unreadable)) process.exitCode = 2;
     });

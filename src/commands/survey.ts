@@ -8,7 +8,15 @@ import { count, dim, green, number, size, terminalWidth } from '../terminal/styl
 import { progress } from '../terminal/progress.js';
 import { type Column, table } from '../terminal/table.js';
 import { type LoadedPages, loadPages, openProject, type Project } from '../workspace/project.js';
-import { print, printJson, tellNotices, tellUnreadable, type ThresholdOptions, thresholdsOf, withThresholds } from './context.js';
+import {
+  print,
+  printJson,
+  tellNotices,
+  tellUnreadable,
+  type ThresholdOptions,
+  thresholdsOf,
+  withThresholds,
+} from './context.js';
 
 export interface Surveyed extends Survey, LoadedPages {
   project: Project;
@@ -39,7 +47,9 @@ interface Options extends ThresholdOptions {
 }
 
 export function define(program: Command): void {
-  withThresholds(program.command('survey').argument('[paths...]', 'pages, folders or globs (default: all pages below here)'))
+  withThresholds(
+    program.command('survey').argument('[paths...]', 'pages, folders or globs (default: all pages below here)'),
+  )
     .description('rank what repeats over all pages; writes nothing')
     .option('--all', 'list also what costs more than it saves')
     .option('--json', 'answer as JSON (docs/json.md)')
@@ -68,10 +78,18 @@ function printSurvey({ pages, findings, remarks }: Surveyed, listed: Finding[]):
   const hidden = findings.length - listed.length;
   print('');
   if (recommended.length > 0)
-    print(`${green('*')} ${count(recommended.length, 'finding')} recommended; lifting them saves ${count(saved, 'line')} of ${number(lines)}.`);
-  if (hidden > 0) print(dim(`${count(hidden, 'more repeat')} would cost more than ${hidden === 1 ? 'it saves' : 'they save'}: estrade survey --all`));
+    print(
+      `${green('*')} ${count(recommended.length, 'finding')} recommended; lifting them saves ${count(saved, 'line')} of ${number(lines)}.`,
+    );
+  if (hidden > 0)
+    print(
+      dim(
+        `${count(hidden, 'more repeat')} would cost more than ${hidden === 1 ? 'it saves' : 'they save'}: estrade survey --all`,
+      ),
+    );
   for (const { message, places, kind } of remarks)
-    if (kind !== 'unreadable') print(dim(`${message}: ${places.map(({ line, column }) => `${line}:${column}`).join(', ')}`));
+    if (kind !== 'unreadable')
+      print(dim(`${message}: ${places.map(({ line, column }) => `${line}:${column}`).join(', ')}`));
   if (recommended.length > 0) print(dim(`Next: estrade show ${recommended[0]!.name}, estrade lift --recommended`));
 }
 
@@ -120,9 +138,9 @@ export function findingJson(finding: Finding) {
     reason: finding.reason,
     blocked: finding.blocked,
     known: finding.component !== null,
-    occurrences: finding.occurrences.map(({ page, element }) => {
+    occurrences: finding.occurrences.map(({ page, element, end }) => {
       const { path, line, column } = placeAt(page, element.start);
-      return { page: path, start: element.start, end: element.end, line, column };
+      return { page: path, start: element.start, end, line, column };
     }),
     props: finding.props.map(({ name, type, optional, default: usual, choices, values }) => ({
       name,

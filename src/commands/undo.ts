@@ -41,8 +41,14 @@ export function define(program: Command): void {
         return;
       }
       if (undone === null) return;
-      print(`Took back "${undone.entry.command}": ${count(undone.restored.length, 'file')} restored, ${undone.removed.length} removed.`);
+      print(
+        `Took back "${undone.entry.command}": ${count(undone.restored.length, 'file')} restored, ${undone.removed.length} removed.`,
+      );
       for (const { path, copy } of undone.kept) print(yellow(`your ${path} is kept as ${copy}`));
-      print(dim(left === 0 ? 'The folder is as it was before the first lift.' : `${count(left, 'write')} more can be undone.`));
+      print(
+        dim(
+          left === 0 ? 'The folder is as it was before the first lift.' : `${count(left, 'write')} more can be undone.`,
+        ),
+      );
     });
 }

@@ -2,9 +2,9 @@
 import picocolors from 'picocolors';
 
 const { env, stdout } = process;
-const colourful = !env['NO_COLOR'] && (env['FORCE_COLOR'] ? env['FORCE_COLOR'] !== '0' : stdout.isTTY && env['TERM'] !== 'dumb');
+const colourful = !env.NO_COLOR && (env.FORCE_COLOR ? env.FORCE_COLOR !== '0' : stdout.isTTY && env.TERM !== 'dumb');
 
-export const { bold, dim, green, red, yellow, cyan } = picocolors.createColors(Boolean(colourful));
+export const { bold, dim, green, red, yellow, cyan } = picocolors.createColors(colourful);
 
 /** Columns to lay output out for. */
 export function terminalWidth(): number {

@@ -13,7 +13,9 @@ const GAP = '  ';
 
 /** Lays out rows under their titles, within `width` columns. Cells are plain or coloured text of one line. */
 export function table(columns: Column[], rows: string[][], width: number): string {
-  const widths = columns.map(({ title }, i) => Math.max(stringWidth(title), ...rows.map((row) => stringWidth(row[i]!))));
+  const widths = columns.map(({ title }, i) =>
+    Math.max(stringWidth(title), ...rows.map((row) => stringWidth(row[i]!))),
+  );
   const total = () => widths.reduce((sum, each) => sum + each, 0) + GAP.length * (columns.length - 1);
   const floor = 6;
   while (total() > width) {

@@ -43,11 +43,8 @@ export async function findConfig(cwd: string): Promise<Configured> {
 
 async function readConfig(file: string, shown: string): Promise<Config> {
   const source = readFileSync(file, 'utf8');
-  const [{ findNodeAtLocation, getNodeValue, parseTree, printParseErrorCode }, { placeAt }, { validateConfig }] = await Promise.all([
-    import('jsonc-parser'),
-    import('../core/page/parse.js'),
-    import('./schema.js'),
-  ]);
+  const [{ findNodeAtLocation, getNodeValue, parseTree, printParseErrorCode }, { placeAt }, { validateConfig }] =
+    await Promise.all([import('jsonc-parser'), import('../core/page/parse.js'), import('./schema.js')]);
   const holder = { path: shown, source };
   const errors: ParseError[] = [];
   const tree = parseTree(source, errors, { allowTrailingComma: true });

@@ -37,7 +37,7 @@ export function encode(text: string, { encoding, bom }: Pick<Decoded, 'encoding'
 
 function spellMissing(text: string, encoding: string): string {
   if (/^utf/i.test(encoding)) return text;
-  return text.replace(/[^\x00-\x7f]/gu, (char) =>
+  return text.replace(/[\u0080-\u{10ffff}]/gu, (char) =>
     iconv.decode(iconv.encode(char, encoding), encoding) === char ? char : `&#${char.codePointAt(0)!};`,
   );
 }
@@ -53,6 +53,7 @@ function isUtf8(bytes: Buffer): boolean {
 
 /** True for what is no text: a NUL byte, as no HTML page in an encoding of bytes has one. */
 export function isBinary(bytes: Buffer): boolean {
-  const wide = bytes.length > 1 && ((bytes[0] === 0xff && bytes[1] === 0xfe) || (bytes[0] === 0xfe && bytes[1] === 0xff));
+  const wide =
+    bytes.length > 1 && ((bytes[0] === 0xff && bytes[1] === 0xfe) || (bytes[0] === 0xfe && bytes[1] === 0xff));
   return !wide && bytes.subarray(0, 8192).includes(0);
 }

@@ -4,7 +4,9 @@ import { Problem } from '../core/errors.js';
 import type { Entry } from './journal.js';
 
 const name = Joi.string().hex().length(64).required();
-const inside = Joi.string().pattern(/^(?!\/|[a-z]:|.*(^|\/)\.\.(\/|$))/i).required();
+const inside = Joi.string()
+  .pattern(/^(?!\/|[a-z]:|.*(^|\/)\.\.(\/|$))/i)
+  .required();
 
 const schema = Joi.object<Entry>({
   format: Joi.valid(1).required(),
@@ -21,7 +23,7 @@ const schema = Joi.object<Entry>({
 /** @throws Problem when the file is not an entry */
 export function validateEntry(json: string, path: string): Entry {
   try {
-    return Joi.attempt(JSON.parse(json), schema) as Entry;
+    return Joi.attempt<Joi.ObjectSchema<Entry>>(JSON.parse(json), schema);
   } catch (error) {
     throw new Problem(`the journal is damaged: ${path} cannot be read (${(error as Error).message})`, {
       hint: 'restore that file from a backup; no file was touched',

@@ -57,7 +57,8 @@ export async function findPages(
   for (const arg of args) {
     const path = toPosix(relative(root, resolve(cwd, arg)));
     const full = join(root, path);
-    if (existsSync(full) && statSync(full).isDirectory()) await add([path === '' ? '**/*.html' : `${escapePath(path)}/**/*.html`]);
+    if (existsSync(full) && statSync(full).isDirectory())
+      await add([path === '' ? '**/*.html' : `${escapePath(path)}/**/*.html`]);
     else if (!existsSync(full) && isDynamicPattern(arg)) {
       const before = found.size;
       await add([path]);

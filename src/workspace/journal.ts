@@ -3,7 +3,18 @@
  * write says which files it changed. An entry is on disk before the first file is touched, so that a write that was
  * cut short can always be taken back.
  */
-import { closeSync, existsSync, fsyncSync, mkdirSync, openSync, readdirSync, readFileSync, renameSync, rmSync, writeSync } from 'node:fs';
+import {
+  closeSync,
+  existsSync,
+  fsyncSync,
+  mkdirSync,
+  openSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  writeSync,
+} from 'node:fs';
 import { dirname, join } from 'node:path';
 import { Problem } from '../core/errors.js';
 import { digest } from './files.js';
@@ -36,7 +47,7 @@ export function writeWhole(path: string, bytes: Buffer | string, temporary: stri
   const file = openSync(temporary, 'w', mode);
   try {
     const buffer = Buffer.from(bytes as string);
-    for (let at = 0; at < buffer.length; ) at += writeSync(file, buffer, at);
+    for (let at = 0; at < buffer.length;) at += writeSync(file, buffer, at);
     fsyncSync(file);
   } finally {
     closeSync(file);
@@ -95,7 +106,9 @@ export class Journal {
     const names = readdirSync(folder).filter((name) => /^\d+\.json$/.test(name));
     if (names.length === 0) return [];
     const { validateEntry } = await import('./entry.js');
-    return names.sort().map((name) => validateEntry(readFileSync(join(folder, name), 'utf8'), `${JOURNAL}/entries/${name}`));
+    return names
+      .sort()
+      .map((name) => validateEntry(readFileSync(join(folder, name), 'utf8'), `${JOURNAL}/entries/${name}`));
   }
 
   save(entry: Entry): void {
@@ -106,11 +119,15 @@ export class Journal {
   async drop(entry: Entry): Promise<void> {
     rmSync(this.entryPath(entry.id), { force: true });
     const left = await this.entries();
-    const used = new Set(left.flatMap(({ files }) => files.flatMap(({ before, after, origin }) => [before, after, origin])));
+    const used = new Set(
+      left.flatMap(({ files }) => files.flatMap(({ before, after, origin }) => [before, after, origin])),
+    );
     const contents = this.path('contents');
-    if (existsSync(contents)) for (const name of readdirSync(contents)) if (!used.has(name)) rmSync(join(contents, name));
+    if (existsSync(contents))
+      for (const name of readdirSync(contents)) if (!used.has(name)) rmSync(join(contents, name));
     if (left.length === 0) {
-      for (const name of ['entries', 'contents', 'temporary']) rmSync(this.path(name), { recursive: true, force: true });
+      for (const name of ['entries', 'contents', 'temporary'])
+        rmSync(this.path(name), { recursive: true, force: true });
       this.removeIfEmpty();
     }
   }

@@ -26,7 +26,8 @@ export async function otherFiles(root: string, known: ReadonlySet<string>, out: 
   const inside = toPosix(relative(root, out));
   const folders = await outputFolders(root);
   const ignore = [...ALWAYS_IGNORED, CONFIG_FILE];
-  for (const folder of [inside, ...folders]) if (folder !== '' && !folder.startsWith('..')) ignore.push(`${escapePath(folder)}/**`);
+  for (const folder of [inside, ...folders])
+    if (folder !== '' && !folder.startsWith('..')) ignore.push(`${escapePath(folder)}/**`);
   const found = await glob(['**/*'], { cwd: root, ignore, dot: true });
   const real = realpathSync(root);
   return found
@@ -44,7 +45,9 @@ function isInside(root: string, path: string): boolean {
 export function outputFolder(root: string, cwd: string, out: string): string {
   const folder = resolve(cwd, out);
   if (folder === root || !relative(folder, root).startsWith('..'))
-    throw new Problem(`--out ${out} is the project itself or holds it`, { hint: 'name a folder of its own, such as --out dist' });
+    throw new Problem(`--out ${out} is the project itself or holds it`, {
+      hint: 'name a folder of its own, such as --out dist',
+    });
   if (existsSync(folder) && !statSync(folder).isDirectory())
     throw new Problem(`--out ${out} is a file`, { hint: 'name a folder' });
   return folder;
@@ -109,11 +112,16 @@ async function readManifest(folder: string): Promise<Map<string, string>> {
   if (!existsSync(path)) return new Map();
   const { default: Joi } = await import('joi');
   const file = Joi.string().pattern(/^(?!\/|.*(^|\/)\.\.(\/|$))/);
-  const schema = Joi.object({ format: Joi.valid(1).required(), files: Joi.object().pattern(file, Joi.string().hex()).required() });
+  const schema = Joi.object({
+    format: Joi.valid(1).required(),
+    files: Joi.object().pattern(file, Joi.string().hex()).required(),
+  });
   try {
     const { files } = Joi.attempt(JSON.parse(readFileSync(path, 'utf8')), schema) as { files: Record<string, string> };
     return new Map(Object.entries(files));
   } catch (error) {
-    throw new Problem(`${path} cannot be read: ${(error as Error).message}`, { hint: 'remove it, or choose another folder' });
+    throw new Problem(`${path} cannot be read: ${(error as Error).message}`, {
+      hint: 'remove it, or choose another folder',
+    });
   }
 }

@@ -31,7 +31,9 @@ export interface LoadedPages {
 export async function openProject(cwd: string): Promise<Project> {
   const { root, config } = await findConfig(cwd);
   const { commands, foreign } = await recover(root);
-  const notices = commands.map((command) => `an interrupted "${command}" was taken back: the folder is as it was before`);
+  const notices = commands.map(
+    (command) => `an interrupted "${command}" was taken back: the folder is as it was before`,
+  );
   for (const path of foreign) notices.push(`${path} was changed after that and stays as it is`);
   const componentFiles = await readComponentFiles(root, config.components);
   const entries = await new Journal(root).entries();
@@ -52,7 +54,12 @@ async function readComponentFiles(root: string, folder: string): Promise<Project
 }
 
 /** Reads and parses pages; those that cannot be read come back by name, with the reason. */
-export async function loadPages(project: Project, cwd: string, args: string[], tick?: (done: number, all: number) => void): Promise<LoadedPages> {
+export async function loadPages(
+  project: Project,
+  cwd: string,
+  args: string[],
+  tick?: (done: number, all: number) => void,
+): Promise<LoadedPages> {
   const { root, config, componentFiles } = project;
   const loaded: LoadedPages = { pages: [], files: new Map(), unreadable: [] };
   const paths = await findPages(
@@ -96,6 +103,7 @@ export interface Story {
 export function storiesOf(entries: Entry[]): Map<string, Story> {
   const stories = new Map<string, Story>();
   for (const { files } of entries)
-    for (const { path, origin, after } of files) stories.set(path, { origin: origin ?? stories.get(path)?.origin ?? null, after });
+    for (const { path, origin, after } of files)
+      stories.set(path, { origin: origin ?? stories.get(path)?.origin ?? null, after });
   return stories;
 }

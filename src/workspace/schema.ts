@@ -5,7 +5,9 @@ import { type Config, DEFAULT_CONFIG } from './config.js';
 const whole = Joi.number().integer().strict();
 
 const inside = Joi.string().custom((value: string, helpers) =>
-  /^(\/|[a-z]:|\.\.?(\/|$))|(^|\/)\.\.(\/|$)|\\/i.test(value) ? helpers.error('string.inside') : value.replace(/\/+$/, ''),
+  /^(\/|[a-z]:|\.\.?(\/|$))|(^|\/)\.\.(\/|$)|\\/i.test(value)
+    ? helpers.error('string.inside')
+    : value.replace(/\/+$/, ''),
 );
 
 const schema = Joi.object({
@@ -25,7 +27,8 @@ const ALLOWED: Record<string, string> = {
   survey: 'minOccurrences, minElements, minSaving, maxProps',
 };
 
-export type Checked = { config: Config } | { message: string; hint: string; path: (string | number)[]; unknown: boolean };
+export type Checked =
+  { config: Config } | { message: string; hint: string; path: (string | number)[]; unknown: boolean };
 
 /** Validates what the file holds; defaults fill what it leaves out. */
 export function validateConfig(value: unknown): Checked {
@@ -38,6 +41,16 @@ export function validateConfig(value: unknown): Checked {
   const key = path.join('.');
   const parent = path.slice(0, -1).join('.');
   return unknown
-    ? { message: `the key "${key}" is not known`, hint: `keys here are ${ALLOWED[parent] ?? ALLOWED['']!}`, path, unknown }
-    : { message: detail!.message.replace(/^"value"/, 'the configuration'), hint: 'see the README for what each key takes', path, unknown };
+    ? {
+        message: `the key "${key}" is not known`,
+        hint: `keys here are ${ALLOWED[parent] ?? ALLOWED['']!}`,
+        path,
+        unknown,
+      }
+    : {
+        message: detail!.message.replace(/^"value"/, 'the configuration'),
+        hint: 'see the README for what each key takes',
+        path,
+        unknown,
+      };
 }

@@ -47,7 +47,9 @@ export async function locked<T>(root: string, work: () => Promise<T>): Promise<T
     } catch (error) {
       if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
       if (tries > 0 || isRunning(root))
-        throw new Problem('another estrade is writing to this folder', { hint: `wait until it is done, or remove ${JOURNAL}/lock` });
+        throw new Problem('another estrade is writing to this folder', {
+          hint: `wait until it is done, or remove ${JOURNAL}/lock`,
+        });
       rmSync(lock, { force: true });
     }
   }
@@ -77,14 +79,22 @@ export function isRunning(root: string): boolean {
  * Writes all files or none. `verify` runs when they are in place; when it throws, everything is taken back.
  * @throws Problem when a file is not what the plan was made from
  */
-export async function writeAll(root: string, command: string, files: PlannedFile[], verify: () => Promise<void>): Promise<Entry> {
+export async function writeAll(
+  root: string,
+  command: string,
+  files: PlannedFile[],
+  verify: () => void,
+): Promise<Entry> {
   return locked(root, async () => {
     const journal = new Journal(root);
     const entries = await journal.entries();
     const targets = files.map(({ path }) => writablePath(root, path));
     files.forEach(({ path, before }, i) => {
       if (digestOf(current(targets[i]!)) !== digestOf(before))
-        throw new Problem(`${path} has changed while the lift was planned`, { exit: 1, hint: 'nothing was written; run the command again' });
+        throw new Problem(`${path} has changed while the lift was planned`, {
+          exit: 1,
+          hint: 'nothing was written; run the command again',
+        });
     });
     const entry: Entry = {
       format: 1,
@@ -98,7 +108,10 @@ export async function writeAll(root: string, command: string, files: PlannedFile
         after: digest(after),
         origin: origin === null ? null : journal.keep(origin),
       })),
-      folders: missingFolders(root, files.map(({ path }) => path)),
+      folders: missingFolders(
+        root,
+        files.map(({ path }) => path),
+      ),
     };
     journal.save(entry);
     try {
@@ -106,10 +119,13 @@ export async function writeAll(root: string, command: string, files: PlannedFile
       files.forEach(({ path, before, after }, i) => {
         const target = targets[i]!;
         if (digestOf(current(target)) !== digestOf(before))
-          throw new Problem(`${path} has changed while the lift was written`, { exit: 1, hint: 'all is as it was; run the command again' });
+          throw new Problem(`${path} has changed while the lift was written`, {
+            exit: 1,
+            hint: 'all is as it was; run the command again',
+          });
         writeWhole(target, after, temporaryFor(target), before === null ? undefined : statSync(target).mode);
       });
-      await verify();
+      verify();
     } catch (error) {
       await takeBack(root, journal, entry);
       throw error;
@@ -137,9 +153,12 @@ async function takeBack(root: string, journal: Journal, entry: Entry): Promise<{
     const now = digestOf(current(target));
     if (now === before) continue;
     if (now !== after && now !== null && entry.state === 'writing') {
-      foreign.push(before === null ? path : `${path} (what it was: ${journal.copyAside(entry.id, path, journal.read(before))})`);
+      foreign.push(
+        before === null ? path : `${path} (what it was: ${journal.copyAside(entry.id, path, journal.read(before))})`,
+      );
     } else if (before === null) rmSync(target, { force: true });
-    else writeWhole(target, journal.read(before), temporaryFor(target), now === null ? undefined : statSync(target).mode);
+    else
+      writeWhole(target, journal.read(before), temporaryFor(target), now === null ? undefined : statSync(target).mode);
   }
   removeFolders(root, entry);
   await journal.drop(entry);
@@ -192,7 +211,8 @@ async function sweep(journal: Journal): Promise<void> {
 export async function undo(root: string, force: boolean): Promise<Undone> {
   const journal = new Journal(root);
   const entry = (await journal.entries()).at(-1);
-  if (entry === undefined) throw new Problem('there is nothing to undo', { exit: 1, hint: 'no lift has been written here' });
+  if (entry === undefined)
+    throw new Problem('there is nothing to undo', { exit: 1, hint: 'no lift has been written here' });
   return locked(root, async () => {
     const changed = entry.files.filter(({ path, after, before }) => {
       const now = digestOf(current(writablePath(root, path)));
@@ -217,7 +237,12 @@ export async function undo(root: string, force: boolean): Promise<Undone> {
         undone.removed.push(path);
       } else {
         mkdirSync(dirname(target), { recursive: true });
-        writeWhole(target, journal.read(before), temporaryFor(target), existsSync(target) ? statSync(target).mode : undefined);
+        writeWhole(
+          target,
+          journal.read(before),
+          temporaryFor(target),
+          existsSync(target) ? statSync(target).mode : undefined,
+        );
         undone.restored.push(path);
       }
     }

@@ -5,12 +5,12 @@
  */
 import type { Place } from '../errors.js';
 import { eolOf, type Page, placeAt } from '../page/parse.js';
-import { decodeAttribute, spell, type Spelled, spelledValue } from '../page/spelling.js';
+import { decodeAttribute, spell, type Spelled, spelledValue, type Target } from '../page/spelling.js';
 import { attrOf, elementsOf } from '../page/tree.js';
 import { baseFolder, folderOf, moveUrls } from '../page/url.js';
-import { camelName, type Datum, evaluate, type Expression, isSpelled, isTruthy } from './expression.js';
+import { camelName, type Datum, evaluate, isSpelled, isTruthy } from './expression.js';
 import type { Component, Registry } from './model.js';
-import { compile, type Part, type Segment, type UseAttribute, type UsePart } from './parts.js';
+import { compile, joinsAfter, type Part, type UseAttribute, type UsePart } from './parts.js';
 import { Writer } from './writer.js';
 
 export interface UseProblem {
@@ -82,7 +82,7 @@ function render(parts: Part[], frame: Frame, state: State): void {
         out.write(part.verbatim ? part.text : layOut(part.text, frame, state.eol));
         break;
       case 'value':
-        out.write(write(evaluate(part.expression, frame.scope), part.target));
+        out.write(write(evaluate(part.expression, frame.scope), part.target, part.joins));
         break;
       case 'attribute':
         renderAttribute(part, frame, state);
@@ -123,8 +123,8 @@ function layOut(text: string, { base, indent }: Frame, eol: string): string {
   return [first, ...moved].join(eol);
 }
 
-function write(value: Datum, target: '"' | "'" | '' | 'text'): string {
-  if (isSpelled(value)) return spell(value, target);
+function write(value: Datum, target: Target, joins = false): string {
+  if (isSpelled(value)) return spell(value, target, joins);
   return typeof value === 'boolean' ? String(value) : '';
 }
 
@@ -142,7 +142,11 @@ function renderAttribute(part: Extract<Part, { kind: 'attribute' }>, frame: Fram
     return;
   }
   const raw = part.segments
-    .map((segment) => (typeof segment === 'string' ? segment : write(evaluate(segment, frame.scope), quote)))
+    .map((segment, i) =>
+      typeof segment === 'string'
+        ? segment
+        : write(evaluate(segment, frame.scope), quote, joinsAfter(part.segments, i)),
+    )
     .join('');
   const moved =
     part.url !== null && state.pageFolder !== null ? moveUrls(raw, part.url, frame.folder, state.pageFolder) : raw;
@@ -206,18 +210,18 @@ function attributeValue({ segments }: UseAttribute, frame: Frame): Datum {
   const [first] = segments;
   if (segments.length === 0) return { value: '', raw: '' };
   if (segments.length === 1 && typeof first === 'object') return evaluate(first, frame.scope);
-  const raw = segments.map((segment) => rawOf(segment, frame)).join('');
+  const raw = segments
+    .map((segment, i) =>
+      typeof segment === 'string' ? segment : write(evaluate(segment, frame.scope), '"', joinsAfter(segments, i)),
+    )
+    .join('');
   return { value: decodeAttribute(raw), raw };
 }
 
-function rawOf(segment: Segment, frame: Frame): string {
-  return typeof segment === 'string' ? segment : write(evaluate(segment as Expression, frame.scope), '"');
-}
-
 function fromJson(json: unknown): Datum {
-  if (json === null || json === undefined || typeof json === 'boolean') return json ?? null;
+  if (typeof json === 'string' || typeof json === 'number') return spelledValue(String(json));
+  if (typeof json === 'boolean') return json;
   if (Array.isArray(json)) return json.map(fromJson);
-  if (typeof json === 'object')
-    return new Map(Object.entries(json).map(([key, value]) => [camelName(key), fromJson(value)]));
-  return spelledValue(String(json as string | number)) satisfies Spelled;
+  if (typeof json !== 'object' || json === null) return null;
+  return new Map(Object.entries(json).map(([key, value]) => [camelName(key), fromJson(value)]));
 }

@@ -33,7 +33,7 @@ export interface UsePart {
 
 export type Part =
   | { kind: 'text'; text: string; verbatim: boolean }
-  | { kind: 'value'; expression: Expression; target: Target }
+  | { kind: 'value'; expression: Expression; target: Target; joins: boolean }
   | {
       kind: 'attribute';
       /** white space before the name; goes with the attribute when that is left out */
@@ -110,10 +110,10 @@ export function compile(nodes: Child[], start: number, end: number, context: Com
       const raw = source.slice(node.start, node.end);
       if (!raw.includes('{{')) return;
       copyTo(node.start);
-      for (const segment of segmentsOf(raw, node.start, 'text', context)) {
+      segmentsOf(raw, node.start, 'text', context).forEach((segment, i, all) => {
         if (typeof segment === 'string') parts.push({ kind: 'text', text: segment, verbatim });
-        else parts.push({ kind: 'value', expression: segment, target: 'text' });
-      }
+        else parts.push({ kind: 'value', expression: segment, target: 'text', joins: joinsAfter(all, i) });
+      });
       cursor = node.end;
       return;
     }
@@ -205,6 +205,12 @@ function segmentsOf(raw: string, offset: number, kind: 'text' | 'attribute', con
   }
   literal(raw.length);
   return segments;
+}
+
+/** True when what follows segment `i` could be taken for the rest of a character reference. */
+export function joinsAfter(segments: Segment[], i: number): boolean {
+  const next = segments[i + 1];
+  return next !== undefined && (typeof next !== 'string' || /^[\w#;=]/.test(next));
 }
 
 function compileUse(element: Element, component: string, context: Compiling): UsePart {

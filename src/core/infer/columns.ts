@@ -4,7 +4,7 @@
  */
 import { valueOf } from '../page/attribute.js';
 import { type Page } from '../page/parse.js';
-import { decodeAttribute, type Spelled } from '../page/spelling.js';
+import { decodeAttribute, decodeText, type Spelled } from '../page/spelling.js';
 import { type Attr, type Element, type Node, PREFORMATTED, RAW_TEXT, type Text } from '../page/tree.js';
 import { showsSpace } from '../page/same.js';
 import { isRelative, moveUrls, urlKind } from '../page/url.js';
@@ -14,6 +14,8 @@ import { isFlag, trimmed } from '../survey/profile.js';
 export interface Occurrence {
   page: Page;
   element: Element;
+  /** where its source ends: as the element's, without white space that only stands in it for want of an end tag */
+  end: number;
   folder: string | null;
 }
 
@@ -60,6 +62,9 @@ export function findHoles(occurrences: Occurrence[], componentFolder: string, li
       if (allEqual(nodes as Text[], (text) => text.value)) return true;
       if (RAW_TEXT.has((first.parent as Element).tag)) return false;
       const hole = textHole(nodes as Text[], occurrences, verbatim);
+      // a stray tag within the text would be lost with it
+      if (hole?.values.some((each) => decodeText((each as Spelled).raw) !== (each as Spelled).value) === true)
+        return false;
       if (hole !== null) add(hole);
       return varying <= limit;
     }
@@ -204,7 +209,7 @@ export function holeRange(hole: Hole, i: number, occurrence: Occurrence): [start
   if (hole.kind === 'text') {
     const raw = source.slice(node.start, node.end);
     const [lead, trail] = (hole.values[i] as Spelled).raw === raw ? [0, 0] : trimmed(raw);
-    return [node.start + lead, node.end - trail];
+    return [node.start + lead, Math.min(node.end - trail, occurrence.end)];
   }
   const attr = (node as Element).attrs.find((each) => each.name === hole.attr);
   if (attr === undefined) return null;

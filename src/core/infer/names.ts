@@ -239,7 +239,9 @@ export function nameComponent(root: Element, taken: ReadonlySet<string>): string
   const role = ROOT_ROLE[root.tag] ?? (/^h[1-6]$/.test(root.tag) ? 'heading' : 'block');
   const words = [...ownWords(root), ...aroundWords(root).map((word) => pluralize.singular(word))];
   const names = words.flatMap((word) =>
-    word.includes('-') ? [word, ...(word.endsWith(`-${role}`) ? [] : [`${word}-${role}`])] : [word === role ? `page-${role}` : `${word}-${role}`],
+    word.includes('-')
+      ? [word, ...(word.endsWith(`-${role}`) ? [] : [`${word}-${role}`])]
+      : [word === role ? `page-${role}` : `${word}-${role}`],
   );
   names.push(`page-${role}`, `plain-${role}`, `simple-${role}`, `small-${role}`);
   const free = (name: string) => !taken.has(name) && !RESERVED.has(name);

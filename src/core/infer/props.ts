@@ -54,10 +54,13 @@ function lengthOf(hole: Hole): number {
  * in every hole of the group and returns true.
  */
 function derive(group: Hole[], inner: Hole, occurrences: Occurrence[], componentFolder: string): boolean {
-  if (inner.kind === 'flag' || group[0]!.kind === 'flag' || new Set(inner.values.map(valueText)).size < 2) return false;
+  if (inner.kind === 'flag' || group[0]!.kind === 'flag') return false;
   const outers = group.map((hole) => hole.values as Spelled[]);
   const inners = inner.values as Spelled[];
-  if (inners.some((each) => each.value.length < 2)) return false;
+  // nearly all pairs end here, before anything is read twice
+  if (outers.some((column) => !column[0]!.raw.includes(inners[0]!.raw))) return false;
+  if (inners.some((each) => each.value.length < 2) || inners.every((each) => each.value === inners[0]!.value))
+    return false;
   const ends: [string, string][] = [];
   for (const [g, column] of outers.entries()) {
     const found = endsAround(column, inners);

@@ -17,10 +17,9 @@ interface Edit {
   text: string;
 }
 
-/** The text of the component file. */
-export function componentFile(name: string, general: General): string {
-  const at = exemplarOf(general);
-  const { page, element } = general.occurrences[at]!;
+/** The text of the component file, made from the occurrence `at`. */
+export function componentFile(name: string, general: General, at = exemplarOf(general)): string {
+  const { page, element, end } = general.occurrences[at]!;
   const eol = eolOf(page.source);
   const indent = indentAt(page.source, element.start);
   const holes = [...placeholders(general, at), ...literalBraces(general, at)];
@@ -29,7 +28,7 @@ export function componentFile(name: string, general: General): string {
   const unit = breaks.some((each) => each.text.startsWith('\t')) || indent.startsWith('\t') ? '\t' : '  ';
   const base = unit.repeat(Math.max(1, Math.ceil(deepest / unit.length)));
   const moved = breaks.map((each) => ({ ...each, text: eol + moveIndent(each.text, indent, base, each.blank) }));
-  const body = apply(page.source, element.start, element.end, [...holes, ...moved]);
+  const body = apply(page.source, element.start, end, [...holes, ...moved]);
   const lines = [`<template component="${name}">`, ...interfaceLines(general).map((line) => unit + line)];
   if (lines.length > 1) lines.push('');
   return [...lines, base + body, '</template>', ''].join(eol);
@@ -67,7 +66,8 @@ function exemplarOf(general: General): number {
 
 function layoutOf(general: General, occurrence: Occurrence, i: number): string {
   const { source } = occurrence.page;
-  const { start, end } = occurrence.element;
+  const { end } = occurrence;
+  const { start } = occurrence.element;
   const indent = indentAt(source, start);
   let text = '';
   let at = start;
@@ -122,13 +122,13 @@ function escapeBraces(text: string, quote = "'"): string {
 
 /** Literal `{{` in what stays, written so that it stays. */
 function literalBraces({ occurrences }: General, at: number): Edit[] {
-  const { page, element } = occurrences[at]!;
+  const { page, element, end } = occurrences[at]!;
   const edits: Edit[] = [];
   const mark = (from: number, raw: string, quote: string) => {
     for (let i = raw.indexOf('{{'); i >= 0; i = raw.indexOf('{{', i + 2))
       edits.push({ start: from + i, end: from + i + 2, text: escapeBraces('{{', quote) });
   };
-  if (!page.source.slice(element.start, element.end).includes('{{')) return edits;
+  if (!page.source.slice(element.start, end).includes('{{')) return edits;
   walk(element, (node) => {
     if (node.kind === 'text' && !RAW_TEXT.has((node.parent as Element).tag))
       mark(node.start, page.source.slice(node.start, node.end), '"');
@@ -142,8 +142,8 @@ function literalBraces({ occurrences }: General, at: number): Edit[] {
 }
 
 /** The line breaks that may be re-indented, each with the indentation after it as `text`. */
-function lineBreaks({ page, element }: Occurrence, holes: Edit[]): (Edit & { blank: boolean })[] {
-  const slice = page.source.slice(element.start, element.end);
+function lineBreaks({ page, element, end: last }: Occurrence, holes: Edit[]): (Edit & { blank: boolean })[] {
+  const slice = page.source.slice(element.start, last);
   if (!/[\n\r]/.test(slice)) return [];
   const fixed: [number, number][] = holes.map(({ start, end }) => [start, end]);
   walk(element, (node) => {

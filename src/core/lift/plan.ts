@@ -18,6 +18,8 @@ interface Replacement {
   finding: Finding;
   index: number;
   element: Element;
+  /** where the replaced source ends */
+  end: number;
   text: string;
 }
 
@@ -70,9 +72,9 @@ export function planLift(input: PlanInput): LiftPlan {
   const before = readComponents(input.components);
   const byPage = new Map<Page, Replacement[]>();
   for (const finding of findings)
-    finding.occurrences.forEach(({ page, element }, index) => {
+    finding.occurrences.forEach(({ page, element, end }, index) => {
       const list = byPage.get(page) ?? [];
-      list.push({ finding, index, element, text: finding.uses[index]! });
+      list.push({ finding, index, element, end, text: finding.uses[index]! });
       byPage.set(page, list);
     });
   const plan: LiftPlan = { components: [], pages: [], uses: new Map(), leftOut: [], registry };
@@ -92,7 +94,7 @@ function inOrder(page: Page, replacements: Replacement[]): Replacement[] {
   const sorted = replacements.sort((a, b) => a.element.start - b.element.start);
   sorted.forEach((each, i) => {
     const next = sorted[i + 1];
-    if (next === undefined || next.element.start >= each.element.end) return;
+    if (next === undefined || next.element.start >= each.end) return;
     throw new Problem(`${next.finding.name} stands inside ${each.finding.name}`, {
       place: placeAt(page, next.element.start),
       hint: 'lift one of the two, survey again, and lift what is left',
@@ -122,10 +124,11 @@ function planPage(page: Page, replacements: Replacement[], origin: string, regis
       continue;
     }
     const outputs = new Map(expanded.uses.map((use) => [`${use.start} ${use.end}`, use.output]));
-    const wrong = current.flatMap((each, i) => {
-      const why = difference(page, each.element, outputs.get(`${ranges[i]!.start} ${ranges[i]!.end}`)!);
-      return why === null ? [] : [{ each, why }];
-    });
+    const verdicts = current.map((each, i) => ({
+      each,
+      ...compareFragment(page, each, outputs.get(`${ranges[i]!.start} ${ranges[i]!.end}`)!),
+    }));
+    const wrong = verdicts.filter(({ same }) => same === 'different');
     for (const { each, why } of wrong) leave(each, why);
     if (wrong.length > 0) {
       const out = new Set(wrong.map(({ each }) => each));
@@ -133,6 +136,15 @@ function planPage(page: Page, replacements: Replacement[], origin: string, regis
       continue;
     }
     const { same, first } = comparePages(page.path, origin, expanded.text);
+    // a fragment that is the same by itself may still change what follows it, when its tags are not all closed
+    const inexact = verdicts.filter((verdict) => verdict.same !== 'bytes');
+    if (same === 'different' && inexact.length > 0) {
+      const place = (each: Replacement) => placeAt(page, each.element.start).line;
+      const guilty = (inexact.findLast(({ each }) => place(each) <= first!.line) ?? inexact[0]!).each;
+      leave(guilty, `its markup is not closed, and what follows would change: ${first!.what}`);
+      current = current.filter((each) => each !== guilty);
+      continue;
+    }
     if (same === 'different')
       throw new Problem(`the lift would change this page: ${first!.what}`, {
         exit: 1,
@@ -152,7 +164,7 @@ function rewrite(page: Page, replacements: Replacement[]): { text: string; range
     text += page.source.slice(at, each.element.start);
     const start = text.length;
     text += each.text;
-    at = each.element.end;
+    at = each.end;
     return { start, end: text.length };
   });
   return { text: text + page.source.slice(at), ranges };
@@ -166,12 +178,11 @@ function asTemplate(each: Replacement): Replacement | null {
   return { ...each, text: useText(finding.name, finding.props, valuesAt(finding.props, index), 'template', place) };
 }
 
-/** What differs between a fragment and what its use expands to, or null when at most indentation does. */
-function difference(page: Page, element: Element, output: string): string | null {
-  const source = page.source.slice(element.start, element.end);
-  if (source === output) return null;
+/** Compares a fragment with what its use expands to, both by themselves. */
+function compareFragment(page: Page, { element, end }: Replacement, output: string): { same: Sameness; why: string } {
+  const source = page.source.slice(element.start, end);
+  if (source === output) return { same: 'bytes', why: '' };
   const context = element.parent?.kind === 'element' ? element.parent : null;
-  const made = parseFragment(output, context);
-  const found = firstDifference(parseFragment(source, context), made, false);
-  return found === null ? null : found.what;
+  const found = firstDifference(parseFragment(source, context), parseFragment(output, context), false);
+  return found === null ? { same: 'markup', why: '' } : { same: 'different', why: found.what };
 }

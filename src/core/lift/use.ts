@@ -25,7 +25,7 @@ export function useText(
     const value = values[i]!;
     if (typeof value === 'boolean') {
       if (value) attributes.push(prop.name);
-    } else if (prop.default === null || prop.default.value !== value.value || prop.default.raw !== value.raw)
+    } else if (prop.default?.value !== value.value || prop.default.raw !== value.raw)
       attributes.push(`${prop.name}=${quoteAttribute(value)}`);
   });
   const tag = form === 'template' ? 'template' : component;
@@ -37,7 +37,7 @@ export function useText(
     if (place.indent.length + line.length <= WIDTH || i === 0) lines[lines.length - 1] = line;
     else lines.push(`${unit}${attribute}${end}`);
   }
-  if (attributes.length === 0) lines[0] += `></${tag}>`;
+  if (attributes.length === 0) lines.push(`${lines.pop()!}></${tag}>`);
   return lines.join(place.eol + place.indent);
 }
 

@@ -77,7 +77,7 @@ export const adapter: TreeAdapter<Map> = {
   setDocumentMode(document, mode) {
     document.mode = mode;
   },
-  getDocumentMode: (document) => document.mode as ReturnType<TreeAdapter<Map>['getDocumentMode']>,
+  getDocumentMode: (document) => document.mode as never,
   detachNode(node) {
     if (node.parent === null) return;
     const siblings = node.parent.children;
@@ -93,7 +93,7 @@ export const adapter: TreeAdapter<Map> = {
     for (const attr of attrs) if (!known.has(attr.name)) recipient.attrs.push(toAttr(attr));
   },
   getTagName: (element) => element.tag,
-  getNamespaceURI: (element) => element.ns as ReturnType<TreeAdapter<Map>['getNamespaceURI']>,
+  getNamespaceURI: (element) => element.ns as never,
   getTextNodeContent: (node) => node.value,
   getCommentNodeContent: (node) => node.value,
   getDocumentTypeNodeName: (node) => node.name,
@@ -126,8 +126,7 @@ export const adapter: TreeAdapter<Map> = {
   },
   updateNodeSourceCodeLocation(node, location) {
     if (location.endOffset !== undefined) node.end = location.endOffset;
-    if (node.kind === 'element' && location.endTag !== undefined && location.endTag !== null)
-      node.closeStart = location.endTag.startOffset;
+    if (node.kind === 'element' && location.endTag !== undefined) node.closeStart = location.endTag.startOffset;
   },
 };
 

@@ -80,12 +80,16 @@ export function lineCount(holder: { source: string }): number {
 
 /** The white space at the start of the line on which `offset` stands. */
 export function indentAt(source: string, offset: number): string {
-  const line = source.slice(lineStart(source, offset), offset);
-  return /^[ \t]*/.exec(line)![0];
+  const start = lineStart(source, offset);
+  let end = start;
+  while (end < offset && (source.charCodeAt(end) === 32 || source.charCodeAt(end) === 9)) end++;
+  return source.slice(start, end);
 }
 
-export function lineStart(source: string, offset: number): number {
-  return Math.max(source.lastIndexOf('\n', offset - 1), source.lastIndexOf('\r', offset - 1)) + 1;
+function lineStart(source: string, offset: number): number {
+  let at = offset;
+  while (at > 0 && source.charCodeAt(at - 1) !== 10 && source.charCodeAt(at - 1) !== 13) at--;
+  return at;
 }
 
 /** The line end that the source uses: its first one, LF when it has none. */

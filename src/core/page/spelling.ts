@@ -13,8 +13,6 @@ export interface Spelled {
 /** Where a value is written: text, or an attribute value with the given quote ('' is unquoted). */
 export type Target = 'text' | '"' | "'" | '';
 
-const QUOTE_REFERENCES: Record<string, string> = { '&#34;': '"', '&#39;': "'" };
-
 export function decodeText(raw: string): string {
   return decodeHTML(raw.replace(/\r\n?/g, '\n'));
 }
@@ -36,29 +34,34 @@ export function spelledValue(value: string): Spelled {
   return { value, raw: escape(value, 'text') };
 }
 
-/** Source text for `spelled` at `target`: its own spelling where that means the same there, else escaped. */
-export function spell(spelled: Spelled, target: Target): string {
-  const plain = spelled.raw.replace(/&#3[49];/g, (reference) => QUOTE_REFERENCES[reference]!);
-  if (means(plain, spelled.value, target)) return plain;
-  if (means(spelled.raw, spelled.value, target)) return spelled.raw;
-  return escape(spelled.value, target);
+/**
+ * Source text for `spelled` at `target`: its own spelling where that means the same there, else escaped. `joins` says
+ * that what follows could be read as part of a character reference that the value leaves open.
+ */
+export function spell({ raw, value }: Spelled, target: Target, joins = false): string {
+  const fits = (text: string) => !(joins && /&[#\w]*$/.test(text)) && means(text, value, target);
+  const plain = raw.includes("'") && !raw.includes('"') ? raw.replaceAll(QUOTE, '"') : raw;
+  if (fits(plain)) return plain;
+  return fits(raw) ? raw : escape(value, target);
 }
+
+/** How a use spells a double quote in a value that holds single quotes too, so that `spell` can turn it back. */
+const QUOTE = '&#34;';
 
 /**
  * `name="value"` for a use. The quote is the one that needs no escaping; when the value holds both, double quotes
- * become `&#34;`, which `spell` turns back.
+ * are spelled in a way that `spell` turns back.
  */
 export function quoteAttribute(spelled: Spelled): string {
   for (const quote of ['"', "'"] as const)
     if (means(spelled.raw, spelled.value, quote)) return quote + spelled.raw + quote;
-  const requoted = spelled.raw.replaceAll('"', '&#34;');
+  const requoted = spelled.raw.replaceAll('"', QUOTE);
   return `"${means(requoted, spelled.value, '"') ? requoted : escape(spelled.value, '"')}"`;
 }
 
 function means(raw: string, value: string, target: Target): boolean {
-  // an ampersand at the end could join with what follows
-  if (/&[#\w]*$/.test(raw)) return false;
-  if (target === 'text') return !raw.includes('<') && decodeText(raw) === value;
+  // `<` is text unless a tag, a comment or the like could start with it
+  if (target === 'text') return !/<(?![^a-z/!?])/i.test(raw) && decodeText(raw) === value;
   if (target === '') return /^[^\s"'=<>`]+$/.test(raw) && decodeAttribute(raw) === value;
   return !raw.includes(target) && decodeAttribute(raw) === value;
 }

@@ -64,7 +64,7 @@ function splitUrl(url: string): [string, string] {
 export function mapUrls(raw: string, kind: 'url' | 'srcset', change: (url: string) => string): string {
   if (kind === 'url') {
     const [, lead, url, trail] = /^(\s*)([\s\S]*?)(\s*)$/.exec(raw)!;
-    return isRelative(url!) ? lead + change(url!) + trail! : raw;
+    return isRelative(url!) ? `${lead!}${change(url!)}${trail!}` : raw;
   }
   // a candidate is a URL and up to one descriptor; commas separate candidates
   return raw.replace(
@@ -76,13 +76,13 @@ export function mapUrls(raw: string, kind: 'url' | 'srcset', change: (url: strin
 
 /** Moves the relative URLs of a raw attribute value from one folder to another; null when one climbs out of the root. */
 export function moveUrls(raw: string, kind: 'url' | 'srcset', from: string, to: string): string | null {
-  let outside = false;
+  const outside: string[] = [];
   const moved = mapUrls(raw, kind, (url) => {
     const target = resolve(url, from);
-    if (target === null) outside = true;
+    if (target === null) outside.push(url);
     return target === null ? url : relativise(target, to);
   });
-  return outside ? null : moved;
+  return outside.length > 0 ? null : moved;
 }
 
 /**

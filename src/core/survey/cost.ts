@@ -12,11 +12,21 @@ export interface Written {
 
 /** Writes component and uses and counts: fragments as they are, less uses, less the component file. */
 export function writeAll(name: string, general: General): Written {
-  const file = componentFile(name, general);
+  return count(name, general, componentFile(name, general));
+}
+
+/** What the group saves under a name of usual length: for ranking, before names are given and layouts compared. */
+export function savedBy(general: General): Written['saved'] {
+  return count(USUAL_NAME, general, componentFile(USUAL_NAME, general, 0)).saved;
+}
+
+const USUAL_NAME = 'component-name';
+
+function count(name: string, general: General, file: string): Written {
   const uses = usesOf(name, general);
   const saved = { lines: -countLines(file), bytes: -byteLength(file) };
-  general.occurrences.forEach(({ page, element }, i) => {
-    const fragment = page.source.slice(element.start, element.end);
+  general.occurrences.forEach(({ page, element, end }, i) => {
+    const fragment = page.source.slice(element.start, end);
     saved.lines += breaks(fragment) - breaks(uses[i]!);
     saved.bytes += byteLength(fragment) - byteLength(uses[i]!);
   });
@@ -38,11 +48,11 @@ export function usesOf(name: string, general: General): string[] {
 
 /** Bytes that the group saves, estimated from lengths alone: cheap enough to ask for every group. */
 export function estimate({ occurrences, props }: General, nameLength = 14): number {
-  const first = occurrences[0]!.element;
-  let saved = -(first.end - first.start) - 2 * nameLength;
+  const first = occurrences[0]!;
+  let saved = -(first.end - first.element.start) - 2 * nameLength;
   for (const prop of props) saved -= 30 + prop.name.length;
-  occurrences.forEach(({ element }, i) => {
-    saved += element.end - element.start - 5 - 2 * nameLength;
+  occurrences.forEach(({ element, end }, i) => {
+    saved += end - element.start - 5 - 2 * nameLength;
     for (const { name, values, default: usual } of props) {
       const value = values[i]!;
       if (typeof value === 'boolean') saved -= value ? name.length + 1 : 0;

@@ -6,7 +6,7 @@ import { isLiftable } from '../page/liftable.js';
 import { classWords, type Element, elementsOf } from '../page/tree.js';
 import type { General } from '../infer/generalise.js';
 import type { Occurrence } from '../infer/columns.js';
-import { groupKey, Lift, type Profile } from './profile.js';
+import { groupKey, isSpace, Lift, type Profile } from './profile.js';
 
 /** An element by its page's and its own number. */
 export interface Spot {
@@ -32,7 +32,15 @@ export interface GroupOptions {
 
 export function occurrenceAt(profiles: Profile[], folders: (string | null)[], { page, at }: Spot): Occurrence {
   const profile = profiles[page]!;
-  return { page: profile.page, element: profile.elements[at]!, folder: folders[page]! };
+  const element = profile.elements[at]!;
+  return { page: profile.page, element, end: fragmentEnd(profile.page.source, element), folder: folders[page]! };
+}
+
+function fragmentEnd(source: string, element: Element): number {
+  let { end } = element;
+  if (element.closeStart >= 0) return end;
+  while (end > element.openEnd && isSpace(source.charCodeAt(end - 1))) end--;
+  return end;
 }
 
 /** Elements of one key, in document order; only those that may be lifted, and enough of them. */
@@ -63,8 +71,9 @@ export function findGroups(profiles: Profile[], options: GroupOptions): Group[] 
     const [first] = spots;
     const id = owner[first!.page]![first!.at]!;
     if (id < 0 || groups[id]!.spots.length !== spots.length) return false;
-    const offset = first!.at - ownerAt[first!.page]![first!.at]!;
-    return spots.every(({ page, at }) => owner[page]![at] === id && at - ownerAt[page]![at]! === offset);
+    const offsetOf = ({ page, at }: Spot) => at - ownerAt[page]![at]!;
+    const offset = offsetOf(first!);
+    return spots.every((spot) => owner[spot.page]![spot.at]! === id && offsetOf(spot) === offset);
   };
 
   for (const candidate of candidates) {

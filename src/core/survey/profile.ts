@@ -11,15 +11,8 @@ import { showsSpace } from '../page/same.js';
 import { type Element, HTML, PREFORMATTED, type Parent, RAW_TEXT, type Text } from '../page/tree.js';
 
 /** `yes`; `unsure`: something in it leaves a gap in the source, ask the parser; the others are reasons. */
-export const enum Lift {
-  yes,
-  unsure,
-  frame,
-  foreign,
-  sourceless,
-  misnested,
-  reserved,
-}
+export const Lift = { yes: 0, unsure: 1, frame: 2, foreign: 3, sourceless: 4, misnested: 5, reserved: 6 } as const;
+type LiftState = (typeof Lift)[keyof typeof Lift];
 
 /** Per element, in document order (an element's descendants follow it: `i + 1` to `i + size[i] - 1`). */
 export interface Profile {
@@ -152,14 +145,17 @@ function spaceHash(space: string): number {
   return space.includes('\n') ? LINE_BREAK : hashWord(space);
 }
 
-const SPACE = /[\t\n\f\r ]/;
+/** True for the code of a character of HTML white space. */
+export function isSpace(code: number): boolean {
+  return code === 32 || (code >= 9 && code <= 13 && code !== 11);
+}
 
 /** How many characters of HTML white space stand before and after the rest. */
 export function trimmed(value: string): [lead: number, trail: number] {
   let lead = 0;
-  while (lead < value.length && SPACE.test(value[lead]!)) lead++;
+  while (lead < value.length && isSpace(value.charCodeAt(lead))) lead++;
   let trail = 0;
-  while (trail < value.length - lead && SPACE.test(value[value.length - 1 - trail]!)) trail++;
+  while (trail < value.length - lead && isSpace(value.charCodeAt(value.length - 1 - trail))) trail++;
   return [lead, trail];
 }
 
@@ -168,7 +164,7 @@ function wordCount(value: string): number {
   let inside = false;
   for (let i = 0; i < value.length; i++) {
     const code = value.charCodeAt(i);
-    const space = code === 32 || (code >= 9 && code <= 13 && code !== 11);
+    const space = isSpace(code);
     if (!space && !inside) count++;
     inside = !space;
   }
@@ -182,7 +178,7 @@ export function groupKey(shape: number, element: Element): number {
   return shape + hashWord(word) * 0x100000;
 }
 
-function liftOf(element: Element, i: number, lift: Uint8Array, size: Uint32Array): Lift {
+function liftOf(element: Element, i: number, lift: Uint8Array, size: Uint32Array): LiftState {
   if (FRAME.has(element.tag)) return Lift.frame;
   if (element.ns !== HTML) {
     // the content of svg and math goes with its owner
@@ -192,7 +188,7 @@ function liftOf(element: Element, i: number, lift: Uint8Array, size: Uint32Array
   if (element.tag === 'slot' || (element.tag === 'template' && element.attrs.some((attr) => RESERVED.has(attr.name))))
     return Lift.reserved;
   const contentEnd = element.closeStart >= 0 ? element.closeStart : element.end;
-  let state = tiles(element, element.openEnd, contentEnd) ? Lift.yes : Lift.unsure;
+  let state: LiftState = tiles(element, element.openEnd, contentEnd) ? Lift.yes : Lift.unsure;
   let next = i + 1;
   const stop = i + size[i]!;
   while (next < stop) {

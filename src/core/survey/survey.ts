@@ -1,7 +1,6 @@
 /** The survey: all pages in, findings out, best first. Writes nothing. */
 import { isLiftable } from '../page/liftable.js';
 import { eolOf, indentAt, type Page, placeAt } from '../page/parse.js';
-import type { Element } from '../page/tree.js';
 import type { Registry } from '../component/model.js';
 import { folderOfPage } from '../component/expand.js';
 import { generalise } from '../infer/generalise.js';
@@ -10,7 +9,7 @@ import { nameComponent } from '../infer/names.js';
 import { isUse, needsTemplateForm } from '../infer/template.js';
 import { useText, valuesAt } from '../lift/use.js';
 import { type Candidate, type Choice, choose } from './choose.js';
-import { byteLength, estimate, writeAll } from './cost.js';
+import { byteLength, estimate, savedBy, writeAll, type Written } from './cost.js';
 import { findGroups, occurrenceAt, type Spot } from './groups.js';
 import { match, type Pattern, patternsOf } from './match.js';
 import { groupKey, Lift, profile, type Profile } from './profile.js';
@@ -23,12 +22,10 @@ export interface SurveyOptions {
   componentFolder: string;
 }
 
-/** A name of usual length, for counting before names are given. */
-const PLACEHOLDER_NAME = 'component-name';
 /** Bytes by which the estimate may be off. */
 const ROUGH = 400;
 
-type Payload = { general: General; known?: undefined } | { known: Known; general?: undefined };
+type Payload = { general: General; saved: Written['saved']; known?: undefined } | { known: Known; general?: undefined };
 
 interface Known {
   pattern: Pattern;
@@ -52,34 +49,31 @@ export function survey(pages: Page[], registry: Registry, options: SurveyOptions
     generalise: make,
     worth: (general) => estimate(general),
   });
-  // lengths alone tell what is hopeless; what is not is written out and counted
-  const worth = (general: General) => {
+  const candidate = (spots: Spot[], general: General): Candidate<Payload> => {
     const rough = estimate(general);
-    if (rough < -ROUGH) return rough;
-    const { lines, bytes } = writeAll(PLACEHOLDER_NAME, general).saved;
-    return lines < 0 ? Math.min(bytes, lines) : bytes;
+    // lengths alone tell what is hopeless; what is not is written out and counted
+    const saved = rough < -ROUGH ? { lines: 0, bytes: rough } : savedBy(general);
+    const worth = saved.lines < 0 ? Math.min(saved.bytes, saved.lines) : saved.bytes;
+    return { spots, worth, payload: { general, saved } };
   };
-  const candidates: Candidate<Payload>[] = [
-    ...known,
-    ...groups.map(({ spots, general }) => ({ spots, worth: worth(general), payload: { general } })),
-  ];
+  const candidates: Candidate<Payload>[] = [...known, ...groups.map(({ spots, general }) => candidate(spots, general))];
   const choices = choose(
     candidates,
     profiles,
-    (candidate, spots) => {
-      const { known: rows, general } = candidate.payload;
+    (whole, spots) => {
+      const { known: rows } = whole.payload;
       if (rows !== undefined) {
         const kept = new Set(spots);
-        const left = rows.rows.filter((_, i) => kept.has(candidate.spots[i]!));
-        return { spots, worth: candidate.worth, payload: { known: { ...rows, rows: left } } };
+        const left = rows.rows.filter((_, i) => kept.has(whole.spots[i]!));
+        return { spots, worth: whole.worth, payload: { known: { ...rows, rows: left } } };
       }
-      const smaller = general === undefined || spots.length < thresholds.minOccurrences ? null : make(spots);
-      return smaller === null ? null : { spots, worth: worth(smaller), payload: { general: smaller } };
+      const smaller = spots.length < thresholds.minOccurrences ? null : make(spots);
+      return smaller === null ? null : candidate(spots, smaller);
     },
-    (candidate) =>
-      candidate.payload.known === undefined && candidate.worth < thresholds.minSaving ? 'costs more than it saves' : null,
+    ({ worth, payload }) =>
+      payload.known === undefined && worth < thresholds.minSaving ? 'costs more than it saves' : null,
   );
-  return { findings: toFindings(choices, at, registry, pages, thresholds), remarks: remarksOn(profiles) };
+  return { findings: toFindings(choices, at, registry, profiles, thresholds), remarks: remarksOn(profiles) };
 }
 
 function knownUses(profiles: Profile[], registry: Registry, at: (spot: Spot) => Occurrence): Candidate<Payload>[] {
@@ -113,11 +107,11 @@ function toFindings(
   choices: Choice<Payload>[],
   at: (spot: Spot) => Occurrence,
   registry: Registry,
-  pages: Page[],
+  profiles: Profile[],
   thresholds: Thresholds,
 ): Finding[] {
   const taken = new Set(registry.keys());
-  for (const page of pages) for (const tag of customTags(page.root.children)) taken.add(tag);
+  for (const { elements } of profiles) for (const { tag } of elements) if (tag.includes('-')) taken.add(tag);
   const names = new Map<Candidate<Payload>, string>();
   const ranked = [...choices].sort(
     (a, b) => Number(b.chosen) - Number(a.chosen) || b.candidate.worth - a.candidate.worth,
@@ -138,12 +132,31 @@ function toFindings(
       const made = knownFinding(candidate.payload.known, occurrences);
       return { ...common, ...made, recommended: choice.chosen, reason: because };
     }
-    const { general } = candidate.payload;
+    const { general, saved } = candidate.payload;
+    const made = { ...common, props: general.props, general, component: null };
+    const refused = (why: string | null, counted: Written['saved']): Finding => {
+      // what is not recommended is seldom asked for, so its files are written when they are
+      let written: Written | null = null;
+      const write = () => (written ??= writeAll(name, general));
+      return {
+        ...made,
+        recommended: false,
+        reason: why,
+        saved: counted,
+        get file() {
+          return write().file;
+        },
+        get uses() {
+          return write().uses;
+        },
+      };
+    };
+    if (choice.blockedBy !== null) return refused(because, saved);
+    if (!choice.chosen) return refused(poorReason(saved), saved);
     const written = writeAll(name, general);
-    const { lines, bytes } = written.saved;
-    const enough = choice.chosen && bytes >= thresholds.minSaving && lines >= 0;
-    const reason = enough ? null : choice.blockedBy === null ? poorReason(lines, bytes) : because;
-    return { ...common, ...written, recommended: enough, reason, props: general.props, general, component: null };
+    if (written.saved.bytes < thresholds.minSaving || written.saved.lines < 0)
+      return refused(poorReason(written.saved), written.saved);
+    return { ...made, ...written, recommended: true, reason: null };
   });
   return findings.sort(
     (a, b) =>
@@ -151,9 +164,11 @@ function toFindings(
   );
 }
 
-function poorReason(lines: number, bytes: number): string {
+function poorReason({ lines, bytes }: Written['saved']): string {
   if (bytes < 0) return `costs ${-bytes} bytes more than it saves`;
-  return lines < 0 ? `takes ${-lines} lines more than it saves` : `saves only ${bytes} bytes`;
+  return lines < 0
+    ? `takes ${-lines} more ${lines === -1 ? 'line' : 'lines'} than it saves`
+    : `saves only ${bytes} bytes`;
 }
 
 function knownFinding({ pattern, rows }: Known, occurrences: Occurrence[]) {
@@ -163,29 +178,16 @@ function knownFinding({ pattern, rows }: Known, occurrences: Occurrence[]) {
     values: rows.map((row) => row.get(prop.name) ?? null),
   }));
   const saved = { lines: 0, bytes: 0 };
-  const uses = occurrences.map(({ page, element }, i) => {
+  const uses = occurrences.map(({ page, element, end }, i) => {
     const form = needsTemplateForm(element) ? 'template' : 'tag';
     const place = { indent: indentAt(page.source, element.start), eol: eolOf(page.source) };
     const use = useText(component.name, props, valuesAt(props, i), form, place);
-    const fragment = page.source.slice(element.start, element.end);
+    const fragment = page.source.slice(element.start, end);
     saved.lines += fragment.split('\n').length - use.split('\n').length;
     saved.bytes += byteLength(fragment) - byteLength(use);
     return use;
   });
   return { props, saved, uses, file: component.source, general: null, component };
-}
-
-function customTags(nodes: readonly { kind: string }[]): Set<string> {
-  const tags = new Set<string>();
-  const visit = (list: readonly { kind: string }[]) => {
-    for (const node of list as Element[]) {
-      if (node.kind !== 'element') continue;
-      if (node.tag.includes('-')) tags.add(node.tag);
-      visit(node.children);
-    }
-  };
-  visit(nodes);
-  return tags;
 }
 
 function kindOf(occurrences: Occurrence[]): FindingKind {

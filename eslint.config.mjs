@@ -1,0 +1,72 @@
+import js from '@eslint/js';
+import ts from 'typescript-eslint';
+
+// The rooms: imports run downwards only (commands → workspace, terminal → core), and the core knows neither files,
+// terminal, command line nor validation.
+const outside = [
+  'node:*',
+  'fs',
+  'path',
+  'process',
+  'commander',
+  'joi',
+  'picocolors',
+  'tinyglobby',
+  'iconv-lite',
+  'diff',
+  'string-width',
+];
+const room = (files, rooms, packages = []) => ({
+  files,
+  rules: {
+    'no-restricted-imports': [
+      'error',
+      {
+        patterns: [
+          {
+            group: rooms.flatMap((name) => [`**/${name}/*`, `**/${name}/**`]),
+            message: 'Imports run downwards only: see docs/architecture.md.',
+          },
+          ...(packages.length > 0
+            ? [{ group: packages, message: 'This room is kept free of it: see docs/architecture.md.' }]
+            : []),
+        ],
+      },
+    ],
+  },
+});
+
+export default ts.config(
+  { ignores: ['dist/', 'demo/', 'node_modules/', 'coverage/'] },
+  js.configs.recommended,
+  {
+    files: ['**/*.ts'],
+    extends: [ts.configs.strictTypeChecked, ts.configs.stylisticTypeChecked],
+    languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
+    rules: {
+      '@typescript-eslint/no-non-null-assertion': 'off',
+      '@typescript-eslint/restrict-template-expressions': ['error', { allowNumber: true }],
+      '@typescript-eslint/no-confusing-void-expression': [
+        'error',
+        { ignoreArrowShorthand: true, ignoreVoidReturningFunctions: true },
+      ],
+      '@typescript-eslint/no-invalid-void-type': 'off',
+      'max-lines': ['error', 400],
+    },
+  },
+  {
+    files: ['**/*.mjs', '**/*.cjs'],
+    languageOptions: {
+      globals: {
+        console: 'readonly',
+        process: 'readonly',
+        performance: 'readonly',
+        URL: 'readonly',
+        Buffer: 'readonly',
+      },
+    },
+  },
+  room(['src/core/**'], ['workspace', 'terminal', 'report', 'commands'], outside),
+  room(['src/terminal/**', 'src/report/**'], ['workspace', 'commands'], ['commander', 'joi']),
+  room(['src/workspace/**'], ['terminal', 'report', 'commands'], ['commander']),
+);
