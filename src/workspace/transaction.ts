@@ -2,7 +2,7 @@
  * Writes as transactions. The order is what makes them safe: keep the old contents, record the entry, replace file by
  * file through a rename, mark the entry done. Cut short anywhere, the next command finds the entry and takes it back.
  */
-import { existsSync, mkdirSync, readFileSync, rmdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, linkSync, mkdirSync, readFileSync, rmdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { Problem } from '../core/errors.js';
 import { digest, writablePath } from './files.js';
@@ -39,10 +39,13 @@ function digestOf(bytes: Buffer | null): string | null {
 /** Runs `work` while no other process writes here. @throws Problem when one does */
 export async function locked<T>(root: string, work: () => Promise<T>): Promise<T> {
   const lock = join(root, JOURNAL, 'lock');
-  mkdirSync(dirname(lock), { recursive: true });
+  // written beside it first, so that the lock is never there without saying whose it is
+  const mine = join(root, JOURNAL, 'temporary', `lock-${process.pid}`);
+  mkdirSync(dirname(mine), { recursive: true });
+  writeFileSync(mine, String(process.pid));
   for (let tries = 0; ; tries++) {
     try {
-      writeFileSync(lock, String(process.pid), { flag: 'wx' });
+      linkSync(mine, lock);
       break;
     } catch (error) {
       if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
@@ -56,6 +59,7 @@ export async function locked<T>(root: string, work: () => Promise<T>): Promise<T
   try {
     return await work();
   } finally {
+    rmSync(dirname(mine), { recursive: true, force: true });
     rmSync(lock, { force: true });
     new Journal(root).removeIfEmpty();
   }
@@ -186,7 +190,7 @@ export async function recover(root: string): Promise<{ commands: string[]; forei
   const cut = (await journal.entries()).filter(({ state }) => state !== 'done').reverse();
   if (cut.length === 0) {
     // killed before the entry was recorded, or after the last one was dropped: only our own leavings are there
-    if (existsSync(join(root, JOURNAL, 'lock'))) await locked(root, () => sweep(journal));
+    if (['lock', 'temporary'].some((name) => existsSync(join(root, JOURNAL, name)))) await locked(root, () => sweep(journal));
     else journal.removeIfEmpty();
     return nothing;
   }
@@ -198,9 +202,7 @@ export async function recover(root: string): Promise<{ commands: string[]; forei
 }
 
 async function sweep(journal: Journal): Promise<void> {
-  const entries = await journal.entries();
-  rmSync(join(journal.folder, 'temporary'), { recursive: true, force: true });
-  if (entries.length > 0) return;
+  if ((await journal.entries()).length > 0) return;
   for (const name of ['entries', 'contents']) rmSync(join(journal.folder, name), { recursive: true, force: true });
 }
 

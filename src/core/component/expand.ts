@@ -5,7 +5,7 @@
  */
 import type { Place } from '../errors.js';
 import { eolOf, type Page, placeAt } from '../page/parse.js';
-import { decodeAttribute, spell, type Spelled, spelledValue, type Target } from '../page/spelling.js';
+import { decodeAttribute, spell, spelledValue, type Target } from '../page/spelling.js';
 import { attrOf, elementsOf } from '../page/tree.js';
 import { baseFolder, folderOf, moveUrls } from '../page/url.js';
 import { camelName, type Datum, evaluate, isSpelled, isTruthy } from './expression.js';

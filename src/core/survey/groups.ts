@@ -73,7 +73,7 @@ export function findGroups(profiles: Profile[], options: GroupOptions): Group[] 
     if (id < 0 || groups[id]!.spots.length !== spots.length) return false;
     const offsetOf = ({ page, at }: Spot) => at - ownerAt[page]![at]!;
     const offset = offsetOf(first!);
-    return spots.every((spot) => owner[spot.page]![spot.at]! === id && offsetOf(spot) === offset);
+    return spots.every((spot) => id === owner[spot.page]![spot.at] && offsetOf(spot) === offset);
   };
 
   for (const candidate of candidates) {

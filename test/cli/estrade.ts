@@ -1,0 +1,95 @@
+/** Drives the built program on files in a temporary folder. */
+import { spawnSync } from 'node:child_process';
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+export const ROOT = fileURLToPath(new URL('../..', import.meta.url));
+const BIN = join(ROOT, 'dist', 'bin.js');
+const folders: string[] = [];
+
+export interface Ran {
+  status: number | null;
+  signal: NodeJS.Signals | null;
+  out: string;
+  err: string;
+}
+
+export class Folder {
+  readonly path: string;
+
+  constructor(files: Record<string, string | Buffer> = {}) {
+    this.path = mkdtempSync(join(tmpdir(), 'estrade-test-'));
+    folders.push(this.path);
+    this.write(files);
+  }
+
+  write(files: Record<string, string | Buffer>): void {
+    for (const [name, content] of Object.entries(files)) {
+      mkdirSync(dirname(join(this.path, name)), { recursive: true });
+      writeFileSync(join(this.path, name), content);
+    }
+  }
+
+  read(name: string): string {
+    return readFileSync(join(this.path, name), 'utf8');
+  }
+
+  /** All files but the journal's, by path, as latin1 so that every byte shows. */
+  files(below = ''): Record<string, string> {
+    const base = join(this.path, below);
+    const paths = readdirSync(base, { recursive: true, withFileTypes: true })
+      .filter((entry) => entry.isFile())
+      .map((entry) => join(entry.parentPath, entry.name).slice(base.length + 1))
+      .filter((path) => !path.startsWith('.estrade/'));
+    return Object.fromEntries(paths.sort().map((path) => [path, readFileSync(join(base, path), 'latin1')]));
+  }
+
+  run(args: string[], options: { env?: Record<string, string>; preload?: string; cwd?: string } = {}): Ran {
+    const node = options.preload === undefined ? [] : ['--require', options.preload];
+    const done = spawnSync(process.execPath, [...node, BIN, ...args], {
+      cwd: join(this.path, options.cwd ?? ''),
+      encoding: 'utf8',
+      env: { PATH: process.env.PATH, ...options.env },
+      maxBuffer: 1 << 28,
+    });
+    return { status: done.status, signal: done.signal, out: done.stdout, err: done.stderr };
+  }
+
+  json<T>(args: string[]): T {
+    const { out, err } = this.run([...args, '--json']);
+    try {
+      return JSON.parse(out) as T;
+    } catch {
+      throw new Error(`no JSON from ${args.join(' ')}: ${out}${err}`);
+    }
+  }
+}
+
+export function removeFolders(): void {
+  for (const folder of folders.splice(0)) rmSync(folder, { recursive: true, force: true });
+}
+
+/** A page with the given body, tidy and short. */
+export function page(body: string, title = 'Ferries'): string {
+  return `<!DOCTYPE html>\n<html lang="en">\n<head><title>${title}</title></head>\n<body>\n${body}\n</body>\n</html>\n`;
+}
+
+/** A card as the tests' sites repeat it. */
+export function card(name: string, href: string, state = 'running'): string {
+  return `  <article class="boat boat--${state}">
+    <h3 class="boat__name"><a href="${href}">${name}</a></h3>
+    <p class="boat__text">The boat of that name calls at every quay of the sound.</p>
+    <p class="boat__state">It is ${state} today, as far as anyone on the quay can tell.</p>
+  </article>`;
+}
+
+/** A site of two pages with five cards. */
+export function site(): Record<string, string> {
+  return {
+    'index.html': page([card('Tern', 'tern.html'), card('Eider', 'eider.html', 'late'), card('Puffin', 'puffin.html')].join('\n')),
+    'islands/all.html': page([card('Tern', '../tern.html'), card('Gull', '../gull.html', 'late')].join('\n')),
+    'site.css': '.boat { color: navy }\n',
+  };
+}
