@@ -237,7 +237,7 @@ const RESERVED = new Set(
 /** A valid custom-element name for what stands at `root`, not among `taken`; `taken` is left as it is. */
 export function nameComponent(root: Element, taken: ReadonlySet<string>): string {
   const role = ROOT_ROLE[root.tag] ?? (/^h[1-6]$/.test(root.tag) ? 'heading' : 'block');
-  const words = [...ownWords(root), ...aroundWords(root).map((word) => pluralize.singular(word))];
+  const words = [...ownWords(root), ...aroundWords(root).flatMap((word) => asName(pluralize.singular(word)) ?? [])];
   const names = words.flatMap((word) =>
     word.includes('-')
       ? [word, ...(word.endsWith(`-${role}`) ? [] : [`${word}-${role}`])]

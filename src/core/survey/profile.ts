@@ -208,10 +208,13 @@ function tiles(element: Element, start: number, end: number): boolean {
   return coveredTo(element, start) === end;
 }
 
+/** Tags that the parser supplies around what stands in the source; other sourceless elements are copies it made. */
+const IMPLIED = new Set(['tbody', 'tr', 'colgroup', 'html', 'head', 'body']);
+
 function coveredTo(element: Element, start: number): number {
   let at = start;
   for (const child of element.children) {
-    if (child.start < 0 && child.kind === 'element') {
+    if (child.start < 0 && child.kind === 'element' && IMPLIED.has(child.tag)) {
       at = coveredTo(child, at);
       continue;
     }

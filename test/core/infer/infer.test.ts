@@ -1,0 +1,169 @@
+/** What varies: from a page's repeats to the interface, its names and types. */
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { GLOBAL_ATTRIBUTES } from '../../../src/core/infer/names.js';
+import { DEFAULT_THRESHOLDS, type Finding, parsePage, planLift, readComponents, survey, type Thresholds } from '../../../src/index.js';
+import { sites } from '../../arbitrary/pages.js';
+
+const loose: Thresholds = { minOccurrences: 2, minElements: 1, minSaving: -100_000, maxProps: 12 };
+
+function find(pages: Record<string, string>, thresholds: Partial<Thresholds> = {}): Finding[] {
+  const parsed = Object.entries(pages).map(([path, source]) => parsePage(path, source));
+  return survey(parsed, new Map(), { thresholds: { ...loose, ...thresholds }, componentFolder: 'components' }).findings;
+}
+
+/** The finding whose root is the given tag, on a page with these fragments. */
+function general(tag: string, fragments: string[]): Finding {
+  const found = find({ 'p.html': `<!DOCTYPE html><body>${fragments.join('\n')}</body>` });
+  const finding = found.find(({ occurrences }) => occurrences[0]!.element.tag === tag);
+  if (finding === undefined) throw new Error(`nothing found among ${found.map(({ name }) => name).join(', ')}`);
+  return finding;
+}
+
+const props = (finding: Finding) => finding.props.map(({ name, type }) => `${name}:${type}`);
+
+describe('props', () => {
+  test.each<[string, string, string[], string[]]>([
+    ['text and link', 'article', ['<article><h3><a href="a.html">A</a></h3></article>', '<article><h3><a href="b.html">B</a></h3></article>'], ['href:url', 'heading:text']],
+    ['equal everywhere is one', 'div', ['<div><label for="you">N</label><input id="you"></div>', '<div><label for="them">N</label><input id="them"></div>'], ['field-id:text']],
+    ['a value within another', 'a', ['<a id="tern" href="#tern"><img src="i/tern.svg"></a>', '<a id="eider" href="#eider"><img src="i/eider.svg"></a>'], ['a-id:text']],
+    ['class word with a stem', 'p', ['<p class="note note--calm">x</p>', '<p class="note note--storm">x</p>'], ['state:choice']],
+    ['one side of a style', 'i', ['<i style="width: 40%; color: red">x</i>', '<i style="width: 7%; color: red">x</i>'], ['width:text']],
+    ['numbers', 'b', ['<b>12</b>', '<b>7.5</b>', '<b>-3</b>'], ['strong:number', 'text:number']],
+    ['a flag', 'input', ['<input name="a" disabled>', '<input name="b">'], ['label:text', 'disabled:flag']],
+    ['a handler', 'button', ['<button onclick="go(1)">x</button>', '<button onclick="go(2)">x</button>'], ['on-click:handler']],
+    ['few words often', 'em', ['<em>late</em>', '<em>calm</em>', '<em>late</em>', '<em>calm</em>'], ['emphasis:choice']],
+    ['entities are values', 'p', ['<p>R&amp;D</p>', '<p>a</p>'], ['text:text']],
+  ])('%s', (name, tag, fragments, expected) => {
+    const found = props(general(tag, fragments));
+    if (name === 'numbers') expect(found).toHaveLength(1);
+    else if (name === 'a flag') expect(found.map((each) => each.split(':')[1])).toEqual(['text', 'flag']);
+    else expect(found).toEqual(expected);
+  });
+
+  test('values have one entry an occurrence, and the usual one is the default', () => {
+    const finding = general('p', ['<p>more</p>', '<p>more</p>', '<p>less</p>', '<p>more</p>']);
+    expect(finding.props[0]!.default?.value).toBe('more');
+    expect(finding.props[0]!.values.map((value) => (typeof value === 'object' ? value?.value : value))).toEqual(['more', 'more', 'less', 'more']);
+  });
+
+  test.each([
+    ['comments that differ', ['<p>a<!-- x --></p>', '<p>b<!-- y --></p>']],
+    ['scripts that differ', ['<p><script>a()</script></p>', '<p><script>b()</script></p>']],
+    ['white space that shows', ['<p>a <b>x</b></p>', '<p>b<b>x</b></p>']],
+    ['other nesting', ['<p><b>a</b></p>', '<p><i>a</i></p>']],
+    ['other attributes', ['<p title="a">x</p>', '<p lang="en">x</p>']],
+    ['another number of class words', ['<p class="a b">x</p>', '<p class="a">x</p>']],
+    ['a slot of their own', ['<p><slot></slot></p>', '<p><slot></slot></p>']],
+  ])('%s are not one component', (_, fragments) => {
+    expect(() => general('p', fragments)).toThrow(/nothing found/);
+  });
+
+  test('the same link from two folders is one URL in the template; another target is a prop', () => {
+    const block = (to: string, link: string) => `<!DOCTYPE html><body><footer><p><a href="${to}index.html">Home</a> <a href="${link}">x</a></p></footer></body>`;
+    const [finding] = find({ 'index.html': block('', 'a.html'), 'boats/tern.html': block('../', 'b.html') });
+    expect(finding!.kind).toBe('shared');
+    expect(props(finding!)).toEqual(['href:url']);
+    expect(finding!.file).toContain('href="../index.html"');
+    // a spelling that would not come back letter by letter stays with the page
+    const [dotted] = find({ 'index.html': block('./', 'a.html'), 'boats/tern.html': block('.././', 'a.html') });
+    expect(props(dotted!)).toHaveLength(2);
+  });
+
+  test('names are kebab-case, no global attributes, and no two alike; component names are valid and no two alike', () => {
+    fc.assert(
+      fc.property(sites, (sources) => {
+        const found = find(Object.fromEntries(sources.map((source, i) => [`p${i}.html`, source])));
+        for (const { props: each, name } of found) {
+          const names = each.map((prop) => prop.name);
+          expect(new Set(names).size).toBe(names.length);
+          for (const prop of names) {
+            expect(prop).toMatch(/^[a-z][a-z0-9]*(-[a-z0-9]+)*$/);
+            expect(GLOBAL_ATTRIBUTES.has(prop)).toBe(false);
+          }
+          expect(name).toMatch(/^[a-z][a-z0-9]*(-[a-z0-9]+)+$/);
+        }
+        expect(new Set(found.map(({ name }) => name)).size).toBe(found.length);
+        // every file that would be written can be read, with the same interface
+        for (const { name, file, props: each } of found) {
+          const component = readComponents([{ path: `components/${name}.html`, source: file }]).get(name)!;
+          expect(component.props.map((prop) => [prop.name, prop.type, prop.default])).toEqual(each.map((prop) => [prop.name, prop.type, prop.default]));
+        }
+      }),
+      { numRuns: 60 },
+    );
+  });
+});
+
+describe('the survey', () => {
+  const row = (name: string) => `<li class="stop"><b>${name}</b> <span>calls at every quay</span></li>`;
+  const list = (names: string[]) => `<ul class="stops">${names.map(row).join('')}</ul>`;
+  const body = (inner: string) => `<!DOCTYPE html><body>${inner}</body>`;
+
+  test('what is always inside another is not reported twice; what is elsewhere too, is', () => {
+    const panel = (name: string) => `<section class="panel"><h2>${name}</h2><p class="lead">All about <i>it</i></p></section>`;
+    const inside = find({ 'p.html': body(panel('a') + panel('b') + panel('c')) });
+    expect(inside.map(({ occurrences }) => occurrences[0]!.element.tag)).toEqual(['section']);
+    const both = find({ 'p.html': body(`${panel('a')}${panel('b')}<p class="lead">All about <i>it</i></p>`) });
+    expect(both.map(({ occurrences }) => occurrences.length).sort()).toEqual([2, 3]);
+  });
+
+  test('recommended findings never stand in one place', () => {
+    fc.assert(
+      fc.property(sites, (sources) => {
+        const found = find(Object.fromEntries(sources.map((source, i) => [`p${i}.html`, source])), { minSaving: 0 });
+        const taken = new Map<string, [number, number][]>();
+        for (const { occurrences } of found.filter((each) => each.recommended))
+          for (const { page, element, end } of occurrences) {
+            const ranges = taken.get(page.path) ?? [];
+            expect(ranges.filter(([from, to]) => element.start < to && from < end)).toEqual([]);
+            taken.set(page.path, [...ranges, [element.start, end]]);
+          }
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  test('kinds: a run of siblings, the same part on several pages, and the rest', () => {
+    const kinds = (pages: Record<string, string>, tag: string) => find(pages).find(({ occurrences }) => occurrences[0]!.element.tag === tag)!.kind;
+    expect(kinds({ 'p.html': body(list(['a', 'b', 'c'])) }, 'li')).toBe('series');
+    expect(kinds({ 'p.html': body(list(['a']) + list(['b'])) }, 'ul')).toBe('series');
+    expect(kinds({ 'p.html': body(`${list(['a'])}<p>between</p>${list(['b'])}`) }, 'ul')).toBe('repeat');
+    expect(kinds({ 'p.html': body(list(['a'])), 'q.html': body(list(['b'])) }, 'ul')).toBe('shared');
+  });
+
+  test('thresholds are kept, and what costs more than it saves says so', () => {
+    const pages = { 'p.html': body(list(['a', 'b', 'c'])) };
+    expect(find(pages, { minOccurrences: 4 })).toEqual([]);
+    expect(find(pages, { minElements: 4 })).toEqual([]);
+    expect(find(pages, { maxProps: 0 }).every((each) => each.props.length === 0)).toBe(true);
+    const [cheap] = find({ 'p.html': body('<p><b>a</b></p>\n<p><b>b</b></p>') }, DEFAULT_THRESHOLDS);
+    expect(cheap).toMatchObject({ recommended: false, reason: expect.stringMatching(/^costs \d+ bytes more than it saves$/) });
+    expect(cheap!.saved.bytes).toBeLessThan(0);
+  });
+
+  test('saved is what is written: pages before, less pages and component after', () => {
+    const part = (name: string) => `<section class="quay">\n  <h2>${name} · 世界</h2>\n  <p>${'All boats call here. '.repeat(8)}</p>\n</section>`;
+    const source = body(['Mewport', 'Hallow', 'Sandrey'].map(part).join('\n<p>between</p>\n'));
+    const page = parsePage('p.html', source);
+    const { findings } = survey([page], new Map(), { thresholds: DEFAULT_THRESHOLDS, componentFolder: 'components' });
+    const recommended = findings.filter((each) => each.recommended);
+    const plan = planLift({ pages: [page], components: [], findings: recommended, componentFolder: 'components' });
+    const written = [plan.pages[0]!.after, ...plan.components.map((each) => each.source)];
+    const lines = (text: string) => text.split('\n').length - 1;
+    const sum = (of: (text: string) => number) => of(source) - written.reduce((total, text) => total + of(text), 0);
+    expect(recommended.length).toBe(1);
+    expect(recommended[0]!.saved).toEqual({ bytes: sum(Buffer.byteLength), lines: sum(lines) });
+  });
+
+  test('the same pages give the same answer', () => {
+    fc.assert(
+      fc.property(sites, (sources) => {
+        const pages = Object.fromEntries(sources.map((source, i) => [`p${i}.html`, source]));
+        const told = () => find(pages).map(({ name, saved, file, uses }) => ({ name, saved, file, uses }));
+        expect(told()).toEqual(told());
+      }),
+      { numRuns: 30 },
+    );
+  });
+});

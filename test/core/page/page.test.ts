@@ -1,0 +1,197 @@
+/** Reading a page: ranges, liftability, sameness, spelling, URLs. */
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { isLiftable } from '../../../src/core/page/liftable.js';
+import { parseFragment, parsePage, placeAt } from '../../../src/core/page/parse.js';
+import { comparePages } from '../../../src/core/page/same.js';
+import { quoteAttribute, spell, spelledAttribute, spelledText, type Target } from '../../../src/core/page/spelling.js';
+import { attrOf, type Element, elementsOf, textOf, walk } from '../../../src/core/page/tree.js';
+import { baseFolder, folderOf, moveUrls, relativise, resolve } from '../../../src/core/page/url.js';
+import { Lift, profile } from '../../../src/core/survey/profile.js';
+import { sites } from '../../arbitrary/pages.js';
+
+const numRuns = 200;
+
+describe('source ranges', () => {
+  test('every start tag and attribute range is where its source stands', () => {
+    fc.assert(
+      fc.property(sites, (sources) => {
+        for (const source of sources) {
+          const page = parsePage('p.html', source);
+          for (const element of elementsOf(page.root)) {
+            if (element.start < 0) continue;
+            expect(source.slice(element.start, element.openEnd).toLowerCase()).toMatch(new RegExp(`^<${element.tag.toLowerCase()}[\\s/>]`));
+            if (element.closeStart >= 0) expect(source.slice(element.closeStart, element.end).toLowerCase()).toMatch(new RegExp(`^</${element.tag}`));
+            for (const attr of element.attrs)
+              if (attr.start >= 0) expect(source.slice(attr.start, attr.end).toLowerCase().startsWith(attr.name.toLowerCase())).toBe(true);
+          }
+        }
+      }),
+      { numRuns },
+    );
+  });
+
+  test('what the profile calls liftable is what the parser gives back from the range alone', () => {
+    let sure = 0;
+    fc.assert(
+      fc.property(sites, (sources) => {
+        for (const source of sources) {
+          const page = parsePage('p.html', source);
+          const { elements, lift } = profile(page);
+          elements.forEach((element, i) => {
+            if (lift[i] !== Lift.yes) return;
+            sure++;
+            // the reason for the answer must hold by the definition
+            if (element.parent?.kind === 'element') expect([element.tag, element.start, isLiftable(page, element)]).toEqual([element.tag, element.start, true]);
+          });
+        }
+      }),
+      { numRuns },
+    );
+    expect(sure).toBeGreaterThan(numRuns);
+  });
+
+  test.each([
+    ['a copy that the parser made of misnested formatting', '<p><b>x<i>y</b>z</i></p>', 'i', 1],
+    ['what holds such a copy', '<a>x<div><a>y</a></div></a>', 'div', 0],
+    ['a table whose content is moved before it', '<table><div>x</div><tr><td>y</td></tr></table>', 'table', 0],
+    ['the body', '<p>x</p>', 'body', 0],
+  ])('%s is not liftable', (_, body, tag, nth) => {
+    const page = parsePage('p.html', `<!DOCTYPE html><body>${body}</body>`);
+    const { elements, lift } = profile(page);
+    const at = elements.indexOf(elements.filter((element) => element.tag === tag)[nth]!);
+    expect(lift[at] === Lift.yes || (lift[at] === Lift.unsure && isLiftable(page, elements[at]!))).toBe(false);
+  });
+
+  test('implied elements are looked through, CRLF keeps its offsets, a template holds its content', () => {
+    const source = '<!DOCTYPE html>\r\n<table>\r\n<tr><td>a</td></tr>\r\n</table>\r\n<template><p id="in">x</p></template>';
+    const page = parsePage('p.html', source);
+    const { elements, lift } = profile(page);
+    const byTag = (tag: string) => elements.findIndex((element) => element.tag === tag);
+    expect(lift[byTag('tbody')]).toBe(Lift.sourceless);
+    expect(lift[byTag('table')]).toBe(Lift.yes);
+    expect(placeAt(page, elements[byTag('tr')]!.start)).toEqual({ path: 'p.html', line: 3, column: 1 });
+    expect((elements[byTag('p')]!.parent as Element).tag).toBe('template');
+    expect(source.slice(elements[byTag('p')]!.start, elements[byTag('p')]!.end)).toBe('<p id="in">x</p>');
+  });
+
+  test('a page nested beyond all reason is refused with its place', () => {
+    expect(() => parsePage('deep.html', '<div>'.repeat(3000))).toThrow(/nested more than 1000 deep/);
+  });
+});
+
+describe('sameness', () => {
+  const body = (inner: string) => `<!DOCTYPE html><html><head></head><body>${inner}</body></html>`;
+  test.each([
+    ['<p>a</p>', '<p>a</p>', 'bytes'],
+    ['<p>\n  a</p>', '<p>\n      a</p>', 'markup'],
+    ['<p class="a" id=b>x</p>', "<p id='b' class=a>x</p>", 'markup'],
+    ['<p>a&amp;b</p>', '<p>a&b</p>', 'markup'],
+    ['<p>a</p> <p>b</p>', '<p>a</p>\n<p>b</p>', 'different'],
+    ['<p>a  b</p>', '<p>a b</p>', 'different'],
+    ['<pre>\n\n a</pre>', '<pre>\n\n  a</pre>', 'different'],
+    ['<p style="white-space: pre-line">a\n b</p>', '<p style="white-space: pre-line">a\n  b</p>', 'different'],
+    ['<textarea>a\n b</textarea>', '<textarea>a\n  b</textarea>', 'different'],
+    ['<p title="a\n b">x</p>', '<p title="a\n  b">x</p>', 'different'],
+    ['<script>\n a</script>', '<script>\n  a</script>', 'different'],
+    ['<!-- a -->', '<!-- b -->', 'different'],
+    ['<p hidden>a</p>', '<p>a</p>', 'different'],
+    ['<ul><li>a<li>b</ul>', '<ul><li>a</li><li>b</li></ul>', 'markup'],
+    ['<i>a</i>', '<b>a</b>', 'different'],
+    ['<p>a</p>', '<p>a</p><p></p>', 'different'],
+  ])('%j and %j are %s', (a, b, same) => {
+    expect(comparePages('p.html', body(a), body(b)).same).toBe(same);
+    expect(comparePages('p.html', body(b), body(a)).same).toBe(same);
+  });
+
+  test('the doctype and what it does to rendering count, and the first difference has its place', () => {
+    expect(comparePages('p.html', '<!DOCTYPE html><p>a', '<p>a').same).toBe('different');
+    const { first } = comparePages('p.html', body('\n<p>a</p>\n<p>old</p>'), body('\n<p>a</p>\n<p>new</p>'));
+    expect(first).toEqual({ line: 3, column: 4, what: 'text "old" became "new"' });
+  });
+});
+
+describe('spelling', () => {
+  const source = fc
+    .array(fc.constantFrom('&amp;', '&copy;', '&copy', '&', '<', '>', '"', "'", '&#34;', '&#39;', 'a', ' ', '=', ';', '#', '\n', 'é', '&nbsp;', '`'), {
+      maxLength: 8,
+    })
+    .map((list) => list.join(''));
+  const written: Record<Target, (text: string) => string> = {
+    text: (text) => `<p>${text}</p>`,
+    '"': (text) => `<p a="${text}"></p>`,
+    "'": (text) => `<p a='${text}'></p>`,
+    '': (text) => `<p a=${text}></p>`,
+  };
+  const readBack = (html: string, target: Target) => {
+    const [p] = parseFragment(html).children as [Element];
+    return target === 'text' ? p.children.map((child) => (child.kind === 'text' ? child.value : '?')).join('') : attrOf(p, 'a');
+  };
+
+  test('a value means the same wherever it is written', () => {
+    fc.assert(
+      fc.property(source, fc.constantFrom<Target>('text', '"', "'", ''), fc.boolean(), (raw, target, fromText) => {
+        const spelled = fromText ? spelledText(raw.replaceAll('<', '')) : spelledAttribute(raw);
+        if (target === '' && spelled.value === '') return;
+        expect(readBack(written[target](spell(spelled, target)), target)).toBe(spelled.value);
+        const [p] = parseFragment(`<p a=${quoteAttribute(spelled)}></p>`).children as [Element];
+        expect(attrOf(p, 'a')).toBe(spelled.value);
+      }),
+      { numRuns: 2000 },
+    );
+  });
+
+  test.each(['&copy; 1911', 'R&D', `both "and" it's`, '&quot;so&quot;', 'don&#39;t', 'a < b', '"all"', "it's"])(
+    'the text %s comes back letter by letter through a use',
+    (raw) => {
+      const quoted = quoteAttribute(spelledText(raw));
+      expect(spell(spelledAttribute(quoted.slice(1, -1)), 'text')).toBe(raw);
+    },
+  );
+});
+
+describe('URLs', () => {
+  const folder = fc.array(fc.constantFrom('a', 'b', 'c d'), { maxLength: 3 }).map((parts) => parts.join('/'));
+  const file = fc.constantFrom('x.html', 'y/', 'i/p.svg', 'x.html?a=../b#c', 'x.html#../y');
+
+  test('moved to another folder and back, a URL in its shortest form is what it was', () => {
+    fc.assert(
+      fc.property(folder, folder, folder, file, (from, to, where, name) => {
+        const target = where === '' ? name : `${where}/${name}`;
+        const url = relativise(target, from);
+        expect(resolve(url, from)).toBe(target);
+        const moved = moveUrls(url, 'url', from, to)!;
+        expect(resolve(moved, to)).toBe(target);
+        expect(moveUrls(moved, 'url', to, from)).toBe(url);
+      }),
+    );
+  });
+
+  test.each([
+    ['../css/site.css', 'boats', 'components', '../css/site.css'],
+    ['img/a.png', '', 'components', '../img/a.png'],
+    ['https://ferries.example/a', '', 'components', 'https://ferries.example/a'],
+    ['#top', '', 'components', '#top'],
+    ['mailto:a@b.example', 'x', 'y', 'mailto:a@b.example'],
+    ['data:,x', 'x', 'y', 'data:,x'],
+    ['/rooted', 'x', 'y', '/rooted'],
+    ['', 'x', 'y', ''],
+    ['../../out', 'x', 'y', null],
+  ])('%s from %j to %j is %j', (url, from, to, moved) => {
+    expect(moveUrls(url, 'url', from, to)).toBe(moved);
+  });
+
+  test('srcset candidates move one by one, and base elements count', () => {
+    expect(moveUrls('a.png 1x, b.png 2x,https://c.example/d.png', 'srcset', '', 'k')).toBe('../a.png 1x, ../b.png 2x,https://c.example/d.png');
+    expect([baseFolder('a/p.html', undefined), baseFolder('a/p.html', '../b/'), baseFolder('a/p.html', 'https://x.example/')]).toEqual(['a', 'b', null]);
+    expect(folderOf('a/b/c.html')).toBe('a/b');
+  });
+});
+
+test('text of an element folds white space and leaves scripts out', () => {
+  const root = parseFragment('<div> a\n <b>b</b><script>no</script></div>');
+  expect(textOf(root)).toBe('a b');
+  let nodes = 0;
+  walk(root, () => void nodes++);
+  expect(nodes).toBe(7);
+});
