@@ -190,7 +190,8 @@ export async function recover(root: string): Promise<{ commands: string[]; forei
   const cut = (await journal.entries()).filter(({ state }) => state !== 'done').reverse();
   if (cut.length === 0) {
     // killed before the entry was recorded, or after the last one was dropped: only our own leavings are there
-    if (['lock', 'temporary'].some((name) => existsSync(join(root, JOURNAL, name)))) await locked(root, () => sweep(journal));
+    if (['lock', 'temporary'].some((name) => existsSync(join(root, JOURNAL, name))))
+      await locked(root, () => sweep(journal));
     else journal.removeIfEmpty();
     return nothing;
   }

@@ -57,10 +57,10 @@ export class Folder {
     return { status: done.status, signal: done.signal, out: done.stdout, err: done.stderr };
   }
 
-  json<T>(args: string[]): T {
+  json(args: string[]): unknown {
     const { out, err } = this.run([...args, '--json']);
     try {
-      return JSON.parse(out) as T;
+      return JSON.parse(out);
     } catch {
       throw new Error(`no JSON from ${args.join(' ')}: ${out}${err}`);
     }
@@ -88,8 +88,36 @@ export function card(name: string, href: string, state = 'running'): string {
 /** A site of two pages with five cards. */
 export function site(): Record<string, string> {
   return {
-    'index.html': page([card('Tern', 'tern.html'), card('Eider', 'eider.html', 'late'), card('Puffin', 'puffin.html')].join('\n')),
+    'index.html': page(
+      [card('Tern', 'tern.html'), card('Eider', 'eider.html', 'late'), card('Puffin', 'puffin.html')].join('\n'),
+    ),
     'islands/all.html': page([card('Tern', '../tern.html'), card('Gull', '../gull.html', 'late')].join('\n')),
     'site.css': '.boat { color: navy }\n',
   };
+}
+
+/** What `survey --json` answers, as docs/json.md has it. */
+export interface SurveyJson {
+  format: number;
+  pages: { path: string; elements: number; lines: number }[];
+  findings: {
+    name: string;
+    kind: string;
+    recommended: boolean;
+    blocked: string | null;
+    known: boolean;
+    occurrences: { page: string; start: number; end: number; line: number; column: number }[];
+    props: { name: string; type: string; optional: boolean; default: string | null; values: (string | null)[] }[];
+    slots: unknown[];
+    saved: { lines: number; bytes: number };
+  }[];
+  remarks: { kind: string; message: string; places: unknown[] }[];
+}
+
+/** A folder in which all that is recommended has been lifted. */
+export function lifted(files: Record<string, string | Buffer> = site()): Folder {
+  const folder = new Folder(files);
+  const { status, err } = folder.run(['lift', '--recommended']);
+  if (status !== 0) throw new Error(err);
+  return folder;
 }

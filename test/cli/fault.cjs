@@ -15,7 +15,17 @@ function step(half) {
   }
 }
 
-for (const name of ['openSync', 'mkdirSync', 'renameSync', 'linkSync', 'rmSync', 'rmdirSync', 'fsyncSync', 'closeSync', 'writeFileSync'])
+for (const name of [
+  'openSync',
+  'mkdirSync',
+  'renameSync',
+  'linkSync',
+  'rmSync',
+  'rmdirSync',
+  'fsyncSync',
+  'closeSync',
+  'writeFileSync',
+])
   fs[name] = (...args) => {
     step();
     return real[name](...args);

@@ -73,8 +73,14 @@ test('an undo killed at any step ends all old', () => {
 
 test('a page that changes while the lift is planned is noticed, and nothing is written', () => {
   const folder = new Folder(site());
-  const { status, err } = folder.run(['lift', '--recommended'], { preload, env: { CHANGE: join(folder.path, 'index.html') } });
+  const { status, err } = folder.run(['lift', '--recommended'], {
+    preload,
+    env: { CHANGE: join(folder.path, 'index.html') },
+  });
   expect(err).toMatch(/index\.html has changed while the lift was planned/);
   expect(status).toBe(1);
-  expect(folder.files()).toEqual({ ...new Folder(site()).files(), 'index.html': `${site()['index.html']!}<!-- someone else -->` });
+  expect(folder.files()).toEqual({
+    ...new Folder(site()).files(),
+    'index.html': `${site()['index.html']!}<!-- someone else -->`,
+  });
 });

@@ -107,14 +107,16 @@ export function compile(nodes: Child[], start: number, end: number, context: Com
     if (node.kind === 'comment' && /[\n\r]/.test(node.value)) return copyVerbatim(node.start, node.end);
     if (node.kind === 'text') {
       if (!context.template || node.start < 0) return;
-      const raw = source.slice(node.start, node.end);
+      // text of an element that is left open goes on past the end of the template's markup
+      const stop = Math.min(node.end, end);
+      const raw = source.slice(node.start, stop);
       if (!raw.includes('{{')) return;
       copyTo(node.start);
       segmentsOf(raw, node.start, 'text', context).forEach((segment, i, all) => {
         if (typeof segment === 'string') parts.push({ kind: 'text', text: segment, verbatim });
         else parts.push({ kind: 'value', expression: segment, target: 'text', joins: joinsAfter(all, i) });
       });
-      cursor = node.end;
+      cursor = stop;
       return;
     }
     if (node.kind !== 'element') return;

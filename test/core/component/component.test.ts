@@ -14,7 +14,8 @@ function expand(use: string, components: Record<string, [string, string]>, path 
   return expandPage(parsePage(path, use), registry);
 }
 
-const one = (use: string, props: string, body: string, path?: string) => expand(use, { 'x-card': [props, body] }, path).text;
+const one = (use: string, props: string, body: string, path?: string) =>
+  expand(use, { 'x-card': [props, body] }, path).text;
 
 describe('expressions', () => {
   const scope = new Map<string, ReturnType<typeof evaluate>>([
@@ -57,23 +58,119 @@ describe('expressions', () => {
 describe('expanding', () => {
   const heading = '<meta prop="heading" type="text">';
   test.each<[string, string, string, string, string]>([
-    ['text is escaped', '<x-card heading="a &lt;b&gt; &amp;c;"></x-card>', heading, '<h2>{{heading}}</h2>', '<h2>a &lt;b&gt; &amp;c;</h2>'],
-    ['spelling travels', '<x-card heading="&copy; R&D"></x-card>', heading, '<h2 title="{{heading}}">{{heading}}</h2>', '<h2 title="&copy; R&D">&copy; R&D</h2>'],
-    ['quotes are kept apart', `<x-card heading='say "so"'></x-card>`, heading, `<h2 data-a="{{heading}}" data-b='{{heading}}'>{{heading}}</h2>`, `<h2 data-a="say &quot;so&quot;" data-b='say "so"'>say "so"</h2>`],
-    ['a default fills in', '<x-card></x-card>', '<meta prop="heading" type="text" default="Boats &amp; co">', '<h2>{{heading}}</h2>', '<h2>Boats &amp; co</h2>'],
-    ['a whole attribute goes with null', '<x-card></x-card>', '<meta prop="link" type="url" optional>', '<a  href="{{link}}" id="z">x</a>', '<a id="z">x</a>'],
-    ['a flag comes bare', '<x-card open></x-card>', '<meta prop="open" type="flag">', '<details open="{{open}}">x</details>', '<details open>x</details>'],
-    ['a flag goes', '<x-card></x-card>', '<meta prop="open" type="flag">', '<details open="{{open}}">x</details>', '<details>x</details>'],
-    ['when and unless', '<x-card heading="n"></x-card>', heading, '<p><template when="heading"><b>{{heading}}</b></template><template unless="heading">-</template></p>', '<p><b>n</b></p>'],
-    ['a literal brace', '<x-card></x-card>', '', '<p data-x="{{\'{{\'}}">{{"{{"}} x }}</p>', '<p data-x="{{">{{ x }}</p>'],
-    ['scripts are left alone', '<x-card></x-card>', '', '<p>x</p><script>"{{x}}"</script>', '<p>x</p><script>"{{x}}"</script>'],
-    ['a template of the user passes', '<x-card heading="h"></x-card>', heading, '<template id="t"><i>{{heading}}</i></template>', '<template id="t"><i>h</i></template>'],
-    ['content fills the slot to the last space', '<x-card> a <b>b</b>  </x-card>', '', '<p><slot>empty</slot></p>', '<p> a <b>b</b>  </p>'],
+    [
+      'text is escaped',
+      '<x-card heading="a &lt;b&gt; &amp;c;"></x-card>',
+      heading,
+      '<h2>{{heading}}</h2>',
+      '<h2>a &lt;b&gt; &amp;c;</h2>',
+    ],
+    [
+      'spelling travels',
+      '<x-card heading="&copy; R&D"></x-card>',
+      heading,
+      '<h2 title="{{heading}}">{{heading}}</h2>',
+      '<h2 title="&copy; R&D">&copy; R&D</h2>',
+    ],
+    [
+      'quotes are kept apart',
+      `<x-card heading='say "so"'></x-card>`,
+      heading,
+      `<h2 data-a="{{heading}}" data-b='{{heading}}'>{{heading}}</h2>`,
+      `<h2 data-a="say &quot;so&quot;" data-b='say "so"'>say "so"</h2>`,
+    ],
+    [
+      'a default fills in',
+      '<x-card></x-card>',
+      '<meta prop="heading" type="text" default="Boats &amp; co">',
+      '<h2>{{heading}}</h2>',
+      '<h2>Boats &amp; co</h2>',
+    ],
+    [
+      'a whole attribute goes with null',
+      '<x-card></x-card>',
+      '<meta prop="link" type="url" optional>',
+      '<a  href="{{link}}" id="z">x</a>',
+      '<a id="z">x</a>',
+    ],
+    [
+      'a flag comes bare',
+      '<x-card open></x-card>',
+      '<meta prop="open" type="flag">',
+      '<details open="{{open}}">x</details>',
+      '<details open>x</details>',
+    ],
+    [
+      'a flag goes',
+      '<x-card></x-card>',
+      '<meta prop="open" type="flag">',
+      '<details open="{{open}}">x</details>',
+      '<details>x</details>',
+    ],
+    [
+      'when and unless',
+      '<x-card heading="n"></x-card>',
+      heading,
+      '<p><template when="heading"><b>{{heading}}</b></template><template unless="heading">-</template></p>',
+      '<p><b>n</b></p>',
+    ],
+    [
+      'a literal brace',
+      '<x-card></x-card>',
+      '',
+      '<p data-x="{{\'{{\'}}">{{"{{"}} x }}</p>',
+      '<p data-x="{{">{{ x }}</p>',
+    ],
+    [
+      'scripts are left alone',
+      '<x-card></x-card>',
+      '',
+      '<p>x</p><script>"{{x}}"</script>',
+      '<p>x</p><script>"{{x}}"</script>',
+    ],
+    [
+      'a template of the user passes',
+      '<x-card heading="h"></x-card>',
+      heading,
+      '<template id="t"><i>{{heading}}</i></template>',
+      '<template id="t"><i>h</i></template>',
+    ],
+    [
+      'content fills the slot to the last space',
+      '<x-card> a <b>b</b>  </x-card>',
+      '',
+      '<p><slot>empty</slot></p>',
+      '<p> a <b>b</b>  </p>',
+    ],
     ['fallback content', '<x-card></x-card>', '', '<p><slot>empty</slot></p>', '<p>empty</p>'],
-    ['named slots', '<x-card><template slot="foot"><i>f</i></template>rest</x-card>', '', '<p><slot></slot></p><slot name="foot"></slot>', '<p>rest</p><i>f</i>'],
-    ['a list', '<x-card><script type="application/json" slot="stops">[{"place":"Mew <b>","time":"7"},{"place":"Hallow","time":"8"}]</script></x-card>', '<meta prop="stops" type="list"><meta prop="stops.place" type="text">', '<ol><template each="stop" of="stops"><li>{{stop.place}} {{stop.time}}</li></template></ol>', '<ol><li>Mew &lt;b&gt; 7</li><li>Hallow 8</li></ol>'],
-    ['the template form', '<table><tr><td>1</td></tr><template use="x-card" heading="2"></template></table>', heading, '<tr><td>{{heading}}</td></tr>', '<table><tr><td>1</td></tr><tr><td>2</td></tr></table>'],
-    ['no use, no change', '<P Class=a>{{heading}}<x-other></x-other>', heading, '<h2>{{heading}}</h2>', '<P Class=a>{{heading}}<x-other></x-other>'],
+    [
+      'named slots',
+      '<x-card><template slot="foot"><i>f</i></template>rest</x-card>',
+      '',
+      '<p><slot></slot></p><slot name="foot"></slot>',
+      '<p>rest</p><i>f</i>',
+    ],
+    [
+      'a list',
+      '<x-card><script type="application/json" slot="stops">[{"place":"Mew <b>","time":"7"},{"place":"Hallow","time":"8"}]</script></x-card>',
+      '<meta prop="stops" type="list"><meta prop="stops.place" type="text">',
+      '<ol><template each="stop" of="stops"><li>{{stop.place}} {{stop.time}}</li></template></ol>',
+      '<ol><li>Mew &lt;b&gt; 7</li><li>Hallow 8</li></ol>',
+    ],
+    [
+      'the template form',
+      '<table><tr><td>1</td></tr><template use="x-card" heading="2"></template></table>',
+      heading,
+      '<tr><td>{{heading}}</td></tr>',
+      '<table><tr><td>1</td></tr><tr><td>2</td></tr></table>',
+    ],
+    [
+      'no use, no change',
+      '<P Class=a>{{heading}}<x-other></x-other>',
+      heading,
+      '<h2>{{heading}}</h2>',
+      '<P Class=a>{{heading}}<x-other></x-other>',
+    ],
   ])('%s', (_, use, props, body, expected) => {
     expect(one(use, props, body)).toBe(expected);
   });
@@ -86,10 +183,12 @@ describe('expanding', () => {
   });
 
   test('a URL that the template starts is relative to the component file, one that a prop starts to the page', () => {
-    const body = '<a href="../fares.html?x#y"><img src="../img/{{name}}.svg" srcset="../img/a.png 1x, https://b.example/c.png 2x"></a><a href="{{link}}">x</a>';
+    const body =
+      '<a href="../fares.html?x#y"><img src="../img/{{name}}.svg" srcset="../img/a.png 1x, https://b.example/c.png 2x"></a><a href="{{link}}">x</a>';
     const props = '<meta prop="name" type="text"><meta prop="link" type="url">';
     const use = '<x-card name="tern" link="tern.html"></x-card>';
-    const image = (to: string) => `<a href="${to}fares.html?x#y"><img src="${to}img/tern.svg" srcset="${to}img/a.png 1x, https://b.example/c.png 2x"></a><a href="tern.html">x</a>`;
+    const image = (to: string) =>
+      `<a href="${to}fares.html?x#y"><img src="${to}img/tern.svg" srcset="${to}img/a.png 1x, https://b.example/c.png 2x"></a><a href="tern.html">x</a>`;
     expect(one(use, props, body, 'index.html')).toBe(image(''));
     expect(one(use, props, body, 'boats/a/tern.html')).toBe(image('../../'));
     expect(one(`<base href="../">${use}`, props, body, 'boats/tern.html')).toBe(`<base href="../">${image('')}`);
@@ -97,10 +196,17 @@ describe('expanding', () => {
 
   test('components use components, in templates and in slots, each line where it belongs', () => {
     const components: Record<string, [string, string]> = {
-      'x-list': ['<meta prop="first" type="text">', '<ul>\n    <template use="x-item" label="{{first}}!"></template>\n    <slot></slot>\n  </ul>'],
+      'x-list': [
+        '<meta prop="first" type="text">',
+        '<ul>\n    <template use="x-item" label="{{first}}!"></template>\n    <slot></slot>\n  </ul>',
+      ],
       'x-item': ['<meta prop="label" type="text">', '<li>\n    {{label}}\n  </li>'],
     };
-    const { text, uses, components: took } = expand('<div>\n  <x-list first="a"><template use="x-item" label="b"></template></x-list>\n</div>', components);
+    const {
+      text,
+      uses,
+      components: took,
+    } = expand('<div>\n  <x-list first="a"><template use="x-item" label="b"></template></x-list>\n</div>', components);
     expect(text).toBe('<div>\n  <ul>\n    <li>\n      a!\n    </li>\n    <li>\n      b\n    </li>\n  </ul>\n</div>');
     expect(uses.map(({ component }) => component)).toEqual(['x-list']);
     expect([...took].sort()).toEqual(['x-item', 'x-list']);
@@ -108,7 +214,8 @@ describe('expanding', () => {
 
   test('what is wrong with a use is told with its place', () => {
     const props = '<meta prop="state" type="choice" choices="calm late"><meta prop="stops" type="list">';
-    const use = '<p>\n <x-card state="odd" sate="x"><script type="application/json" slot="stops">[</script></x-card><x-card></x-card>';
+    const use =
+      '<p>\n <x-card state="odd" sate="x"><script type="application/json" slot="stops">[</script></x-card><x-card></x-card>';
     const line = use.split('\n')[1]!;
     const { problems } = expand(use, { 'x-card': [props, '<b>{{state}}</b>'] });
     expect(problems.map(({ kind, place }) => `${kind} ${place.line}:${place.column}`).sort()).toEqual([
@@ -123,16 +230,31 @@ describe('expanding', () => {
 describe('component files that cannot be read', () => {
   const file = (source: string, path = 'components/x-card.html') => ({ path, source });
   test.each([
-    ['two templates', '<template component="x-card"></template>\n<template component="x-card"></template>', /two templates/, 2],
+    [
+      'two templates',
+      '<template component="x-card"></template>\n<template component="x-card"></template>',
+      /two templates/,
+      2,
+    ],
     ['another name', '<template component="x-other"></template>', /is not the name/, 1],
     ['no hyphen', '<template component="card"></template>', /is not the name/, 1],
     ['not closed', '<template component="x-card"><p>', /not closed/, 1],
-    ['no such type', '<template component="x-card">\n<meta prop="a" type="string"></template>', /"string" is no type/, 2],
+    [
+      'no such type',
+      '<template component="x-card">\n<meta prop="a" type="string"></template>',
+      /"string" is no type/,
+      2,
+    ],
     ['a prop twice', '<template component="x-card">\n<meta prop="a">\n<meta prop="a"></template>', /stands twice/, 3],
     ['a bad name', '<template component="x-card"><meta prop="Ä"></template>', /cannot be a prop's name/, 1],
     ['a bad expression', '<template component="x-card">\n\n<p>{{a b}}</p></template>', /cannot be read/, 3],
     ['an open placeholder', '<template component="x-card"><p>{{a</p></template>', /not closed/, 1],
-    ['each without of', '<template component="x-card"><template each="a"></template></template>', /a name and a list/, 1],
+    [
+      'each without of',
+      '<template component="x-card"><template each="a"></template></template>',
+      /a name and a list/,
+      1,
+    ],
     ['a use of itself', '<template component="x-card"><x-card></x-card></template>', /uses itself: x-card → x-card/, 1],
   ])('%s', (_, source, message, line) => {
     let problem: unknown;
@@ -142,16 +264,25 @@ describe('component files that cannot be read', () => {
       problem = error;
     }
     expect(problem).toBeInstanceOf(Problem);
-    expect(problem).toMatchObject({ message: expect.stringMatching(message), hint: expect.any(String), exit: 2, place: { path: 'components/x-card.html', line } });
+    expect(problem).toMatchObject({
+      message: expect.stringMatching(message),
+      hint: expect.any(String),
+      exit: 2,
+      place: { path: 'components/x-card.html', line },
+    });
   });
 
   test('two files of one name', () => {
     const source = '<template component="x-card"></template>';
-    expect(() => readComponents([file(source), file(source, 'components/more/x-card.html')])).toThrow(/two files define/);
+    expect(() => readComponents([file(source), file(source, 'components/more/x-card.html')])).toThrow(
+      /two files define/,
+    );
   });
 
   test('a use that is not closed', () => {
     const registry = readComponents([file('<template component="x-card"><b>x</b></template>')]);
-    expect(() => expandPage(parsePage('p.html', '<div>\n<x-card>\n</div>'), registry)).toThrow(/the use of x-card is not closed/);
+    expect(() => expandPage(parsePage('p.html', '<div>\n<x-card>\n</div>'), registry)).toThrow(
+      /the use of x-card is not closed/,
+    );
   });
 });

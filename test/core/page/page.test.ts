@@ -20,10 +20,16 @@ describe('source ranges', () => {
           const page = parsePage('p.html', source);
           for (const element of elementsOf(page.root)) {
             if (element.start < 0) continue;
-            expect(source.slice(element.start, element.openEnd).toLowerCase()).toMatch(new RegExp(`^<${element.tag.toLowerCase()}[\\s/>]`));
-            if (element.closeStart >= 0) expect(source.slice(element.closeStart, element.end).toLowerCase()).toMatch(new RegExp(`^</${element.tag}`));
+            expect(source.slice(element.start, element.openEnd).toLowerCase()).toMatch(
+              new RegExp(`^<${element.tag.toLowerCase()}[\\s/>]`),
+            );
+            if (element.closeStart >= 0)
+              expect(source.slice(element.closeStart, element.end).toLowerCase()).toMatch(
+                new RegExp(`^</${element.tag}`),
+              );
             for (const attr of element.attrs)
-              if (attr.start >= 0) expect(source.slice(attr.start, attr.end).toLowerCase().startsWith(attr.name.toLowerCase())).toBe(true);
+              if (attr.start >= 0)
+                expect(source.slice(attr.start, attr.end).toLowerCase().startsWith(attr.name.toLowerCase())).toBe(true);
           }
         }
       }),
@@ -42,7 +48,12 @@ describe('source ranges', () => {
             if (lift[i] !== Lift.yes) return;
             sure++;
             // the reason for the answer must hold by the definition
-            if (element.parent?.kind === 'element') expect([element.tag, element.start, isLiftable(page, element)]).toEqual([element.tag, element.start, true]);
+            if (element.parent?.kind === 'element')
+              expect([element.tag, element.start, isLiftable(page, element)]).toEqual([
+                element.tag,
+                element.start,
+                true,
+              ]);
           });
         }
       }),
@@ -64,7 +75,8 @@ describe('source ranges', () => {
   });
 
   test('implied elements are looked through, CRLF keeps its offsets, a template holds its content', () => {
-    const source = '<!DOCTYPE html>\r\n<table>\r\n<tr><td>a</td></tr>\r\n</table>\r\n<template><p id="in">x</p></template>';
+    const source =
+      '<!DOCTYPE html>\r\n<table>\r\n<tr><td>a</td></tr>\r\n</table>\r\n<template><p id="in">x</p></template>';
     const page = parsePage('p.html', source);
     const { elements, lift } = profile(page);
     const byTag = (tag: string) => elements.findIndex((element) => element.tag === tag);
@@ -113,9 +125,32 @@ describe('sameness', () => {
 
 describe('spelling', () => {
   const source = fc
-    .array(fc.constantFrom('&amp;', '&copy;', '&copy', '&', '<', '>', '"', "'", '&#34;', '&#39;', 'a', ' ', '=', ';', '#', '\n', 'é', '&nbsp;', '`'), {
-      maxLength: 8,
-    })
+    .array(
+      fc.constantFrom(
+        '&amp;',
+        '&copy;',
+        '&copy',
+        '&',
+        '<',
+        '>',
+        '"',
+        "'",
+        '&#34;',
+        '&#39;',
+        'a',
+        ' ',
+        '=',
+        ';',
+        '#',
+        '\n',
+        'é',
+        '&nbsp;',
+        '`',
+      ),
+      {
+        maxLength: 8,
+      },
+    )
     .map((list) => list.join(''));
   const written: Record<Target, (text: string) => string> = {
     text: (text) => `<p>${text}</p>`,
@@ -125,7 +160,9 @@ describe('spelling', () => {
   };
   const readBack = (html: string, target: Target) => {
     const [p] = parseFragment(html).children as [Element];
-    return target === 'text' ? p.children.map((child) => (child.kind === 'text' ? child.value : '?')).join('') : attrOf(p, 'a');
+    return target === 'text'
+      ? p.children.map((child) => (child.kind === 'text' ? child.value : '?')).join('')
+      : attrOf(p, 'a');
   };
 
   test('a value means the same wherever it is written', () => {
@@ -182,8 +219,14 @@ describe('URLs', () => {
   });
 
   test('srcset candidates move one by one, and base elements count', () => {
-    expect(moveUrls('a.png 1x, b.png 2x,https://c.example/d.png', 'srcset', '', 'k')).toBe('../a.png 1x, ../b.png 2x,https://c.example/d.png');
-    expect([baseFolder('a/p.html', undefined), baseFolder('a/p.html', '../b/'), baseFolder('a/p.html', 'https://x.example/')]).toEqual(['a', 'b', null]);
+    expect(moveUrls('a.png 1x, b.png 2x,https://c.example/d.png', 'srcset', '', 'k')).toBe(
+      '../a.png 1x, ../b.png 2x,https://c.example/d.png',
+    );
+    expect([
+      baseFolder('a/p.html', undefined),
+      baseFolder('a/p.html', '../b/'),
+      baseFolder('a/p.html', 'https://x.example/'),
+    ]).toEqual(['a', 'b', null]);
     expect(folderOf('a/b/c.html')).toBe('a/b');
   });
 });
@@ -192,6 +235,8 @@ test('text of an element folds white space and leaves scripts out', () => {
   const root = parseFragment('<div> a\n <b>b</b><script>no</script></div>');
   expect(textOf(root)).toBe('a b');
   let nodes = 0;
-  walk(root, () => void nodes++);
+  walk(root, () => {
+    nodes++;
+  });
   expect(nodes).toBe(7);
 });

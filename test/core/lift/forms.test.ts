@@ -1,0 +1,142 @@
+/** Where a use can stand: every one is a single element with exactly the range that was written. */
+import { expect, test } from '@jest/globals';
+import { expandPage, type Finding, parsePage, planLift, readComponents, survey } from '../../../src/index.js';
+import { elementsOf } from '../../../src/core/page/tree.js';
+
+const thresholds = { minOccurrences: 2, minElements: 1, minSaving: -100_000, maxProps: 12 };
+
+function lift(source: string, tag: string, components: { path: string; source: string }[] = []) {
+  const page = parsePage('p.html', source);
+  const { findings } = survey([page], readComponents(components), { thresholds, componentFolder: 'components' });
+  const finding = findings.find(({ occurrences }) => occurrences[0]!.element.tag === tag);
+  if (finding === undefined) throw new Error(`no ${tag} among ${findings.map(({ name }) => name).join(', ')}`);
+  return { finding, plan: planLift({ pages: [page], components, findings: [finding], componentFolder: 'components' }) };
+}
+
+/** The elements of the rewritten page that are uses, as source. */
+function usesIn(after: string, { name }: Finding): string[] {
+  return elementsOf(parsePage('p.html', after).root)
+    .filter(
+      (element) => element.tag === name || element.attrs.some((attr) => attr.name === 'use' && attr.value === name),
+    )
+    .map((element) => after.slice(element.start, element.end));
+}
+
+test.each([
+  ['rows', 'tr', '<table>\n<tr><td>a</td></tr>\n<tr><td>b</td></tr>\n</table>', 'template'],
+  [
+    'rows of a head and a body',
+    'tr',
+    '<table><thead><tr><td>a</td></tr></thead><tbody><tr><td>b</td></tr></table>',
+    'template',
+  ],
+  ['cells', 'td', '<table><tr><td>a<td>b</table>', 'template'],
+  ['columns', 'col', '<table><colgroup><col width=1><col width=2></colgroup><tr></table>', 'template'],
+  [
+    'captions',
+    'caption',
+    '<table><caption>a</caption></table><table><caption>b</caption><tr><td>x</table>',
+    'template',
+  ],
+  ['options', 'option', '<select><option value=a>A<option value=b>B</select>', 'template'],
+  [
+    'groups of options',
+    'optgroup',
+    '<select><optgroup label=a><option>A<optgroup label=b><option>B</select>',
+    'template',
+  ],
+  ['items', 'li', '<ul><li>a</li><li>b</li></ul>', 'template'],
+  ['items left open', 'li', '<ul>\n<li>a\n<li>b\n</ul>', 'template'],
+  [
+    'items after one that is left open',
+    'li',
+    '<ul><li class=x>open\n<li><b>a</b></li><li><b>b</b></li></ul>',
+    'template',
+  ],
+  ['terms', 'dt', '<dl><dt>a<dd>x<dt>b<dd>y</dl>', 'template'],
+  ['blocks after a paragraph left open', 'div', '<p>open\n<div>a</div><p>open\n<div>b</div>', 'tag'],
+  ['paragraphs left open', 'p', '<main><p>a\n<p>b\n</main>', 'tag'],
+  ['inline parts of a paragraph', 'a', '<p>see <a href=a>a</a>, <a href=b>b</a></p>', 'tag'],
+  ['icons', 'svg', '<p><svg><path d="M0"/></svg></p><p>x<svg><path d="M1"/></svg></p>', 'tag'],
+  ['buttons', 'button', '<button>a</button><button>b</button>', 'tag'],
+  ['upper-case tags', 'div', '<DIV>a</DIV><DIV>b</DIV>', 'tag'],
+])('%s', (_, tag, body, form) => {
+  const source = `<!DOCTYPE html><html><head></head><body>\n${body}\n</body></html>`;
+  const { finding, plan } = lift(source, tag);
+  const { after, same, uses } = plan.pages[0]!;
+  expect(same).toBe('bytes');
+  expect(plan.leftOut).toEqual([]);
+  const written = usesIn(after, finding);
+  expect(written).toHaveLength(uses);
+  expect(uses).toBe(finding.occurrences.length);
+  for (const use of written)
+    expect(use).toMatch(
+      form === 'template' ? /^<template use="[\w-]+"[^>]*><\/template>$/ : /^<([\w-]+)( [^>]*)?><\/\1>$/,
+    );
+  expect(expandPage(parsePage('p.html', after), plan.registry).text).toBe(source);
+});
+
+test('meta and title in the head take the template form and stay in the head', () => {
+  const head = '<meta name="author" content="Oda"><title>Boats</title><meta name="tide" content="low">';
+  const source = `<!DOCTYPE html><html><head>${head}</head><body><p>x</p></body></html>`;
+  const { finding, plan } = lift(source, 'meta');
+  const { after, same } = plan.pages[0]!;
+  expect(same).toBe('bytes');
+  const uses = elementsOf(parsePage('p.html', after).root).filter(({ tag }) => tag === 'template');
+  expect(uses.map((use) => (use.parent as { tag?: string }).tag)).toEqual(['head', 'head']);
+  expect(usesIn(after, finding)).toHaveLength(2);
+});
+
+test('what no lift touches stays to the byte, however odd', () => {
+  const odd = '<P  Class = x>&copy &bogus; <br/>\t\n<!-- ok -- >--><hr>';
+  const source = `<html>${odd}<div><b>a</b><i>stay</i></div>\r\n${odd}<div><b>b</b><i>stay</i></div>${odd}`;
+  const { plan, finding } = lift(source, 'div');
+  const [first, second] = finding.uses;
+  expect(plan.pages[0]!.after).toBe(`<html>${odd}${first!}\r\n${odd}${second!}${odd}`);
+});
+
+test('findings that want the same place are refused', () => {
+  const page = parsePage('p.html', '<ul><li><b>a</b></li><li><b>b</b></li></ul><b>c</b>');
+  const { findings } = survey([page], new Map(), { thresholds, componentFolder: 'components' });
+  const both = findings.filter(({ occurrences }) => ['li', 'b'].includes(occurrences[0]!.element.tag));
+  expect(both).toHaveLength(2);
+  expect(() => planLift({ pages: [page], components: [], findings: both, componentFolder: 'components' })).toThrow(
+    /stands inside/,
+  );
+});
+
+test('a component that is there takes more uses, and its default is left out of them', () => {
+  const path = 'components/quay-item.html';
+  const component =
+    '<template component="quay-item">\n<meta prop="heading" type="text">\n<meta prop="state" type="choice" choices="calm late" default="calm">\n<meta prop="open" type="flag">\n' +
+    '<article class="quay quay--{{state}}"><details open="{{open}}"><summary>{{heading}}</summary><a href="../{{heading}}.html">more of {{heading}}</a></details></article>\n</template>\n';
+  const quay = (name: string, state: string, open = '', href = name) =>
+    `<article class="quay quay--${state}"><details${open}><summary>${name}</summary><a href="${href}.html">more of ${name}</a></details></article>`;
+  const source = `<!DOCTYPE html><body>\n${quay('Hallow', 'calm')}\n${quay('Mewport', 'late', ' open')}\n${quay('Odd', 'calm', '', 'Even')}\n</body>`;
+  const { finding, plan } = lift(source, 'article', [{ path, source: component }]);
+  expect(finding).toMatchObject({ name: 'quay-item', recommended: true, component: { name: 'quay-item' } });
+  // the third one links elsewhere, which this component cannot say
+  expect(finding.uses).toEqual([
+    '<quay-item heading="Hallow"></quay-item>',
+    '<quay-item heading="Mewport" state="late" open></quay-item>',
+  ]);
+  expect(plan).toMatchObject({ components: [], pages: [{ same: 'bytes', uses: 2 }] });
+});
+
+test('an occurrence that the component would not give back is left as it is, and told', () => {
+  // the tree is alike, but the white space between attributes and the stray end tag are not part of it
+  const source = '<!DOCTYPE html><body><main><div><p>one</p></div><div><p>two</p></div><p>x</p></main></body>';
+  const page = parsePage('p.html', source);
+  const { findings } = survey([page], new Map(), { thresholds, componentFolder: 'components' });
+  const finding = findings.find(({ occurrences }) => occurrences[0]!.element.tag === 'div')!;
+  const tampered = {
+    ...finding,
+    file: finding.file,
+    uses: [finding.uses[0]!, finding.uses[1]!.replace('two', 'three')],
+  };
+  const plan = planLift({ pages: [page], components: [], findings: [tampered], componentFolder: 'components' });
+  expect(plan.leftOut).toEqual([
+    { finding: finding.name, path: 'p.html', line: 1, column: 49, why: 'text "two" became "three"' },
+  ]);
+  expect(plan.pages[0]).toMatchObject({ uses: 1, same: 'bytes' });
+});

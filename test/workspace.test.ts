@@ -1,0 +1,94 @@
+/** Encodings and configuration: what comes in goes out again, and what is wrong is named. */
+import { expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import iconv from 'iconv-lite';
+import { decode, encode, isBinary } from '../src/workspace/encoding.js';
+import { validateConfig } from '../src/workspace/schema.js';
+import { unifiedDiff } from '../src/terminal/diff.js';
+import { cut, table } from '../src/terminal/table.js';
+
+test.each([
+  ['UTF-8', '<p>é 世界'],
+  ['UTF-8', '\uFEFF<p>é 世界'],
+  ['UTF-16LE', '\uFEFF<p>é 世界'],
+  ['UTF-16BE', '\uFEFF<p>é 世界'],
+  ['windows-1252', '<meta charset="latin1"><p>é €'],
+  ['shift_jis', '<meta charset="shift_jis"><p>世界'],
+  ['windows-1251', '<meta http-equiv="content-type" content="text/html; charset=windows-1251"><p>Привет'],
+])('%s is decoded as a browser would, and written back to the byte', (encoding, text) => {
+  const bytes = iconv.encode(text, encoding);
+  const decoded = decode(bytes);
+  expect(decoded).toMatchObject({ text: text.replace('\uFEFF', ''), bom: text.startsWith('\uFEFF'), exact: true });
+  expect(encode(decoded.text, decoded)).toEqual(bytes);
+});
+
+test('any bytes are read, and only what comes back to the byte is called exact', () => {
+  fc.assert(
+    fc.property(
+      fc.uint8Array({ maxLength: 60 }),
+      fc.constantFrom('', '<meta charset=utf-8>', '<meta charset=windows-1252>'),
+      (noise, head) => {
+        const bytes = Buffer.concat([Buffer.from(head), noise]);
+        const decoded = decode(bytes);
+        expect(encode(decoded.text, decoded).equals(bytes)).toBe(decoded.exact);
+      },
+    ),
+  );
+});
+
+test('a character that the encoding lacks is written as a reference; bytes that are no text are told', () => {
+  expect(encode('é 世', { encoding: 'windows-1252', bom: false })).toEqual(
+    Buffer.from('e9202623313939393 03b'.replace(/ /g, ''), 'hex'),
+  );
+  expect([
+    isBinary(Buffer.from('a\0b')),
+    isBinary(Buffer.from('\xff\xfea\0', 'latin1')),
+    isBinary(Buffer.from('text')),
+  ]).toEqual([true, false, false]);
+});
+
+test.each([
+  [{ page: ['a'] }, /the key "page" is not known/, /pages, ignore, components, survey/],
+  [{ survey: { maxprops: 1 } }, /the key "survey.maxprops" is not known/, /maxProps/],
+  [{ survey: { maxProps: '8' } }, /"survey.maxProps" must be a number/, /README/],
+  [{ components: '../out' }, /must name a folder inside the project/, /README/],
+  [[], /must be of type object/, /README/],
+])('the configuration %j is refused', (value, message, hint) => {
+  expect(validateConfig(value)).toMatchObject({
+    message: expect.stringMatching(message),
+    hint: expect.stringMatching(hint),
+  });
+});
+
+test('what the configuration leaves out is filled in', () => {
+  expect(validateConfig({ components: 'parts/', survey: { maxProps: 3 } })).toEqual({
+    config: {
+      pages: ['**/*.html'],
+      ignore: [],
+      components: 'parts',
+      survey: { minOccurrences: 2, minElements: 2, minSaving: 100, maxProps: 3 },
+    },
+  });
+});
+
+test('a table stays within its width, and wide characters count as two', () => {
+  const rows = [
+    ['世界世界世界', 'a fairly long cell of text'],
+    ['x', 'y'],
+  ];
+  const lines = table([{ title: 'a' }, { title: 'b' }], rows, 30).split('\n');
+  // eslint-disable-next-line no-control-regex -- colours are no columns
+  expect(lines.map((line) => line.replace(/\u001b\[\d+m/g, ''))).toEqual([
+    'a             b',
+    '世界世界世界  a fairly long c…',
+    'x             y',
+  ]);
+  expect(cut('世界', 3)).toBe('世…');
+});
+
+test('a patch quotes names as git does', () => {
+  const patch = (path: string) =>
+    unifiedDiff({ path, before: 'a\n', after: 'b\n', encode: (text) => Buffer.from(text) }).toString();
+  expect(patch('a b.html')).toContain('--- a/a b.html\t\n');
+  expect(patch('é".html')).toContain('+++ "b/\\303\\251\\".html"\n');
+});
