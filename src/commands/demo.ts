@@ -40,7 +40,13 @@ export function define(program: Command): void {
       const verdict = tallyOf(checked.pages.map(({ same }) => same));
       print(`${bold('check')} compared it with the originals: ${checked.passed ? green(verdict) : verdict}.`);
       print(`\nLook at ${join(folder, 'components')}, at index.html beside it, and at dist/index.html in a browser.`);
-      print(dim(`Then: cd ${folder} && npx estrade undo`));
+      print(dim(`Then: cd ${folder} && ${programName()} undo`));
       process.exitCode = checked.passed ? 0 : 1;
     });
+}
+
+/** How this program was called, as far as it can be called again from another folder. */
+function programName(): string {
+  const path = process.argv[1] ?? '';
+  return path.endsWith('.js') ? `node ${path}` : 'estrade';
 }

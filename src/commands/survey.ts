@@ -29,10 +29,13 @@ export async function surveyProject(cwd: string, paths: string[], options: Thres
   const reading = progress('reading page');
   const loaded = await loadPages(project, cwd, paths, reading.tick);
   reading.end();
+  const surveying = progress('surveying');
   const found = survey(loaded.pages, project.registry, {
+    onProgress: surveying.tick,
     thresholds: thresholdsOf(project, options),
     componentFolder: project.config.components,
   });
+  surveying.end();
   const unreadable = loaded.unreadable.map(({ path, why }) => ({
     kind: 'unreadable' as const,
     message: `${path}: ${why}`,

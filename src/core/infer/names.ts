@@ -130,6 +130,9 @@ function candidates(hole: Hole, root: Element): string[] {
   return [...words, ...qualified];
 }
 
+/** An event handler of an element, or the prop that a use passes one in. */
+export const EVENT = /^on-?([a-z]+)$/;
+
 function own(hole: Hole, owner: Element, near: string[]): string[] {
   const { attr } = hole;
   if (hole.kind === 'text') {
@@ -155,7 +158,8 @@ function own(hole: Hole, owner: Element, near: string[]): string[] {
   if (attr === 'id') return [...near.map((each) => `${each}-id`), `${owner.tag}-id`];
   if (attr === 'for') return ['field-id'];
   if (attr === 'content') return [asName(attrOf(owner, 'name') ?? attrOf(owner, 'property') ?? '') ?? 'content'];
-  if (attr.startsWith('on')) return [`on-${attr.slice(2)}`];
+  const event = EVENT.exec(attr)?.[1];
+  if (event !== undefined) return [`on-${event}`];
   const bare = asName(attr.replace(/^(data|aria)-/, '').replace(/^.*:/, ''));
   return [bare ?? 'value'];
 }

@@ -3,6 +3,7 @@ import { type Spelled } from '../page/spelling.js';
 import { moveUrls, urlKind } from '../page/url.js';
 import type { Element } from '../page/tree.js';
 import type { Hole, Occurrence, Value } from './columns.js';
+import { EVENT } from './names.js';
 
 export type PropType = 'text' | 'number' | 'url' | 'choice' | 'flag' | 'handler' | 'list';
 
@@ -124,7 +125,7 @@ function typeOf(holes: Hole[]): { type: PropType; choices: string[]; default: Va
   for (const { value } of spelled) counts.set(value, (counts.get(value) ?? 0) + 1);
   const usual = usualValue(spelled, counts);
   const plain = (type: PropType) => ({ type, choices: [], default: usual });
-  if (holes.some((hole) => hole.attr?.startsWith('on') === true)) return plain('handler');
+  if (holes.some((hole) => hole.attr !== null && EVENT.test(hole.attr))) return plain('handler');
   const isUrl = (hole: Hole) => hole.kind === 'attr' && urlKind((hole.nodes[0] as Element).tag, hole.attr!) !== null;
   if (holes.some((hole) => isUrl(hole) && hole.before === '')) return plain('url');
   const words = [...counts.keys()].sort();

@@ -1,7 +1,8 @@
 /**
  * Plans a lift in memory: component files, and pages in which uses stand for exactly the fragments' source ranges.
  * A use that would not parse as one element with its own range takes the template form; an occurrence that the
- * component does not give back stays as it is. Nothing is written here.
+ * component does not give back, or that would change what stands around it, stays as it is and is told. Nothing is
+ * written here.
  */
 import type { Registry } from '../component/model.js';
 import { type ComponentSource, readComponents } from '../component/read.js';
@@ -60,8 +61,7 @@ export interface PlanInput {
 }
 
 /**
- * Plans and proves.
- * @throws Problem (exit 1) when a page would not be the same, naming the first difference
+ * Plans and proves: every planned page expands to its origin, to the byte or as markup.
  * @throws Problem (exit 2) when two findings want the same place
  */
 export function planLift(input: PlanInput): LiftPlan {
@@ -82,7 +82,7 @@ export function planLift(input: PlanInput): LiftPlan {
     const replacements = byPage.get(page);
     if (replacements === undefined) continue;
     const origin = input.origins?.get(page.path) ?? expandPage(page, before).text;
-    planPage(page, inOrder(page, replacements), origin, registry, plan);
+    planPage(page, inOrder(page, replacements), origin, before, plan);
   }
   plan.components = components.filter(({ path }) =>
     fresh.some(({ name }) => path === `${componentFolder}/${name}.html` && (plan.uses.get(name) ?? 0) > 0),
@@ -103,7 +103,7 @@ function inOrder(page: Page, replacements: Replacement[]): Replacement[] {
   return sorted;
 }
 
-function planPage(page: Page, replacements: Replacement[], origin: string, registry: Registry, plan: LiftPlan): void {
+function planPage(page: Page, replacements: Replacement[], origin: string, before: Registry, plan: LiftPlan): void {
   const leave = (each: Replacement, why: string) => {
     const { line, column } = placeAt(page, each.element.start);
     plan.leftOut.push({ finding: each.finding.name, path: page.path, line, column, why });
@@ -113,7 +113,7 @@ function planPage(page: Page, replacements: Replacement[], origin: string, regis
   for (;;) {
     const { text, ranges } = rewrite(page, current);
     if (current.length === 0) return;
-    const expanded = expandPage(parsePage(page.path, text), registry);
+    const expanded = expandPage(parsePage(page.path, text), plan.registry);
     const found = new Set(expanded.uses.map(({ start, end }) => `${start} ${end}`));
     const broken = current.filter((_, i) => !found.has(`${ranges[i]!.start} ${ranges[i]!.end}`));
     if (broken.length > 0) {
@@ -126,7 +126,7 @@ function planPage(page: Page, replacements: Replacement[], origin: string, regis
     const outputs = new Map(expanded.uses.map((use) => [`${use.start} ${use.end}`, use.output]));
     const verdicts = current.map((each, i) => ({
       each,
-      ...compareFragment(page, each, outputs.get(`${ranges[i]!.start} ${ranges[i]!.end}`)!),
+      ...compareFragment(page, each, outputs.get(`${ranges[i]!.start} ${ranges[i]!.end}`)!, before),
     }));
     const wrong = verdicts.filter(({ same }) => same === 'different');
     for (const { each, why } of wrong) leave(each, why);
@@ -136,25 +136,37 @@ function planPage(page: Page, replacements: Replacement[], origin: string, regis
       continue;
     }
     const { same, first } = comparePages(page.path, origin, expanded.text);
-    // a fragment that is the same by itself may still change what follows it, when its tags are not all closed
-    const inexact = verdicts.filter((verdict) => verdict.same !== 'bytes');
-    if (same === 'different' && inexact.length > 0) {
-      const place = (each: Replacement) => placeAt(page, each.element.start).line;
-      const guilty = (inexact.findLast(({ each }) => place(each) <= first!.line) ?? inexact[0]!).each;
-      leave(guilty, `its markup is not closed, and what follows would change: ${first!.what}`);
+    if (same === 'different') {
+      const guilty = guiltyOf(verdicts, endOfLine(page, first!.line));
+      leave(guilty, `what follows would change: ${first!.what}`);
       current = current.filter((each) => each !== guilty);
       continue;
     }
-    if (same === 'different')
-      throw new Problem(`the lift would change this page: ${first!.what}`, {
-        exit: 1,
-        place: { path: page.path, line: first!.line, column: first!.column },
-        hint: 'nothing was written; leave this page or this finding out',
-      });
     plan.pages.push({ path: page.path, before: page.source, after: text, uses: current.length, same });
     for (const { finding } of current) plan.uses.set(finding.name, (plan.uses.get(finding.name) ?? 0) + 1);
     return;
   }
+}
+
+/**
+ * The replacement that changed what stands around it: a fragment that is the same by itself may still do that, when
+ * its tags are not all closed, or when the parser closed others because of it. The last suspect before the difference.
+ */
+function guiltyOf(verdicts: { each: Replacement; same: Sameness }[], before: number): Replacement {
+  const inexact = verdicts.filter(({ same }) => same !== 'bytes');
+  const suspects = inexact.length > 0 ? inexact : verdicts;
+  return (suspects.findLast(({ each }) => each.element.start <= before) ?? suspects[0]!).each;
+}
+
+/** Offset of the end of a line, counted from 1. */
+function endOfLine(page: Page, line: number): number {
+  let at = -1;
+  for (let i = 0; i < line; i++) {
+    const next = page.source.indexOf('\n', at + 1);
+    if (next < 0) return page.source.length;
+    at = next;
+  }
+  return at;
 }
 
 function rewrite(page: Page, replacements: Replacement[]): { text: string; ranges: { start: number; end: number }[] } {
@@ -178,11 +190,19 @@ function asTemplate(each: Replacement): Replacement | null {
   return { ...each, text: useText(finding.name, finding.props, valuesAt(finding.props, index), 'template', place) };
 }
 
-/** Compares a fragment with what its use expands to, both by themselves. */
-function compareFragment(page: Page, { element, end }: Replacement, output: string): { same: Sameness; why: string } {
-  const source = page.source.slice(element.start, end);
-  if (source === output) return { same: 'bytes', why: '' };
+/** Compares a fragment, the uses in it expanded, with what its own use expands to; both by themselves. */
+function compareFragment(
+  page: Page,
+  { element, end }: Replacement,
+  output: string,
+  registry: Registry,
+): { same: Sameness; why: string } {
   const context = element.parent?.kind === 'element' ? element.parent : null;
-  const found = firstDifference(parseFragment(source, context), parseFragment(output, context), false);
+  const indent = indentAt(page.source, element.start);
+  const source = indent + page.source.slice(element.start, end);
+  const fragment = { path: page.path, source, root: parseFragment(source, context) };
+  const original = expandPage(fragment, registry).text.slice(indent.length);
+  if (original === output) return { same: 'bytes', why: '' };
+  const found = firstDifference(parseFragment(original, context), parseFragment(output, context), false);
   return found === null ? { same: 'markup', why: '' } : { same: 'different', why: found.what };
 }

@@ -28,6 +28,7 @@ export interface GroupOptions {
   generalise: (spots: Spot[]) => General | null;
   /** bytes saved, at least 1 for what is worth a look */
   worth: (general: General) => number;
+  onProgress?: (done: number, all: number) => void;
 }
 
 export function occurrenceAt(profiles: Profile[], folders: (string | null)[], { page, at }: Spot): Occurrence {
@@ -76,7 +77,8 @@ export function findGroups(profiles: Profile[], options: GroupOptions): Group[] 
     return spots.every((spot) => id === owner[spot.page]![spot.at] && offsetOf(spot) === offset);
   };
 
-  for (const candidate of candidates) {
+  for (const [i, candidate] of candidates.entries()) {
+    options.onProgress?.(i, candidates.length);
     const spots = candidate.filter((spot) => isSure(profiles[spot.page]!, spot.at));
     if (spots.length < options.minOccurrences || alwaysInside(spots)) continue;
     for (const group of bestSplit(spots, profiles, options)) {

@@ -45,7 +45,12 @@ export function match({ component, root }: Pattern, occurrence: Occurrence): Map
     values.set(name, known ?? value);
     return known === undefined || text(known) === text(value);
   };
-  return matchNode(root, occurrence.element, component, occurrence, note) ? values : null;
+  if (!matchNode(root, occurrence.element, component, occurrence, note)) return null;
+  const fits = component.props.every((prop) => {
+    const value = values.get(prop.name);
+    return typeof value !== 'object' || prop.type !== 'choice' || prop.choices.includes(value.value);
+  });
+  return fits ? values : null;
 }
 
 function text(value: Value): string | boolean {

@@ -20,6 +20,8 @@ export interface SurveyOptions {
   thresholds: Thresholds;
   /** folder of the component files, relative to the root */
   componentFolder: string;
+  /** told as pages and groups are done, for a survey that takes a while */
+  onProgress?: (done: number, all: number) => void;
 }
 
 /** Bytes by which the estimate may be off. */
@@ -35,7 +37,10 @@ interface Known {
 /** Surveys the pages. The same pages and components give the same answer, in the same order. */
 export function survey(pages: Page[], registry: Registry, options: SurveyOptions): Survey {
   const { thresholds, componentFolder } = options;
-  const profiles = pages.map((page) => profile(page));
+  const profiles = pages.map((page, i) => {
+    options.onProgress?.(i, pages.length);
+    return profile(page);
+  });
   const folders = pages.map(folderOfPage);
   const at = (spot: Spot) => occurrenceAt(profiles, folders, spot);
   const isComponent = (name: string) => registry.has(name);
@@ -48,12 +53,13 @@ export function survey(pages: Page[], registry: Registry, options: SurveyOptions
     isUse: (element) => isUse(element, isComponent),
     generalise: make,
     worth: (general) => estimate(general),
+    ...(options.onProgress ? { onProgress: options.onProgress } : {}),
   });
   const candidate = (spots: Spot[], general: General): Candidate<Payload> => {
     const rough = estimate(general);
     // lengths alone tell what is hopeless; what is not is written out and counted
     const saved = rough < -ROUGH ? { lines: 0, bytes: rough } : savedBy(general);
-    const worth = saved.lines < 0 ? Math.min(saved.bytes, saved.lines) : saved.bytes;
+    const worth = saved.lines < 1 ? Math.min(saved.bytes, saved.lines) : saved.bytes;
     return { spots, worth, payload: { general, saved } };
   };
   const candidates: Candidate<Payload>[] = [...known, ...groups.map(({ spots, general }) => candidate(spots, general))];
@@ -154,7 +160,7 @@ function toFindings(
     if (choice.blockedBy !== null) return refused(because, saved);
     if (!choice.chosen) return refused(poorReason(saved), saved);
     const written = writeAll(name, general);
-    if (written.saved.bytes < thresholds.minSaving || written.saved.lines < 0)
+    if (written.saved.bytes < thresholds.minSaving || written.saved.lines < 1)
       return refused(poorReason(written.saved), written.saved);
     return { ...made, ...written, recommended: true, reason: null };
   });
@@ -166,9 +172,8 @@ function toFindings(
 
 function poorReason({ lines, bytes }: Written['saved']): string {
   if (bytes < 0) return `costs ${-bytes} bytes more than it saves`;
-  return lines < 0
-    ? `takes ${-lines} more ${lines === -1 ? 'line' : 'lines'} than it saves`
-    : `saves only ${bytes} bytes`;
+  if (lines < 1) return lines === 0 ? 'saves no line' : `adds ${-lines} ${lines === -1 ? 'line' : 'lines'}`;
+  return `saves only ${bytes} bytes`;
 }
 
 function knownFinding({ pattern, rows }: Known, occurrences: Occurrence[]) {

@@ -1,0 +1,45 @@
+// `npm run bench`: speed, memory and start-up, then the promise over 10,000 random sites. Each figure comes from a
+// process of its own. Environment: CASES for fewer or more random sites.
+import { spawnSync } from 'node:child_process';
+import { fileURLToPath } from 'node:url';
+
+const path = (name) => fileURLToPath(new URL(name, import.meta.url));
+const median = (values) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)];
+
+function survey(pages) {
+  const run = spawnSync(process.execPath, [path('survey.mjs'), String(pages)], { encoding: 'utf8' });
+  if (run.status !== 0) throw new Error(run.stderr);
+  return JSON.parse(run.stdout);
+}
+
+console.log('survey against parsing alone, generated pages of about 300 elements (medians of three, ms; peak memory, MB)');
+const small = survey(500);
+const large = survey(1000);
+const double = survey(2000);
+console.table([small, large, double]);
+console.log(`survey / parse at 1,000 pages: ${large.ratio} (at most 3)`);
+console.log(`doubling the pages: ${(large.survey / small.survey).toFixed(2)}, ${(double.survey / large.survey).toFixed(2)} (linear is 2)`);
+
+function start(args) {
+  const times = [];
+  for (let i = 0; i < 25; i++) {
+    const before = performance.now();
+    spawnSync(process.execPath, args);
+    times.push(performance.now() - before);
+  }
+  return median(times);
+}
+
+const bare = start(['-e', '0']);
+const version = start([path('../dist/bin.js'), '--version']);
+console.log(`\nestrade --version: ${version.toFixed(0)} ms, node -e 0: ${bare.toFixed(0)} ms, ratio ${(version / bare).toFixed(2)} (at most 1.5)`);
+
+const cases = process.env.CASES ?? '10000';
+console.log(`\nthe promise over ${cases} random sites`);
+const jest = ['--experimental-vm-modules', '--disable-warning=ExperimentalWarning', path('../node_modules/jest/bin/jest.js')];
+const promise = spawnSync(process.execPath, [...jest, '--silent=false', 'promise'], {
+  cwd: path('..'),
+  stdio: 'inherit',
+  env: { ...process.env, ESTRADE_CASES: cases },
+});
+process.exitCode = promise.status ?? 1;
