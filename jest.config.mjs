@@ -10,5 +10,5 @@ export default {
       { jsc: { target: 'es2022', parser: { syntax: 'typescript' } }, module: { type: 'es6' } },
     ],
   },
-  testTimeout: 120000,
+  testTimeout: 600_000,
 };

@@ -7,7 +7,6 @@ import { type LiftPlan, planLift } from '../core/lift/plan.js';
 import { lineCount, parsePage } from '../core/page/parse.js';
 import { comparePages, type Sameness } from '../core/page/same.js';
 import type { Finding } from '../core/survey/types.js';
-import { unifiedDiff } from '../terminal/diff.js';
 import { count, dim, green, number, terminalWidth, yellow } from '../terminal/style.js';
 import { table } from '../terminal/table.js';
 import { encode } from '../workspace/encoding.js';
@@ -36,7 +35,7 @@ export function define(program: Command): void {
     .addHelpText('after', '\nExample:\n  estrade lift boat-card sailing-row --dry-run')
     .action(async (names: string[], options: Options) => {
       const lifted = await liftProject(process.cwd(), names, options);
-      if (options.dryRun === true && options.json !== true) printPatch(lifted);
+      if (options.dryRun === true && options.json !== true) await printPatch(lifted);
       else if (options.json === true) printJson(toJson(lifted));
       else printLift(lifted);
       if (tellUnreadable(lifted.surveyed.unreadable)) process.exitCode = 2;
@@ -157,7 +156,8 @@ function proveFromDisk(project: Project, planned: PlannedFile[]): void {
   }
 }
 
-function printPatch({ plan, surveyed }: Lifted): void {
+async function printPatch({ plan, surveyed }: Lifted): Promise<void> {
+  const { unifiedDiff } = await import('../terminal/diff.js');
   const utf8 = (text: string) => Buffer.from(text);
   for (const { path, source } of plan.components)
     process.stdout.write(unifiedDiff({ path, before: null, after: source, encode: utf8 }));
