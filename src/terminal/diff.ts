@@ -19,10 +19,15 @@ export function unifiedDiff({ path, before, after, encode }: FileChange): Buffer
   const ended = (name: string) => (name.includes(' ') ? `${name}\t` : name);
   head.push(`--- ${before === null ? '/dev/null' : ended(from)}`, `+++ ${ended(to)}`);
   const lines = hunks.flatMap(({ oldStart, oldLines, newStart, newLines, lines: body }) => [
-    `@@ -${oldStart},${oldLines} +${newStart},${newLines} @@`,
+    `@@ -${start(oldStart, oldLines)} +${start(newStart, newLines)} @@`,
     ...body,
   ]);
   return Buffer.concat([Buffer.from(`${head.join('\n')}\n`), encode(`${lines.join('\n')}\n`)]);
+}
+
+/** A range of no lines is told by the line before it. */
+function start(line: number, count: number): string {
+  return `${count === 0 ? line - 1 : line},${count}`;
 }
 
 /** As git quotes names with unusual characters. */

@@ -24,13 +24,13 @@ export function table(columns: Column[], rows: string[][], width: number): strin
     if (widest === 0) break;
     widths[cuttable.indexOf(widest)]!--;
   }
-  const line = (cells: string[], paint: (text: string) => string) =>
+  const line = (cells: string[]) =>
     columns
-      .map(({ align }, i) => paint(pad(cut(cells[i]!, widths[i]!), widths[i]!, align ?? 'left')))
+      .map(({ align }, i) => pad(cut(cells[i]!, widths[i]!), widths[i]!, align ?? 'left'))
       .join(GAP)
       .trimEnd();
   const head = columns.map(({ title }) => title);
-  return [line(head, dim), ...rows.map((row) => line(row, (text) => text))].join('\n');
+  return [dim(line(head)), ...rows.map(line)].join('\n');
 }
 
 function pad(text: string, width: number, align: 'left' | 'right'): string {

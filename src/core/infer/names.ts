@@ -110,6 +110,27 @@ function tableHeading(cell: Element): string | null {
   return heading ? asName(textOf(heading)) : null;
 }
 
+/** Attributes that say what their element is for. */
+const TELLING = ['name', 'aria-label', 'id'];
+
+/** The value that an attribute has at every occurrence of the hole's element, as a name; null when it varies. */
+function constant(hole: Hole, attr: string): string | null {
+  const values = hole.nodes.map((node) => attrOf((node.kind === 'text' ? node.parent : node) as Element, attr));
+  const [first] = values;
+  return first !== undefined && values.every((value) => value === first) ? asName(first) : null;
+}
+
+/** The term that a `dd` describes, as a name, when it is the same at every occurrence. */
+function termOf(hole: Hole): string | null {
+  const terms = hole.nodes.map((node) => {
+    const detail = node.parent as Element;
+    const before = (detail.parent as Element).children.filter((each) => each.kind === 'element');
+    const term = before[before.indexOf(detail) - 1];
+    return term?.tag === 'dt' ? textOf(term) : '';
+  });
+  return terms.every((term) => term === terms[0]) ? asName(terms[0]!) : null;
+}
+
 /** What a hole could be called, best first; later ones are longer and tell more. */
 function candidates(hole: Hole, root: Element): string[] {
   const node = hole.nodes[0]!;
@@ -120,7 +141,9 @@ function candidates(hole: Hole, root: Element): string[] {
     const itemprop = attrOf(at, 'itemprop');
     const word = itemprop ? asName(itemprop) : at === root ? null : classWord(at, block);
     const cell = at.tag === 'td' || at.tag === 'th' ? tableHeading(at) : null;
-    for (const each of [cell, word]) if (each !== null) near.push(each);
+    const told = at === owner ? TELLING.map((name) => constant(hole, name)) : [];
+    const term = at === owner && at.tag === 'dd' ? termOf(hole) : null;
+    for (const each of [cell, term, word, ...told]) if (each !== null) near.push(each);
   }
   const words = own(hole, owner, near);
   const where = [...near, TEXT_ROLE[owner.tag], owner.tag === 'img' ? 'picture' : owner.tag, block && asName(block)];
@@ -133,12 +156,15 @@ function candidates(hole: Hole, root: Element): string[] {
 /** An event handler of an element, or the prop that a use passes one in. */
 export const EVENT = /^on-?([a-z]+)$/;
 
+/** Class words that say what an element is, as its tag does already. */
+const ROLE_WORDS = new Set(['link', 'button', 'text', 'label', 'input', 'control', 'cell', 'row']);
+
 function own(hole: Hole, owner: Element, near: string[]): string[] {
   const { attr } = hole;
   if (hole.kind === 'text') {
     const role = TEXT_ROLE[owner.tag];
-    const names =
-      owner.tag === 'a' || /^h[1-6]$/.test(owner.tag) || owner.tag === 'button' ? [role, ...near] : [...near, role];
+    const telling = near.filter((word) => word !== owner.tag && !ROLE_WORDS.has(word));
+    const names = /^h[1-6]$/.test(owner.tag) ? [role, ...telling] : [...telling, role];
     if (owner.tag === 'a' && owner.parent?.kind === 'element' && /^h[1-6]$/.test(owner.parent.tag))
       names.unshift('heading');
     return [...names.filter((each): each is string => each !== undefined), 'text'];
@@ -160,6 +186,7 @@ function own(hole: Hole, owner: Element, near: string[]): string[] {
   if (attr === 'content') return [asName(attrOf(owner, 'name') ?? attrOf(owner, 'property') ?? '') ?? 'content'];
   const event = EVENT.exec(attr)?.[1];
   if (event !== undefined) return [`on-${event}`];
+  if (attr === 'src' && owner.tag === 'img') return ['picture'];
   const bare = asName(attr.replace(/^(data|aria)-/, '').replace(/^.*:/, ''));
   return [bare ?? 'value'];
 }
