@@ -12,13 +12,17 @@ function survey(pages) {
   return JSON.parse(run.stdout);
 }
 
-console.log('survey against parsing alone, generated pages of about 300 elements (medians of three, ms; peak memory, MB)');
+console.log(
+  'survey against parsing alone, generated pages of about 300 elements (medians of three, ms; peak memory, MB)',
+);
 const small = survey(500);
 const large = survey(1000);
 const double = survey(2000);
 console.table([small, large, double]);
 console.log(`survey / parse at 1,000 pages: ${large.ratio} (at most 3)`);
-console.log(`doubling the pages: ${(large.survey / small.survey).toFixed(2)}, ${(double.survey / large.survey).toFixed(2)} (linear is 2)`);
+console.log(
+  `doubling the pages: ${(large.survey / small.survey).toFixed(2)}, ${(double.survey / large.survey).toFixed(2)} (linear is 2)`,
+);
 
 function start(args) {
   const times = [];
@@ -32,11 +36,17 @@ function start(args) {
 
 const bare = start(['-e', '0']);
 const version = start([path('../dist/bin.js'), '--version']);
-console.log(`\nestrade --version: ${version.toFixed(0)} ms, node -e 0: ${bare.toFixed(0)} ms, ratio ${(version / bare).toFixed(2)} (at most 1.5)`);
+console.log(
+  `\nestrade --version: ${version.toFixed(0)} ms, node -e 0: ${bare.toFixed(0)} ms, ratio ${(version / bare).toFixed(2)} (at most 1.5)`,
+);
 
 const cases = process.env.CASES ?? '10000';
 console.log(`\nthe promise over ${cases} random sites`);
-const jest = ['--experimental-vm-modules', '--disable-warning=ExperimentalWarning', path('../node_modules/jest/bin/jest.js')];
+const jest = [
+  '--experimental-vm-modules',
+  '--disable-warning=ExperimentalWarning',
+  path('../node_modules/jest/bin/jest.js'),
+];
 const promise = spawnSync(process.execPath, [...jest, '--silent=false', 'promise'], {
   cwd: path('..'),
   stdio: 'inherit',
