@@ -37,12 +37,12 @@ export async function expandProject(cwd: string, out: string, force: boolean): P
     uses += expanded.uses.length;
     const file = files.get(page.path)!;
     // a page without uses is copied as it is
-    return { path: page.path, bytes: expanded.text === page.source ? file.bytes : encode(expanded.text, file) };
+    return { path: page.path, read: () => (expanded.text === page.source ? file.bytes : encode(expanded.text, file)) };
   });
   expanding.end();
   const known = new Set([...pages, ...project.componentFiles].map(({ path }) => path));
   const others = await otherFiles(root, known, folder);
-  for (const path of others) output.push({ path, bytes: readFileSync(join(root, path)) });
+  for (const path of others) output.push({ path, read: () => readFileSync(join(root, path)) });
   const written = await writeOutput(folder, output, force);
   return { ...written, pages: pages.length, uses, copied: others.length, problems, unreadable };
 }

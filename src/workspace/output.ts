@@ -9,7 +9,8 @@ import { writeWhole } from './journal.js';
 
 export interface OutputFile {
   path: string;
-  bytes: Buffer;
+  /** its contents, read when they are needed, for a site may hold large files */
+  read: () => Buffer;
 }
 
 export interface Output {
@@ -32,12 +33,14 @@ export async function otherFiles(root: string, known: ReadonlySet<string>, out: 
   const real = realpathSync(root);
   return found
     .map(toPosix)
-    .filter((path) => !known.has(path) && isInside(real, realpathSync(join(root, path))))
+    .filter((path) => !known.has(path) && leadsInside(real, join(root, path)))
     .sort(byPath);
 }
 
-function isInside(root: string, path: string): boolean {
-  const way = relative(root, path);
+/** False for a link that leads out of the project, or nowhere. */
+function leadsInside(root: string, path: string): boolean {
+  if (!existsSync(path)) return false;
+  const way = relative(root, realpathSync(path));
   return !way.startsWith('..') && !isAbsolute(way);
 }
 
@@ -59,11 +62,11 @@ export function outputFolder(root: string, cwd: string, out: string): string {
  */
 export async function writeOutput(folder: string, files: OutputFile[], force: boolean): Promise<Output> {
   const known = await readManifest(folder);
-  const strange = files.filter(({ path, bytes }) => {
+  const strange = files.filter(({ path, read }) => {
     const target = join(folder, path);
     if (!existsSync(target)) return false;
     const now = digest(readFileSync(target));
-    return now !== digest(bytes) && now !== known.get(path);
+    return now !== known.get(path) && now !== digest(read());
   });
   if (strange.length > 0 && !force)
     throw new Problem('these files are in the way and were not written by expand; nothing was written', {
@@ -73,8 +76,9 @@ export async function writeOutput(folder: string, files: OutputFile[], force: bo
     });
   const output: Output = { folder, written: 0, unchanged: 0, removed: [] };
   const manifest = new Map<string, string>();
-  for (const { path, bytes } of files) {
+  for (const { path, read } of files) {
     const target = join(folder, path);
+    const bytes = read();
     const name = digest(bytes);
     manifest.set(path, name);
     if (existsSync(target) && digest(readFileSync(target)) === name) output.unchanged++;

@@ -22,6 +22,9 @@ describe('expand', () => {
   test('copies the rest, leaves its output out of the survey, and removes only what it wrote', () => {
     const folder = lifted();
     folder.write({ 'extra.html': page('extra'), 'img/a.png': Buffer.from([0, 1, 2]) });
+    // neither a link to nowhere nor one that leaves the project is part of the site
+    symlinkSync('nowhere', join(folder.path, 'broken'));
+    symlinkSync(join(ROOT, 'package.json'), join(folder.path, 'away.json'));
     folder.run(['expand', '--out', 'dist']);
     expect(Object.keys(folder.files('dist'))).toEqual([
       '.estrade-output.json',

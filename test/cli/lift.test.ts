@@ -94,6 +94,19 @@ describe('survey and show', () => {
     if (process.getuid?.() !== 0) expect(folder.run(['survey']).err).toContain('not permitted');
   });
 
+  test('what cannot be lifted is told with its place and the reason', () => {
+    const folder = new Folder({
+      'mended.html': page('<a>x<div><a>y</a></div></a>'),
+      'slots.html': page('<div><slot></slot></div>\n<template when="x"></template>'),
+    });
+    const { remarks } = folder.json(['survey']) as SurveyJson;
+    expect(remarks.map(({ message, places }) => [message.slice(0, 30), places.length > 0])).toEqual([
+      ['mended.html: markup that the p', true],
+      ['slots.html: what holds a slot,', true],
+    ]);
+    expect(folder.run(['survey']).out).toContain('5:5');
+  });
+
   test('show prints places, values, the file and a use; a wrong name gets near ones', () => {
     const folder = new Folder(site());
     const { out, status } = folder.run(['show', 'boat-card']);

@@ -1,6 +1,7 @@
 /** The survey: all pages in, findings out, best first. Writes nothing. */
 import { isLiftable } from '../page/liftable.js';
 import { eolOf, indentAt, type Page, placeAt } from '../page/parse.js';
+import type { Element } from '../page/tree.js';
 import type { Registry } from '../component/model.js';
 import { folderOfPage } from '../component/expand.js';
 import { generalise } from '../infer/generalise.js';
@@ -211,22 +212,28 @@ function kindOf(occurrences: Occurrence[]): FindingKind {
 
 const SHOWN_PLACES = 5;
 
-/** What stays where it is, and why; one remark a page. */
+/** What stays where it is, and why; a remark a page and reason. */
 function remarksOn(profiles: Profile[]): Remark[] {
   const remarks: Remark[] = [];
   for (const { page, elements, lift } of profiles) {
-    const odd = elements.filter((_, i) => lift[i] === Lift.misnested || lift[i] === Lift.unsure);
-    const holders = new Set(odd.map((element) => element.parent));
-    const inner = odd
-      .filter((element) => !holders.has(element))
-      .slice(0, SHOWN_PLACES)
-      .filter((element) => !isLiftable(page, element));
-    if (inner.length > 0)
-      remarks.push({
-        kind: 'not-liftable',
-        message: `${page.path}: markup that the parser mends (misnested or stray tags) stays as it is`,
-        places: inner.map((element) => placeAt(page, element.start)),
-      });
+    const tell = (what: string, told: Element[]) => {
+      const places = told.slice(0, SHOWN_PLACES).map((element) => placeAt(page, element.start));
+      if (places.length > 0) remarks.push({ kind: 'not-liftable', message: `${page.path}: ${what}`, places });
+    };
+    const innermost = (...states: number[]) => {
+      const odd = elements.filter((_, i) => states.includes(lift[i]!));
+      const holders = new Set(odd.map((element) => element.parent));
+      return odd.filter((element) => !holders.has(element));
+    };
+    const mended = innermost(Lift.misnested, Lift.unsure).slice(0, SHOWN_PLACES);
+    tell(
+      'markup that the parser mends (misnested or stray tags) stays as it is',
+      mended.filter((element) => !isLiftable(page, element)),
+    );
+    tell(
+      'what holds a slot, or a template with when, unless or each, would be read as a component’s',
+      innermost(Lift.reserved),
+    );
   }
   return remarks;
 }
