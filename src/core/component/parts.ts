@@ -3,7 +3,7 @@
  * Pages and templates go through the same code; in pages only uses are of interest.
  */
 import { Problem } from '../errors.js';
-import { type Page, placeAt } from '../page/parse.js';
+import { indentAt, type Page, placeAt } from '../page/parse.js';
 import { showsSpace } from '../page/same.js';
 import { decodeAttribute, decodeText, type Target } from '../page/spelling.js';
 import { type Attr, attrOf, type Child, type Element, HTML, PREFORMATTED, RAW_TEXT } from '../page/tree.js';
@@ -53,6 +53,8 @@ export interface Compiling {
   /** true in a component's template: placeholders, blocks and slots mean something, text is re-indented */
   template: boolean;
   isComponent: (name: string) => boolean;
+  /** how much deeper than the block that holds them its lines are indented in the file: they come out as deep as it */
+  deeper?: string;
 }
 
 /** The component that an element is a use of, or null. */
@@ -69,9 +71,10 @@ export function compile(nodes: Child[], start: number, end: number, context: Com
   let verbatim = !context.template;
 
   const copyTo = (offset: number) => {
-    if (offset > cursor) parts.push({ kind: 'text', text: source.slice(cursor, offset), verbatim });
+    if (offset > cursor) parts.push(textPart(source.slice(cursor, offset)));
     cursor = Math.max(cursor, offset);
   };
+  const textPart = (text: string): Part => ({ kind: 'text', text: verbatim ? text : shallower(text, context), verbatim });
   const copyVerbatim = (from: number, to: number) => {
     copyTo(from);
     const before = verbatim;
@@ -98,7 +101,8 @@ export function compile(nodes: Child[], start: number, end: number, context: Com
       copyTo(space);
       const name = source.slice(attr.start, attr.start + attr.name.length);
       const url = literalUrl ? kind : null;
-      parts.push({ kind: 'attribute', space: source.slice(space, attr.start), name, quote, segments, url });
+      const shown = shallower(source.slice(space, attr.start), context);
+      parts.push({ kind: 'attribute', space: shown, name, quote, segments, url });
       cursor = attr.end;
     } else if (/[\n\r]/.test(raw)) copyVerbatim(from, from + raw.length);
   };
@@ -113,7 +117,7 @@ export function compile(nodes: Child[], start: number, end: number, context: Com
       if (!raw.includes('{{')) return;
       copyTo(node.start);
       segmentsOf(raw, node.start, 'text', context).forEach((segment, i, all) => {
-        if (typeof segment === 'string') parts.push({ kind: 'text', text: segment, verbatim });
+        if (typeof segment === 'string') parts.push(textPart(segment));
         else parts.push({ kind: 'value', expression: segment, target: 'text', joins: joinsAfter(all, i) });
       });
       cursor = stop;
@@ -123,7 +127,16 @@ export function compile(nodes: Child[], start: number, end: number, context: Com
     const name = usedComponent(node, context.isComponent);
     if (name !== null) return replace(node, compileUse(node, name, context));
     const special = context.template ? blockOf(node, context) : null;
-    if (special !== null) return replace(node, special);
+    if (special !== null) {
+      const line = special.kind === 'slot' || verbatim ? null : ownLine(node, source, start, end);
+      if (line === null) return replace(node, special);
+      // the block's line comes and goes with what it yields
+      copyTo(node.start - line.length);
+      special.parts.unshift(textPart(line));
+      cursor = node.end;
+      parts.push(special);
+      return;
+    }
     if (context.template) for (const attr of node.attrs) visitAttribute(attr, node);
     if (RAW_TEXT.has(node.tag)) return copyVerbatim(node.openEnd, contentEnd(node));
     const shows = !verbatim && (PREFORMATTED.has(node.tag) || showsSpace(node));
@@ -142,20 +155,32 @@ export function compile(nodes: Child[], start: number, end: number, context: Com
   return parts;
 }
 
+/** The line break and indentation before a block that has its line, or lines, to itself; else null. */
+function ownLine(element: Element, source: string, start: number, end: number): string | null {
+  const before = /(\r\n|\n|\r)[ \t]*$/.exec(source.slice(start, element.start));
+  const after = /^[ \t]*(\r|\n|$)/.exec(source.slice(element.end, end));
+  return before === null || after === null ? null : before[0];
+}
+
+function shallower(text: string, { deeper }: Compiling): string {
+  return deeper === undefined ? text : text.replaceAll(new RegExp(`(\\r\\n|\\n|\\r)${deeper}`, 'g'), '$1');
+}
+
 function contentEnd(element: Element): number {
   return element.closeStart >= 0 ? element.closeStart : element.end;
 }
 
 /** `when`, `unless`, `each` and `slot`; null for any other element, the user's own templates among them. */
-function blockOf(element: Element, context: Compiling): Part | null {
+function blockOf(element: Element, context: Compiling): Extract<Part, { kind: 'when' | 'each' | 'slot' }> | null {
   const inside = () => compile(element.children, element.openEnd, contentEnd(element), context);
+  const insideBlock = () => compileLines(element, context);
   if (element.tag === 'slot') return { kind: 'slot', name: attrOf(element, 'name') ?? '', parts: inside() };
   if (element.tag !== 'template') return null;
   for (const name of ['when', 'unless', 'each'] as const) {
     const attr = element.attrs.find((each) => each.name === name);
     if (attr === undefined) continue;
     if (name !== 'each') {
-      return { kind: 'when', test: expressionOf(attr, context), negated: name === 'unless', parts: inside() };
+      return { kind: 'when', test: expressionOf(attr, context), negated: name === 'unless', parts: insideBlock() };
     }
     const of = element.attrs.find((each) => each.name === 'of');
     if (of === undefined || !/^[a-z][\w-]*$/i.test(attr.value))
@@ -163,9 +188,25 @@ function blockOf(element: Element, context: Compiling): Part | null {
         place: placeAt(context.page, element.start),
         hint: 'write it as <template each="stop" of="stops">',
       });
-    return { kind: 'each', item: attr.value, of: expressionOf(of, context), parts: inside() };
+    return { kind: 'each', item: attr.value, of: expressionOf(of, context), parts: insideBlock() };
   }
   return null;
+}
+
+/** The content of a block; lines of its own between the tags lose the depth that they have for being in it. */
+function compileLines(element: Element, context: Compiling): Part[] {
+  const { source } = context.page;
+  const content = source.slice(element.openEnd, contentEnd(element));
+  const lead = /^[ \t]*(\r\n|\n|\r)\s*/.exec(content)?.[0];
+  const trail = /(\r\n|\n|\r)[ \t]*$/.exec(content)?.[0];
+  if (lead === undefined || trail === undefined || lead.length >= content.length)
+    return compile(element.children, element.openEnd, contentEnd(element), context);
+  const start = element.openEnd + lead.length;
+  const own = indentAt(source, element.start);
+  const inner = indentAt(source, start);
+  const deeper = inner.startsWith(own) ? inner.slice(own.length) + (context.deeper ?? '') : context.deeper;
+  const nodes = element.children.filter((child) => child.end > start || child.kind !== 'text');
+  return compile(nodes, start, contentEnd(element) - trail.length, { ...context, ...(deeper ? { deeper } : {}) });
 }
 
 function expressionOf(attr: Attr, context: Compiling): Expression {

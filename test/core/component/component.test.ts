@@ -182,6 +182,27 @@ describe('expanding', () => {
     );
   });
 
+  test('a block on lines of its own comes and goes with them', () => {
+    const body = `<ul>
+    <li>first</li>
+    <template when="heading">
+      <li>
+        {{heading}}
+      </li>
+    </template>
+    <template each="stop" of="stops"><li>{{stop}}</li></template>
+    <li>last <template when="heading"> <b>{{heading}}</b></template></li>
+  </ul>`;
+    const props = '<meta prop="heading" type="text" optional><meta prop="stops" type="list">';
+    expect(one('<div>\n\t<x-card></x-card>\n</div>', props, body)).toBe(
+      '<div>\n\t<ul>\n\t  <li>first</li>\n\t  <li>last </li>\n\t</ul>\n</div>',
+    );
+    const list = '<script type="application/json" slot="stops">["a", "b"]</script>';
+    expect(one(`<div>\n  <x-card heading="h">${list}</x-card>\n</div>`, props, body)).toBe(
+      '<div>\n  <ul>\n    <li>first</li>\n    <li>\n      h\n    </li>\n    <li>a</li>\n    <li>b</li>\n    <li>last  <b>h</b></li>\n  </ul>\n</div>',
+    );
+  });
+
   test('a URL that the template starts is relative to the component file, one that a prop starts to the page', () => {
     const body =
       '<a href="../fares.html?x#y"><img src="../img/{{name}}.svg" srcset="../img/a.png 1x, https://b.example/c.png 2x"></a><a href="{{link}}">x</a>';
