@@ -79,7 +79,7 @@ function render(parts: Part[], frame: Frame, state: State): void {
   for (const part of parts) {
     switch (part.kind) {
       case 'text':
-        out.write(part.verbatim ? part.text : layOut(part.text, frame, state.eol));
+        out.write(part.verbatim ? part.text : layOut(part.text, frame, state.eol, part.ends));
         break;
       case 'value':
         out.write(write(evaluate(part.expression, frame.scope), part.target, part.joins));
@@ -111,11 +111,11 @@ function render(parts: Part[], frame: Frame, state: State): void {
 }
 
 /** Moves the lines of a template from the indentation of its file to that of the place. */
-function layOut(text: string, { base, indent }: Frame, eol: string): string {
+function layOut(text: string, { base, indent }: Frame, eol: string, ends = false): string {
   if (!/[\n\r]/.test(text)) return text;
   const [first, ...lines] = text.split(/\r\n|\n|\r/);
   const moved = lines.map((line, i) => {
-    if (line === '' && i < lines.length - 1) return '';
+    if (line === '' && (ends || i < lines.length - 1)) return '';
     if (line.startsWith(base)) return indent + line.slice(base.length);
     const own = /^[ \t]*/.exec(line)![0].length;
     return indent.slice(0, Math.max(0, indent.length - (base.length - own))) + line.slice(own);

@@ -32,7 +32,7 @@ export interface UsePart {
 }
 
 export type Part =
-  | { kind: 'text'; text: string; verbatim: boolean }
+  | { kind: 'text'; text: string; verbatim: boolean; /** what follows starts a line of its own */ ends?: true }
   | { kind: 'value'; expression: Expression; target: Target; joins: boolean }
   | {
       kind: 'attribute';
@@ -74,7 +74,11 @@ export function compile(nodes: Child[], start: number, end: number, context: Com
     if (offset > cursor) parts.push(textPart(source.slice(cursor, offset)));
     cursor = Math.max(cursor, offset);
   };
-  const textPart = (text: string): Part => ({ kind: 'text', text: verbatim ? text : shallower(text, context), verbatim });
+  const textPart = (text: string): Part => ({
+    kind: 'text',
+    text: verbatim ? text : shallower(text, context),
+    verbatim,
+  });
   const copyVerbatim = (from: number, to: number) => {
     copyTo(from);
     const before = verbatim;
@@ -132,6 +136,8 @@ export function compile(nodes: Child[], start: number, end: number, context: Com
       if (line === null) return replace(node, special);
       // the block's line comes and goes with what it yields
       copyTo(node.start - line.length);
+      const before = parts.at(-1);
+      if (before?.kind === 'text') before.ends = true;
       special.parts.unshift(textPart(line));
       cursor = node.end;
       parts.push(special);

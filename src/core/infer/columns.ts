@@ -1,14 +1,15 @@
 /**
- * Walks all occurrences of one shape in lockstep and notes where they differ: a hole a place, with one value an
- * occurrence. What is equal everywhere stays in the template and makes no hole.
+ * Walks all occurrences in lockstep, aligned, and notes where they differ: a hole a place, with one value an occurrence,
+ * and a run where parts come and go. What is equal everywhere stays in the template and makes neither.
  */
 import { valueOf } from '../page/attribute.js';
 import { type Page } from '../page/parse.js';
 import { decodeAttribute, decodeText, type Spelled } from '../page/spelling.js';
-import { type Attr, type Element, type Node, PREFORMATTED, RAW_TEXT, type Text } from '../page/tree.js';
+import { type Child, type Comment, type Element, PREFORMATTED, RAW_TEXT, type Text } from '../page/tree.js';
 import { showsSpace } from '../page/same.js';
 import { isRelative, moveUrls, urlKind } from '../page/url.js';
 import { isFlag, trimmed } from '../survey/profile.js';
+import { alignChildren, type ElementPattern, mergeRows, type Pattern, type TextPattern } from './align.js';
 
 /** One place where a fragment stands; `folder` is what its relative URLs resolve against, null when unknown. */
 export interface Occurrence {
@@ -19,98 +20,144 @@ export interface Occurrence {
   folder: string | null;
 }
 
-/** What a prop holds at one occurrence: a spelled value, or whether a flag is there. */
-export type Value = Spelled | boolean;
+/** What a prop holds at one occurrence: a spelled value, whether a flag is there, or null where its place is not. */
+export type Value = Spelled | boolean | null;
 
 /**
- * A place in the shape whose value varies.
+ * A place in the pattern whose value varies.
  * - `text`: a text node without the white space around it
  * - `attr`: an attribute value, or one part of it (a class word, one side of a style declaration)
  * - `flag`: a boolean attribute that is there or not
+ * - `given`: an attribute with one value that is there or not
+ * - `word`: class words that come and go
  * - `literal`: a URL that means the same everywhere but must be written for the component's folder
  */
 export interface Hole {
-  kind: 'text' | 'attr' | 'flag' | 'literal';
-  /** the text node or the attribute's element, one an occurrence */
-  nodes: Node[];
+  kind: 'text' | 'attr' | 'flag' | 'given' | 'word' | 'literal';
+  pattern: Pattern;
   attr: string | null;
   /** index into the parts of the attribute's value, or null for the whole */
   part: number | null;
   values: Value[];
-  /** constant source text before and after the value, within the hole's range */
+  /** constant source text before and after the value, within the hole's range; of `given` and `word` what is given */
   before: string;
   after: string;
+  /** of `word`: the attribute's words in order, null where they come and go */
+  words?: (string | null)[];
+}
+
+/** Adjacent children that come and go together. */
+export interface Run {
+  patterns: Pattern[];
+  /** whether it is there, one an occurrence */
+  presence: boolean[];
+}
+
+export interface Columns {
+  root: ElementPattern;
+  holes: Hole[];
+  runs: Run[];
 }
 
 const PARTS: Record<string, RegExp> = { class: /([\t\n\f\r ]+)/, style: /([:;][\t\n\f\r ]*)/ };
 
 /**
- * The holes of a group in document order; null when the occurrences are not alike after all (two shapes that met in
- * one hash), or when more than `limit` places vary.
+ * The holes and optional runs of a group in document order.
+ * @param exact the occurrences are of one shape
+ * @returns null when the occurrences are not alike after all, or when more than `limit` places vary
  */
-export function findHoles(occurrences: Occurrence[], componentFolder: string, limit: number): Hole[] | null {
+export function findColumns(
+  occurrences: Occurrence[],
+  componentFolder: string,
+  limit: number,
+  exact: boolean,
+): Columns | null {
   const holes: Hole[] = [];
+  const runs: Run[] = [];
   let varying = 0;
   const add = (hole: Hole) => {
     holes.push(hole);
     if (hole.kind !== 'literal') varying++;
   };
-  const visit = (nodes: Node[], verbatim: boolean): boolean => {
-    const first = nodes[0]!;
-    if (nodes.some((node) => node.kind !== first.kind)) return false;
+  const visit = (column: (Child | null)[], inherited: boolean): Pattern | null => {
+    const first = column.find((node) => node !== null)!;
+    if (column.some((node) => node !== null && node.kind !== first.kind)) return null;
     if (first.kind === 'text') {
-      if (allEqual(nodes as Text[], (text) => text.value)) return true;
-      if (RAW_TEXT.has((first.parent as Element).tag)) return false;
-      const hole = textHole(nodes as Text[], occurrences, verbatim);
-      // a stray tag within the text would be lost with it
-      if (hole?.values.some((each) => decodeText((each as Spelled).raw) !== (each as Spelled).value) === true)
-        return false;
-      if (hole !== null) add(hole);
-      return varying <= limit;
+      const pattern: TextPattern = { kind: 'text', nodes: column as (Text | null)[], verbatim: inherited };
+      return textHole(pattern, occurrences, add) && varying <= limit ? pattern : null;
     }
-    if (first.kind === 'comment') return allEqual(nodes, (node) => (node as typeof first).value);
-    if (first.kind !== 'element') return false;
-    const elements = nodes as Element[];
-    if (
-      elements.some(
-        (each) => each.tag !== first.tag || each.ns !== first.ns || each.children.length !== first.children.length,
-      )
-    )
-      return false;
-    if (!attributeHoles(elements, occurrences, componentFolder, add)) return false;
-    const below = verbatim || PREFORMATTED.has(first.tag) || showsSpace(first);
-    for (let i = 0; i < first.children.length && varying <= limit; i++) {
-      if (
-        !visit(
-          elements.map((each) => each.children[i]!),
-          below,
-        )
-      )
-        return false;
+    if (first.kind === 'comment') {
+      const pattern: Pattern = { kind: 'comment', nodes: column as (Comment | null)[] };
+      return allEqual(pattern.nodes, (node) => node.value) ? pattern : null;
     }
-    return varying <= limit;
+    if (first.kind !== 'element') return null;
+    const nodes = column as (Element | null)[];
+    if (nodes.some((node) => node !== null && (node.tag !== first.tag || node.ns !== first.ns))) return null;
+    const verbatim = inherited || PREFORMATTED.has(first.tag) || showsSpace(first);
+    const pattern: ElementPattern = { kind: 'element', nodes, children: [] };
+    if (!attributeHoles(pattern, occurrences, componentFolder, add)) return null;
+    const columns = alignChildren(nodes, verbatim, exact);
+    if (columns === null) return null;
+    for (const each of columns) {
+      const child = varying > limit ? null : visit(each, verbatim);
+      if (child === null) return null;
+      pattern.children.push(child);
+    }
+    if (!exact) runs.push(...runsOf(pattern));
+    return varying + runs.length <= limit ? pattern : null;
   };
-  return visit(
+  const root = visit(
     occurrences.map((occurrence) => occurrence.element),
     false,
-  )
-    ? holes
-    : null;
+  ) as ElementPattern | null;
+  return root === null ? null : { root, holes, runs };
 }
 
-function allEqual<T>(items: T[], read: (item: T) => string | undefined): boolean {
-  const first = read(items[0]!);
-  return items.every((item) => read(item) === first);
+function runsOf({ nodes, children }: ElementPattern): Run[] {
+  const runs: Run[] = [];
+  let key = '';
+  for (const child of children) {
+    const optional = child.nodes.some((node, i) => node === null && nodes[i] !== null);
+    const presence = child.nodes.map((node) => node !== null);
+    const mine = optional ? presence.map(Number).join('') : '';
+    if (mine !== '' && mine === key) runs.at(-1)!.patterns.push(child);
+    else if (mine !== '') runs.push({ patterns: [child], presence });
+    key = mine;
+  }
+  return runs;
 }
 
-function textHole(nodes: Text[], occurrences: Occurrence[], verbatim: boolean): Hole | null {
-  const values = nodes.map((node, i): Spelled => {
+/** True when `read` gives the same for all that are there. */
+function allEqual<T>(items: (T | null)[], read: (item: T) => string | undefined): boolean {
+  const first = items.find((item) => item !== null)!;
+  const wanted = read(first);
+  return items.every((item) => item === null || read(item) === wanted);
+}
+
+/** Notes where a text varies; false when it varies in a way that no value can say. */
+function textHole(pattern: TextPattern, occurrences: Occurrence[], add: (hole: Hole) => void): boolean {
+  const { nodes, verbatim } = pattern;
+  if (nodes.some((node, i) => node !== null && hidesBraces(node, occurrences[i]!.page.source))) return false;
+  if (allEqual(nodes, (text) => text.value)) return true;
+  if (RAW_TEXT.has((nodes.find((node) => node !== null)!.parent as Element).tag)) return false;
+  const values = nodes.map((node, i): Spelled | null => {
+    if (node === null) return null;
     const raw = occurrences[i]!.page.source.slice(node.start, node.end);
     return verbatim ? { value: node.value, raw } : { value: trim(node.value), raw: trim(raw) };
   });
   // only the indentation differs
-  if (allEqual(values, (each) => each.value)) return null;
-  return { kind: 'text', nodes, attr: null, part: null, values, before: '', after: '' };
+  if (allEqual(values, (each) => each.value)) return true;
+  // a stray tag within the text would be lost with it
+  if (values.some((each) => each !== null && decodeText(each.raw) !== each.value)) return false;
+  add({ kind: 'text', pattern, attr: null, part: null, values, before: '', after: '' });
+  return true;
+}
+
+/** True where the source of a text holds a tag that the parser dropped, with braces in it that would mean something. */
+function hidesBraces(node: Text, source: string): boolean {
+  if (node.end - node.start === node.value.length) return false;
+  const raw = source.slice(node.start, node.end);
+  return raw.includes('{{') && decodeText(raw) !== node.value;
 }
 
 function trim(text: string): string {
@@ -119,33 +166,39 @@ function trim(text: string): string {
 }
 
 function attributeHoles(
-  elements: Element[],
+  pattern: ElementPattern,
   occurrences: Occurrence[],
   componentFolder: string,
   add: (hole: Hole) => void,
 ): boolean {
+  const { nodes } = pattern;
   const names = new Set<string>();
-  for (const element of elements) for (const attr of element.attrs) names.add(attr.name);
+  for (const element of nodes) if (element !== null) for (const attr of element.attrs) names.add(attr.name);
+  const tag = nodes.find((node) => node !== null)!.tag;
   for (const name of names) {
-    const attrs = elements.map((element) => element.attrs.find((attr) => attr.name === name));
-    const hole: Hole = { kind: 'attr', nodes: elements, attr: name, part: null, values: [], before: '', after: '' };
-    if (attrs.some((attr) => attr === undefined)) {
-      if (!attrs.every((attr) => attr === undefined || isFlag(attr.name, attr.value))) return false;
-      add({ ...hole, kind: 'flag', values: attrs.map((attr) => attr !== undefined) });
+    // undefined: the element is there without the attribute
+    const attrs = nodes.map((element) => (element === null ? null : element.attrs.find((attr) => attr.name === name)));
+    const present = attrs.map((attr) => attr ?? null);
+    const hole: Hole = { kind: 'attr', pattern, attr: name, part: null, values: [], before: '', after: '' };
+    const equal = allEqual(present, (attr) => attr.value);
+    const raws = present.map((attr, i) => (attr === null ? null : valueOf(occurrences[i]!.page.source, attr).raw));
+    if (attrs.includes(undefined)) {
+      const flags = attrs.map((attr) => (attr === null ? null : attr !== undefined));
+      const given = raws.find((raw) => raw !== null)!;
+      if (present.every((attr) => attr === null || isFlag(attr.name, attr.value)))
+        add({ ...hole, kind: 'flag', values: flags });
+      else if (equal && name !== 'class' && /^[^'"\\{}]+$/.test(given))
+        add({ ...hole, kind: 'given', values: flags, before: given });
+      else add({ ...hole, values: raws.map(spelled) });
       continue;
     }
-    const present = attrs as Attr[];
-    const equal = allEqual(present, (attr) => attr.value);
-    const kind = urlKind(elements[0]!.tag, name);
-    if (equal && (kind === null || (kind === 'url' && !isRelative(present[0]!.value.trim())))) continue;
-    const raws = present.map((attr, i) => valueOf(occurrences[i]!.page.source, attr).raw);
+    const kind = urlKind(tag, name);
+    const value = present.find((attr) => attr !== null)!.value;
+    if (equal && (kind === null || (kind === 'url' && !isRelative(value.trim())))) continue;
     if (kind !== null) {
       const literal = sharedUrl(raws, kind, occurrences, componentFolder);
-      if (literal !== null) {
-        if (literal !== raws[0]) add({ ...hole, kind: 'literal', before: literal });
-        continue;
-      }
-      add({ ...hole, values: raws.map(spelled) });
+      if (literal === null) add({ ...hole, values: raws.map(spelled) });
+      else if (raws.some((raw) => raw !== null && raw !== literal)) add({ ...hole, kind: 'literal', before: literal });
       continue;
     }
     for (const each of partHoles(name, raws)) add({ ...hole, ...each });
@@ -153,58 +206,109 @@ function attributeHoles(
   return true;
 }
 
-function spelled(raw: string): Spelled {
-  return { value: decodeAttribute(raw), raw };
+function spelled(raw: string | null): Spelled | null {
+  return raw === null ? null : { value: decodeAttribute(raw), raw };
 }
 
 /** The URL as a component writes it, when that gives back each occurrence's exact text; else null. */
 function sharedUrl(
-  raws: string[],
+  raws: (string | null)[],
   kind: 'url' | 'srcset',
   occurrences: Occurrence[],
   componentFolder: string,
 ): string | null {
-  const from = occurrences[0]!.folder;
-  const literal = from === null ? null : moveUrls(raws[0]!, kind, from, componentFolder);
+  const at = raws.findIndex((raw) => raw !== null);
+  const from = occurrences[at]!.folder;
+  const literal = from === null ? null : moveUrls(raws[at]!, kind, from, componentFolder);
   if (literal === null) return null;
-  const exact = (raw: string, { folder }: Occurrence) =>
-    folder !== null && moveUrls(literal, kind, componentFolder, folder) === raw;
+  const exact = (raw: string | null, { folder }: Occurrence) =>
+    raw === null || (folder !== null && moveUrls(literal, kind, componentFolder, folder) === raw);
   return raws.every((raw, i) => exact(raw, occurrences[i]!)) ? literal : null;
 }
 
-type PartHole = Pick<Hole, 'part' | 'values' | 'before'>;
+type PartHole = Pick<Hole, 'part' | 'values' | 'before'> & Partial<Pick<Hole, 'kind' | 'words'>>;
 
 /** Splits a class or style value into parts where all occurrences have the same parts but for some; else the whole. */
-function partHoles(name: string, raws: string[]): PartHole[] {
+function partHoles(name: string, raws: (string | null)[]): PartHole[] {
   const whole: PartHole[] = [{ part: null, values: raws.map(spelled), before: '' }];
   const pattern = PARTS[name];
   if (pattern === undefined) return whole;
-  const rows = raws.map((raw) => raw.split(pattern));
-  const width = rows[0]!.length;
-  if (rows.some((row) => row.length !== width || row.some((part, i) => i % 2 === 1 && part !== rows[0]![i])))
-    return whole;
+  const rows = raws.map((raw) => raw?.split(pattern) ?? null);
+  const first = rows.find((row) => row !== null)!;
+  const alike = (row: string[] | null) =>
+    row === null || (row.length === first.length && row.every((part, i) => i % 2 === 0 || part === first[i]));
+  if (!rows.every(alike)) return name === 'class' ? (wordHoles(raws) ?? whole) : whole;
   const holes: PartHole[] = [];
-  for (let part = 0; part < width; part += 2) {
-    const column = rows.map((row) => row[part]!);
+  for (let part = 0; part < first.length; part += 2) {
+    const column = rows.map((row) => row?.[part] ?? null);
     if (allEqual(column, (each) => each)) continue;
     if (name === 'style' && part % 4 === 0) return whole;
-    const before = name === 'class' ? commonStem(column) : '';
-    holes.push({ part, values: column.map((each) => spelled(each.slice(before.length))), before });
+    const before = name === 'class' ? commonStem(column.filter((each) => each !== null)) : '';
+    holes.push({
+      part,
+      values: column.map((each) => (each === null ? null : spelled(each.slice(before.length)))),
+      before,
+    });
   }
   return holes;
 }
 
+/** How many class words may come and go. */
+const MAX_WORDS = 3;
+
+/**
+ * Class words as a set that is written in one order: those that come and go become flags, or one choice when they
+ * exclude each other and share a stem. Null when the words do not fit into one order.
+ */
+function wordHoles(raws: (string | null)[]): PartHole[] | null {
+  const rows = raws.map((raw) => raw?.split(' ') ?? null);
+  if (rows.some((row) => row !== null && (row.includes('') || row.some((word) => /[^\w-]/.test(word))))) return null;
+  const columns = mergeRows(rows.map((row) => row?.map((word) => `${word}\u0000`).join('') ?? null));
+  if (columns === null) return null;
+  const optional = columns
+    .map((column, at) => ({ at, words: column.map((i, row) => (i === -1 ? null : rows[row]![i]!)) }))
+    .filter(({ words }) => words.some((word, i) => word === null && rows[i] !== null));
+  const first = optional[0];
+  // without a constant word before them there is nothing that a space could follow
+  if (first === undefined || first.at === 0 || optional.length > MAX_WORDS * 2) return null;
+  const words = columns.map((column, at) => {
+    const comes = optional.some((each) => each.at === at);
+    const row = column.findIndex((i) => i !== -1);
+    return comes ? null : rows[row]![column[row]!]!;
+  });
+  const together = raws.map((raw, i) => (raw === null ? null : optional.flatMap(({ words }) => words[i] ?? [])));
+  const single = together.map((words) => words?.[0] ?? null);
+  const stem = commonStem(single.filter((word) => word !== null));
+  const adjacent = optional.every(({ at }, i) => at === first.at + i);
+  if (optional.length > 1 && adjacent && stem !== '' && together.every((words) => words === null || words.length < 2)) {
+    const values = single.map((word) => (word === null ? null : spelled(word.slice(stem.length))));
+    return [{ kind: 'word', part: first.at, values, before: ` ${stem}`, words }];
+  }
+  if (optional.length > MAX_WORDS) return null;
+  return optional.map(({ at, words: column }) => ({
+    kind: 'word' as const,
+    part: at,
+    values: column.map((word, i) => (raws[i] === null ? null : word !== null)),
+    before: ` ${column.find((word) => word !== null)!}`,
+    words,
+  }));
+}
+
 /** The longest common start that ends in a hyphen or underscore and leaves something of every word. */
 function commonStem(column: string[]): string {
-  let stem = column[0]!;
+  let stem = column[0] ?? '';
   for (const word of column) while (!word.startsWith(stem)) stem = stem.slice(0, -1);
   stem = /^.*[-_]/.exec(stem)?.[0] ?? '';
   return column.some((word) => word === stem) ? '' : stem;
 }
 
-/** The range of a hole, its constant ends included, in the source of occurrence `i`; null where a flag is absent. */
+/**
+ * The range of a hole, its constant ends included, in the source of occurrence `i`; null where it is absent. That of a
+ * `word` is the whole value, or the value's part when the words stand alone.
+ */
 export function holeRange(hole: Hole, i: number, occurrence: Occurrence): [start: number, end: number] | null {
-  const node = hole.nodes[i]!;
+  const node = hole.pattern.nodes[i];
+  if (node === null || node === undefined) return null;
   const { source } = occurrence.page;
   if (hole.kind === 'text') {
     const raw = source.slice(node.start, node.end);
@@ -215,7 +319,7 @@ export function holeRange(hole: Hole, i: number, occurrence: Occurrence): [start
   if (attr === undefined) return null;
   if (hole.kind === 'flag') return [attr.start, attr.end];
   const { raw, start, end } = valueOf(source, attr);
-  if (hole.part === null) return [start, end];
+  if (hole.part === null || hole.kind === 'word') return [start, end];
   const parts = raw.split(PARTS[hole.attr!]!);
   const offset = start + parts.slice(0, hole.part).join('').length;
   return [offset, offset + parts[hole.part]!.length];

@@ -4,9 +4,9 @@
  */
 import { kebabCase } from 'change-case';
 import pluralize from 'pluralize';
-import { attrOf, classWords, type Element, elementsOf, type Parent, textOf } from '../page/tree.js';
+import { attrOf, type Child, classWords, type Element, elementsOf, type Parent, textOf } from '../page/tree.js';
 import type { Hole } from './columns.js';
-import type { Varying } from './props.js';
+import { elementOf, type Varying } from './props.js';
 
 /** No prop is named like an attribute that any element may carry (HTML standard, "global attributes"; `role`), or that the format uses. */
 export const GLOBAL_ATTRIBUTES = new Set(
@@ -70,7 +70,7 @@ const ORDINALS = 'first second third fourth fifth sixth seventh eighth ninth ten
 
 /** Words that say how a thing looks or is laid out, not what it is. */
 const LAYOUT =
-  /^(col|row|container|wrapper|inner|outer|flex|grid|d|m[tbxyrl]?|p[tbxyrl]?|text|bg|font|float|w|h|border|rounded|shadow|align|justify|order|position|btn|fa[srb]?|ni|clearfix|active|is|has|js|sm|md|lg|xl|no|mb|mt|opacity|my|px|py|ms|me|ps|pe|badge|icon|nav|list|item|body|content)$/;
+  /^(col|row|container|wrapper|inner|outer|flex|grid|d|m[tbxyrl]?|p[tbxyrl]?|text|bg|font|float|w|h|border|rounded|shadow|align|justify|order|position|btn|fa[srb]?|ni|clearfix|active|is|has|js|sm|md|lg|xl|no|mb|mt|opacity|my|px|py|ms|me|ps|pe|icon|nav|list|item|body|content)$/;
 
 /** A kebab-case word of letters and digits that starts with a letter, or null. */
 function asName(text: string): string | null {
@@ -110,19 +110,30 @@ function tableHeading(cell: Element): string | null {
   return heading ? asName(textOf(heading)) : null;
 }
 
+function present(hole: Hole): Child[] {
+  return hole.pattern.nodes.filter((node) => node !== null);
+}
+
+/** The root of the occurrence that `element` stands in. */
+function topOf(element: Element, roots: ReadonlySet<Element>): Element {
+  let at = element;
+  while (!roots.has(at) && at.parent?.kind === 'element') at = at.parent;
+  return at;
+}
+
 /** Attributes that say what their element is for. */
 const TELLING = ['name', 'aria-label', 'id'];
 
 /** The value that an attribute has at every occurrence of the hole's element, as a name; null when it varies. */
 function constant(hole: Hole, attr: string): string | null {
-  const values = hole.nodes.map((node) => attrOf((node.kind === 'text' ? node.parent : node) as Element, attr));
+  const values = present(hole).map((node) => attrOf((node.kind === 'element' ? node : node.parent) as Element, attr));
   const [first] = values;
   return first !== undefined && values.every((value) => value === first) ? asName(first) : null;
 }
 
 /** The term that a `dd` describes, as a name, when it is the same at every occurrence. */
 function termOf(hole: Hole): string | null {
-  const terms = hole.nodes.map((node) => {
+  const terms = present(hole).map((node) => {
     const detail = node.parent as Element;
     const before = (detail.parent as Element).children.filter((each) => each.kind === 'element');
     const term = before[before.indexOf(detail) - 1];
@@ -132,14 +143,14 @@ function termOf(hole: Hole): string | null {
 }
 
 /** What a hole could be called, best first; later ones are longer and tell more. */
-function candidates(hole: Hole, root: Element): string[] {
-  const node = hole.nodes[0]!;
-  const owner = (node.kind === 'text' ? node.parent : node) as Element;
-  const block = blockOf(root);
+function candidates(hole: Hole, root: ReadonlySet<Element>): string[] {
+  const owner = elementOf(hole);
+  const block = blockOf(topOf(owner, root));
   const near: string[] = [];
-  for (let at: Element | null = owner; at !== null; at = at === root ? null : (at.parent as Element)) {
+  const top = topOf(owner, root);
+  for (let at: Element | null = owner; at !== null; at = at === top ? null : (at.parent as Element)) {
     const itemprop = attrOf(at, 'itemprop');
-    const word = itemprop ? asName(itemprop) : at === root ? null : classWord(at, block);
+    const word = itemprop ? asName(itemprop) : at === top ? null : classWord(at, block);
     const cell = at.tag === 'td' || at.tag === 'th' ? tableHeading(at) : null;
     const told = at === owner ? TELLING.map((name) => constant(hole, name)) : [];
     const term = at === owner && at.tag === 'dd' ? termOf(hole) : null;
@@ -171,7 +182,9 @@ function own(hole: Hole, owner: Element, near: string[]): string[] {
   }
   if (attr === null) return ['value'];
   if (attr === 'class') {
-    const stem = asName(hole.before.replace(/[-_]+$/, ''));
+    const stem = asName(hole.before.trim().replace(/[-_]+$/, ''));
+    if (hole.kind === 'word' && typeof hole.values.find((value) => value !== null) === 'boolean')
+      return [asName(hole.before.trim().replace(/^.*--/, '')) ?? 'marked'];
     return hole.before.endsWith('--') || stem === null
       ? ['state', 'variant']
       : [...(near[0] === stem ? [] : ['variant']), `${stem}-variant`];
@@ -192,11 +205,11 @@ function own(hole: Hole, owner: Element, near: string[]): string[] {
 }
 
 /** Names for all props of one component, in order; none is a global attribute, none stands twice. */
-export function nameProps(varying: Varying[], root: Element): string[] {
+export function nameProps(varying: Varying[], roots: ReadonlySet<Element>): string[] {
   const taken = new Set<string>();
   const options = varying.map((each) => {
     const [first] = each.holes;
-    const lists = [...new Set([first!, ...each.holes])].map((hole) => candidates(hole, root));
+    const lists = [...new Set([first!, ...each.holes])].map((hole) => candidates(hole, roots));
     return [...lists[0]!, ...lists.slice(1).flat()].map((name) => INSTEAD[name] ?? name);
   });
   const wanted = new Map<string, number>();
@@ -320,4 +333,17 @@ function aroundWords(root: Element): string[] {
     found.push(...words.filter((word): word is string => word !== null));
   }
   return found;
+}
+
+/** What the presence of a run of nodes could be called. */
+export function nameRun(nodes: Child[], taken: ReadonlySet<string>): string {
+  const element = nodes.find((node) => node.kind === 'element');
+  const words = element === undefined ? [] : [classWord(element, null), TEXT_ROLE[element.tag], element.tag];
+  const names = [...words, 'more']
+    .filter((word): word is string => typeof word === 'string')
+    .map((word) => INSTEAD[word] ?? word);
+  const free = [...names, ...names.map((word) => `with-${word}`)].find(
+    (name) => !taken.has(name) && !GLOBAL_ATTRIBUTES.has(name),
+  );
+  return free ?? nextNumber(names[0]!, new Set(taken));
 }

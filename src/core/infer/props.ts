@@ -12,31 +12,44 @@ export interface Varying {
   holes: Hole[];
   values: Value[];
   type: PropType;
+  /** null at some occurrences */
+  optional: boolean;
   choices: string[];
-  default: Value | null;
+  default: Spelled | null;
 }
 
 export function valueText(value: Value): string {
+  if (value === null) return '\u0004';
   return typeof value === 'boolean' ? (value ? '\u0001' : '\u0000') : value.value;
 }
 
-/** Groups holes with equal values, then derives those that hold another's value. */
-export function groupHoles(holes: Hole[], occurrences: Occurrence[], componentFolder: string): Varying[] {
+/**
+ * Groups holes with equal values, then derives those that hold another's value.
+ * @returns null when that makes more than `maxProps`
+ */
+export function groupHoles(
+  holes: Hole[],
+  occurrences: Occurrence[],
+  componentFolder: string,
+  maxProps: number,
+): Varying[] | null {
   const byValues = new Map<string, Hole[]>();
   for (const hole of holes) {
     if (hole.kind === 'literal') continue;
-    const key = hole.values.map(valueText).join('\u0002');
+    const key = hole.values.map(valueText).join('\u0005');
     const group = byValues.get(key);
     if (group) group.push(hole);
     else byValues.set(key, [hole]);
   }
+  if (byValues.size > maxProps * VECTORS_PER_PROP) return null;
   // the shortest values are what the others may be made from
-  const groups = [...byValues.values()].sort((a, b) => lengthOf(a[0]!) - lengthOf(b[0]!));
+  const groups = [...byValues].sort(([a], [b]) => a.length - b.length).map(([, group]) => group);
   const kept: Hole[][] = [];
   for (const group of groups) {
     const owner = kept.find((each) => derive(group, each[0]!, occurrences, componentFolder));
     if (owner) owner.push(...group);
     else kept.push(group);
+    if (kept.length > maxProps) return null;
   }
   const order = new Map(holes.map((hole, i) => [hole, i]));
   return kept
@@ -44,22 +57,23 @@ export function groupHoles(holes: Hole[], occurrences: Occurrence[], componentFo
     .map((group) => ({ holes: group, values: group[0]!.values, ...typeOf(group) }));
 }
 
-function lengthOf(hole: Hole): number {
-  let total = 0;
-  for (const value of hole.values) total += valueText(value).length;
-  return total;
-}
+/** Different columns beyond this are not tried for being derived from each other. */
+const VECTORS_PER_PROP = 3;
 
 /**
  * When each value of `group` is constant text around the value of `inner`, cut off at word edges, notes that text
  * in every hole of the group and returns true.
  */
 function derive(group: Hole[], inner: Hole, occurrences: Occurrence[], componentFolder: string): boolean {
-  if (inner.kind === 'flag' || group[0]!.kind === 'flag') return false;
-  const outers = group.map((hole) => hole.values as Spelled[]);
-  const inners = inner.values as Spelled[];
   // nearly all pairs end here, before anything is read twice
-  if (outers.some((column) => !column[0]!.raw.includes(inners[0]!.raw))) return false;
+  for (const at of [0, inner.values.length - 1]) if (!mayHold(group[0]!.values[at]!, inner.values[at]!)) return false;
+  const there = inner.values.flatMap((value, i) => (value === null ? [] : [i]));
+  const sameThere = group.every((hole) =>
+    hole.values.every((value, i) => (value === null) === (inner.values[i] === null)),
+  );
+  if (!sameThere || [inner, ...group].some((hole) => typeof hole.values[there[0]!] === 'boolean')) return false;
+  const outers = group.map((hole) => there.map((i) => hole.values[i] as Spelled));
+  const inners = there.map((i) => inner.values[i] as Spelled);
   if (inners.some((each) => each.value.length < 2) || inners.every((each) => each.value === inners[0]!.value))
     return false;
   const ends: [string, string][] = [];
@@ -67,11 +81,12 @@ function derive(group: Hole[], inner: Hole, occurrences: Occurrence[], component
     const found = endsAround(column, inners);
     if (found === null) return false;
     const hole = group[g]!;
-    const kind = hole.kind === 'attr' ? urlKind((hole.nodes[0] as Element).tag, hole.attr!) : null;
+    const kind = hole.kind === 'attr' ? urlKind(elementOf(hole).tag, hole.attr!) : null;
     if (kind === null || found[0] === '') ends.push(found);
     else {
       // a URL that starts with constant text is written for the component's folder
-      const moved = movedUrl(found, inners, column, kind, occurrences, componentFolder);
+      const places = there.map((i) => occurrences[i]!);
+      const moved = movedUrl(found, inners, column, kind, places, componentFolder);
       if (moved === null) return false;
       ends.push(moved);
     }
@@ -81,6 +96,11 @@ function derive(group: Hole[], inner: Hole, occurrences: Occurrence[], component
     hole.after = ends[g]![1] + hole.after;
   });
   return true;
+}
+
+function mayHold(outer: Value, inner: Value): boolean {
+  if (outer === null || inner === null) return outer === inner;
+  return typeof outer === 'object' && typeof inner === 'object' && outer.raw.includes(inner.raw);
 }
 
 function endsAround(column: Spelled[], inners: Spelled[]): [string, string] | null {
@@ -117,29 +137,38 @@ function movedUrl(
 
 const MAX_CHOICES = 6;
 
-function typeOf(holes: Hole[]): { type: PropType; choices: string[]; default: Value | null } {
+type Typed = Pick<Varying, 'type' | 'optional' | 'choices' | 'default'>;
+
+function typeOf(holes: Hole[]): Typed {
   const { values } = holes[0]!;
-  if (holes.some((hole) => hole.kind === 'flag')) return { type: 'flag', choices: [], default: null };
-  const spelled = values as Spelled[];
+  const optional = values.includes(null);
+  const spelled = values.filter((value) => value !== null) as Spelled[];
+  if (typeof spelled[0] === 'boolean') return { type: 'flag', optional: false, choices: [], default: null };
   const counts = new Map<string, number>();
   for (const { value } of spelled) counts.set(value, (counts.get(value) ?? 0) + 1);
-  const usual = usualValue(spelled, counts);
-  const plain = (type: PropType) => ({ type, choices: [], default: usual });
+  const usual = optional ? null : usualValue(spelled, counts);
+  const plain = (type: PropType): Typed => ({ type, optional, choices: [], default: usual });
   if (holes.some((hole) => hole.attr !== null && EVENT.test(hole.attr))) return plain('handler');
-  const isUrl = (hole: Hole) => hole.kind === 'attr' && urlKind((hole.nodes[0] as Element).tag, hole.attr!) !== null;
+  const isUrl = (hole: Hole) => hole.kind === 'attr' && urlKind(elementOf(hole).tag, hole.attr!) !== null;
   if (holes.some((hole) => isUrl(hole) && hole.before === '')) return plain('url');
   const words = [...counts.keys()].sort();
   const few = words.length <= MAX_CHOICES && spelled.length >= words.length * 2;
   const isWord = words.every((word) => /^[a-z][\w-]{0,23}$/i.test(word));
   const inClass = holes.some((hole) => hole.attr === 'class');
   if (isWord && words.length > 1 && (few || inClass) && words.length <= 12)
-    return { type: 'choice', choices: words, default: usual };
+    return { type: 'choice', optional, choices: words, default: usual };
   return plain(words.every((word) => /^-?\d+(\.\d+)?$/.test(word)) ? 'number' : 'text');
 }
 
 /** The value that most occurrences have, when it is worth a default; all URLs included that could not be shared. */
-function usualValue(values: Spelled[], counts: Map<string, number>): Value | null {
+function usualValue(values: Spelled[], counts: Map<string, number>): Spelled | null {
   const [value, count] = [...counts].reduce((best, each) => (each[1] > best[1] ? each : best));
   if (count < values.length && (values.length < 3 || count * 2 <= values.length)) return null;
   return values.find((each) => each.value === value)!;
+}
+
+/** The element of a hole, or of its text, at the first occurrence that has it. */
+export function elementOf(hole: Hole): Element {
+  const node = hole.pattern.nodes.find((each) => each !== null)!;
+  return (node.kind === 'element' ? node : node.parent) as Element;
 }

@@ -16,7 +16,7 @@ export interface UseProp {
 export function useText(
   component: string,
   props: UseProp[],
-  values: Value[],
+  values: (Spelled | boolean)[],
   form: 'tag' | 'template',
   place: { indent: string; eol: string },
 ): string {
@@ -42,6 +42,9 @@ export function useText(
 }
 
 /** The values of one occurrence, a known component's default where the use gives none. */
-export function valuesAt(props: { values: (Value | null)[]; default: Spelled | null }[], index: number): Value[] {
+export function valuesAt(
+  props: { values: (Value | null)[]; default: Spelled | null }[],
+  index: number,
+): (Spelled | boolean)[] {
   return props.map((prop) => prop.values[index] ?? prop.default ?? false);
 }

@@ -2,7 +2,7 @@
 import { eolOf, indentAt } from '../page/parse.js';
 import type { General } from '../infer/generalise.js';
 import { componentFile, needsTemplateForm } from '../infer/template.js';
-import { useText } from '../lift/use.js';
+import { useText, valuesAt } from '../lift/use.js';
 
 export interface Written {
   file: string;
@@ -21,6 +21,8 @@ export function savedBy(general: General): Written['saved'] {
 }
 
 const USUAL_NAME = 'component-name';
+/** Length of a prop's name as it usually is. */
+const USUAL_PROP = 6;
 
 function count(name: string, general: General, file: string): Written {
   const uses = usesOf(name, general);
@@ -36,13 +38,10 @@ function count(name: string, general: General, file: string): Written {
 /** The uses of a generalised group, one an occurrence. */
 export function usesOf(name: string, general: General): string[] {
   return general.occurrences.map(({ page, element }, i) =>
-    useText(
-      name,
-      general.props,
-      general.props.map((prop) => prop.values[i]!),
-      needsTemplateForm(element) ? 'template' : 'tag',
-      { indent: indentAt(page.source, element.start), eol: eolOf(page.source) },
-    ),
+    useText(name, general.props, valuesAt(general.props, i), needsTemplateForm(element) ? 'template' : 'tag', {
+      indent: indentAt(page.source, element.start),
+      eol: eolOf(page.source),
+    }),
   );
 }
 
@@ -50,13 +49,13 @@ export function usesOf(name: string, general: General): string[] {
 export function estimate({ occurrences, props }: General, nameLength = 14): number {
   const first = occurrences[0]!;
   let saved = -(first.end - first.element.start) - 2 * nameLength;
-  for (const prop of props) saved -= 30 + prop.name.length;
+  saved -= props.length * (30 + USUAL_PROP);
   occurrences.forEach(({ element, end }, i) => {
     saved += end - element.start - 5 - 2 * nameLength;
-    for (const { name, values, default: usual } of props) {
-      const value = values[i]!;
-      if (typeof value === 'boolean') saved -= value ? name.length + 1 : 0;
-      else if (value.value !== usual?.value) saved -= name.length + 4 + value.raw.length;
+    for (const { values, default: usual } of props) {
+      const value = values[i] ?? false;
+      if (typeof value === 'boolean') saved -= value ? USUAL_PROP + 1 : 0;
+      else if (value.value !== usual?.value) saved -= USUAL_PROP + 4 + value.raw.length;
     }
   });
   return saved;

@@ -6,6 +6,7 @@ import { isLiftable } from '../page/liftable.js';
 import { classWords, type Element, elementsOf } from '../page/tree.js';
 import type { General } from '../infer/generalise.js';
 import type { Occurrence } from '../infer/columns.js';
+import { gatherAlike } from './alike.js';
 import { groupKey, isSpace, Lift, type Profile } from './profile.js';
 
 /** An element by its page's and its own number. */
@@ -24,8 +25,8 @@ export interface GroupOptions {
   minElements: number;
   /** true for an element that is a use already */
   isUse: (element: Element) => boolean;
-  /** generalises, or null where that makes no component */
-  generalise: (spots: Spot[]) => General | null;
+  /** generalises spots of one shape (`exact`) or of alike ones, or null where that makes no component */
+  generalise: (spots: Spot[], exact: boolean) => General | null;
   /** bytes saved, at least 1 for what is worth a look */
   worth: (general: General) => number;
   onProgress?: (done: number, all: number) => void;
@@ -44,7 +45,7 @@ function fragmentEnd(source: string, element: Element): number {
   return end;
 }
 
-/** Elements of one key, in document order; only those that may be lifted, and enough of them. */
+/** Elements of one shape and block, in document order; only those that may be lifted. */
 function collect(profiles: Profile[], options: GroupOptions): Spot[][] {
   const byKey = new Map<number, Spot[]>();
   profiles.forEach(({ elements, shape, size, lift }, page) => {
@@ -56,13 +57,17 @@ function collect(profiles: Profile[], options: GroupOptions): Spot[][] {
       else spots.push({ page, at });
     }
   });
-  return [...byKey.values()].filter((spots) => spots.length >= options.minOccurrences);
+  return [...byKey.values()];
 }
 
 /** All groups that make a component, outermost first. */
 export function findGroups(profiles: Profile[], options: GroupOptions): Group[] {
   const sizeOf = ({ page, at }: Spot) => profiles[page]!.size[at]!;
-  const candidates = collect(profiles, options).sort((a, b) => sizeOf(b[0]!) - sizeOf(a[0]!));
+  const rootOf = (spots: Spot[]) => profiles[spots[0]!.page]!.elements[spots[0]!.at]!;
+  const largest = (cluster: Spot[][]) => cluster.reduce((most, [spot]) => Math.max(most, sizeOf(spot!)), 0);
+  const clusters = gatherAlike(collect(profiles, options), rootOf)
+    .map((cluster) => ({ cluster, largest: largest(cluster) }))
+    .sort((a, b) => b.largest - a.largest);
   // for each element the group of the innermost fragment found so far that holds it, and where that starts
   const owner = profiles.map(({ elements }) => new Int32Array(elements.length).fill(-1));
   const ownerAt = profiles.map(({ elements }) => new Int32Array(elements.length));
@@ -72,16 +77,19 @@ export function findGroups(profiles: Profile[], options: GroupOptions): Group[] 
     const [first] = spots;
     const id = owner[first!.page]![first!.at]!;
     if (id < 0 || groups[id]!.spots.length !== spots.length) return false;
-    const offsetOf = ({ page, at }: Spot) => at - ownerAt[page]![at]!;
-    const offset = offsetOf(first!);
-    return spots.every((spot) => id === owner[spot.page]![spot.at] && offsetOf(spot) === offset);
+    const owners = new Set<string>();
+    for (const { page, at } of spots) {
+      if (owner[page]![at]! !== id) return false;
+      owners.add(`${page} ${ownerAt[page]![at]!}`);
+    }
+    return owners.size === spots.length;
   };
 
-  for (const [i, candidate] of candidates.entries()) {
-    options.onProgress?.(i, candidates.length);
-    const spots = candidate.filter((spot) => isSure(profiles[spot.page]!, spot.at));
-    if (spots.length < options.minOccurrences || alwaysInside(spots)) continue;
-    for (const group of bestSplit(spots, profiles, options)) {
+  for (const [i, { cluster }] of clusters.entries()) {
+    options.onProgress?.(i, clusters.length);
+    const buckets = cluster.map((spots) => spots.filter((spot) => isSure(profiles[spot.page]!, spot.at)));
+    const sure = buckets.filter((spots) => spots.length > 0);
+    for (const group of bestOf(sure, profiles, options, alwaysInside)) {
       const id = groups.push(group) - 1;
       for (const { page, at } of group.spots) {
         const end = at + profiles[page]!.size[at]!;
@@ -99,18 +107,78 @@ function isSure(profile: Profile, at: number): boolean {
   return profile.lift[at] === Lift.yes;
 }
 
-/** The group as a whole, or split by class words, whichever saves more. */
+/** More shapes than this are not tried as one component. */
+const MAX_SHAPES = 40;
+
+type Inside = (spots: Spot[]) => boolean;
+
+const totalWorth = (groups: Group[], options: GroupOptions) =>
+  groups.reduce((sum, { general }) => sum + Math.max(0, options.worth(general)), 0);
+
+/** A cluster as one group, as one a kind of content, or as one a shape: whichever saves most. */
+function bestOf(buckets: Spot[][], profiles: Profile[], options: GroupOptions, inside: Inside, split = false): Group[] {
+  const exact = () =>
+    buckets.flatMap((spots) =>
+      spots.length < options.minOccurrences || inside(spots) ? [] : bestSplit(spots, profiles, options),
+    );
+  const spots = outermost(buckets.flat(), profiles);
+  if (buckets.length < 2 || spots.length < options.minOccurrences) return exact();
+  if (inside(spots)) return [];
+  // one spot of each shape tells already whether they align
+  const alike =
+    buckets.length <= MAX_SHAPES &&
+    options.generalise(
+      buckets.map(([spot]) => spot!),
+      false,
+    ) !== null;
+  const general = alike ? options.generalise(spots, false) : null;
+  const whole: Group[] = general === null ? [] : [{ spots, general }];
+  const parts = split
+    ? exact()
+    : contentKinds(buckets, profiles).flatMap((each) => bestOf(each, profiles, options, inside, true));
+  return whole.length > 0 && totalWorth(whole, options) > totalWorth(parts, options) ? whole : parts;
+}
+
+/** In document order, without those that stand inside another. */
+function outermost(spots: Spot[], profiles: Profile[]): Spot[] {
+  let last: Spot = { page: -1, at: -1 };
+  let end = -1;
+  return spots
+    .sort((a, b) => a.page - b.page || a.at - b.at)
+    .filter((spot) => {
+      if (spot.page === last.page && spot.at < end) return false;
+      last = spot;
+      end = spot.at + profiles[spot.page]!.size[spot.at]!;
+      return true;
+    });
+}
+
+/** Buckets by the tags that stand in their elements. */
+function contentKinds(buckets: Spot[][], profiles: Profile[]): Spot[][][] {
+  const kinds = new Map<string, Spot[][]>();
+  for (const spots of buckets) {
+    const { page, at } = spots[0]!;
+    const tags = profiles[page]!.elements[at]!.children.flatMap((child) =>
+      child.kind === 'element' ? [child.tag] : [],
+    );
+    const key = [...new Set(tags)].sort().join(' ');
+    const kind = kinds.get(key);
+    if (kind === undefined) kinds.set(key, [spots]);
+    else kind.push(spots);
+  }
+  return [...kinds.values()];
+}
+
+/** Spots of one shape as a whole, or split by class words, whichever saves more. */
 function bestSplit(spots: Spot[], profiles: Profile[], options: GroupOptions): Group[] {
   const made = (part: Spot[]): Group[] => {
-    const general = part.length < options.minOccurrences ? null : options.generalise(part);
+    const general = part.length < options.minOccurrences ? null : options.generalise(part, true);
     return general === null ? [] : [{ spots: part, general }];
   };
-  const worth = (groups: Group[]) => groups.reduce((sum, { general }) => sum + Math.max(0, options.worth(general)), 0);
   const whole = made(spots);
-  const classesVary =
-    whole.length === 0 ||
-    whole[0]!.general.props.some((prop) => prop.holes.some((hole) => hole.attr === 'class' && hole.before === ''));
-  if (!classesVary) return whole;
+  const unstemmed = (group: Group) =>
+    group.general.props.some((prop) => prop.holes.some((hole) => hole.attr === 'class' && hole.before === ''));
+  if (whole.length > 0 && !unstemmed(whole[0]!)) return whole;
   const byClasses = new Map<string, Spot[]>();
   for (const spot of spots) {
     const element = profiles[spot.page]!.elements[spot.at]!;
@@ -123,5 +191,5 @@ function bestSplit(spots: Spot[], profiles: Profile[], options: GroupOptions): G
   }
   if (byClasses.size === 1) return whole;
   const parts = [...byClasses.values()].flatMap(made);
-  return worth(parts) > worth(whole) || whole.length === 0 ? parts : whole;
+  return whole.length === 0 || totalWorth(parts, options) > totalWorth(whole, options) ? parts : whole;
 }

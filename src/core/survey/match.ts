@@ -48,13 +48,13 @@ export function match({ component, root }: Pattern, occurrence: Occurrence): Map
   if (!matchNode(root, occurrence.element, component, occurrence, note)) return null;
   const fits = component.props.every((prop) => {
     const value = values.get(prop.name);
-    return typeof value !== 'object' || prop.type !== 'choice' || prop.choices.includes(value.value);
+    return typeof value !== 'object' || value === null || prop.type !== 'choice' || prop.choices.includes(value.value);
   });
   return fits ? values : null;
 }
 
 function text(value: Value): string | boolean {
-  return typeof value === 'boolean' ? value : value.value;
+  return typeof value === 'object' && value !== null ? value.value : (value ?? false);
 }
 
 type Note = (code: string, value: Value) => boolean;

@@ -6,6 +6,7 @@
  * values are left out. Two 32-bit lanes make one key of 53 bits, so that a chance meeting is caught by the lockstep
  * comparison that follows (`infer/columns.ts`) and otherwise never seen.
  */
+import { IMPLIED } from '../page/liftable.js';
 import type { Page } from '../page/parse.js';
 import { showsSpace } from '../page/same.js';
 import { type Element, HTML, PREFORMATTED, type Parent, RAW_TEXT, type Text } from '../page/tree.js';
@@ -207,9 +208,6 @@ const RESERVED = new Set(['when', 'unless', 'each', 'component']);
 function tiles(element: Element, start: number, end: number): boolean {
   return coveredTo(element, start) === end;
 }
-
-/** Tags that the parser supplies around what stands in the source; other sourceless elements are copies it made. */
-const IMPLIED = new Set(['tbody', 'tr', 'colgroup', 'html', 'head', 'body']);
 
 function coveredTo(element: Element, start: number): number {
   let at = start;

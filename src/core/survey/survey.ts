@@ -4,7 +4,7 @@ import { eolOf, indentAt, type Page, placeAt } from '../page/parse.js';
 import type { Element } from '../page/tree.js';
 import type { Registry } from '../component/model.js';
 import { folderOfPage } from '../component/expand.js';
-import { generalise } from '../infer/generalise.js';
+import { generalise, giveNames } from '../infer/generalise.js';
 import type { Occurrence, Value } from '../infer/columns.js';
 import { nameComponent } from '../infer/names.js';
 import { isUse, needsTemplateForm } from '../infer/template.js';
@@ -45,7 +45,8 @@ export function survey(pages: Page[], registry: Registry, options: SurveyOptions
   const folders = pages.map(folderOfPage);
   const at = (spot: Spot) => occurrenceAt(profiles, folders, spot);
   const isComponent = (name: string) => registry.has(name);
-  const make = (spots: Spot[]) => generalise(spots.map(at), componentFolder, thresholds.maxProps);
+  const make = (spots: Spot[], exact: boolean) =>
+    generalise(spots.map(at), componentFolder, thresholds.maxProps, exact);
 
   const known = knownUses(profiles, registry, at);
   const groups = findGroups(profiles, {
@@ -59,7 +60,7 @@ export function survey(pages: Page[], registry: Registry, options: SurveyOptions
   const candidate = (spots: Spot[], general: General): Candidate<Payload> => {
     const rough = estimate(general);
     // lengths alone tell what is hopeless; what is not is written out and counted
-    const saved = rough < -ROUGH ? { lines: 0, bytes: rough } : savedBy(general);
+    const saved = rough < -ROUGH ? { lines: 0, bytes: rough } : savedBy(giveNames(general));
     const worth = saved.lines < 1 ? Math.min(saved.bytes, saved.lines) : saved.bytes;
     return { spots, worth, payload: { general, saved } };
   };
@@ -74,7 +75,7 @@ export function survey(pages: Page[], registry: Registry, options: SurveyOptions
         const left = rows.rows.filter((_, i) => kept.has(whole.spots[i]!));
         return { spots, worth: whole.worth, payload: { known: { ...rows, rows: left } } };
       }
-      const smaller = spots.length < thresholds.minOccurrences ? null : make(spots);
+      const smaller = spots.length < thresholds.minOccurrences ? null : make(spots, false);
       return smaller === null ? null : candidate(spots, smaller);
     },
     ({ worth, payload }) =>
@@ -139,7 +140,8 @@ function toFindings(
       const made = knownFinding(candidate.payload.known, occurrences);
       return { ...common, ...made, recommended: choice.chosen, reason: because };
     }
-    const { general, saved } = candidate.payload;
+    const { saved } = candidate.payload;
+    const general = giveNames(candidate.payload.general);
     const made = { ...common, props: general.props, general, component: null };
     const refused = (why: string | null, counted: Written['saved']): Finding => {
       // what is not recommended is seldom asked for, so its files are written when they are
