@@ -38,6 +38,8 @@ interface Frame {
   indent: string;
   /** folder that the template's URLs are relative to */
   folder: string;
+  /** false in the page itself */
+  template: boolean;
 }
 
 interface State {
@@ -62,7 +64,15 @@ export function expandPage(page: Page, registry: Registry): Expanded {
   const parts = compile(page.root.children, 0, page.source.length, { page, template: false, isComponent });
   if (!parts.some((part) => part.kind === 'use')) return result;
   const state = { registry, out: new Writer(), eol: eolOf(page.source), pageFolder: folderOfPage(page), result };
-  const frame = { scope: new Map(), slots: new Map(), holder: page, base: '', indent: '', folder: folderOf(page.path) };
+  const frame = {
+    scope: new Map(),
+    slots: new Map(),
+    holder: page,
+    base: '',
+    indent: '',
+    folder: folderOf(page.path),
+    template: false,
+  };
   for (const part of parts) {
     const mark = state.out.mark();
     render([part], frame, state);
@@ -166,6 +176,7 @@ function renderUse(part: UsePart, frame: Frame, state: State): void {
       base: component.base,
       indent: state.out.indent,
       folder: folderOf(component.path),
+      template: true,
     },
     state,
   );
@@ -189,7 +200,7 @@ function scopeOf(part: UsePart, component: Component, frame: Frame, state: State
       } catch (error) {
         tell('bad-list', `the list ${prop.name} is not JSON: ${(error as Error).message}`, list.offset);
       }
-    } else if (attribute !== undefined) value = attributeValue(attribute, frame);
+    } else if (attribute !== undefined) value = attributeValue(attribute, prop.type === 'url', frame, state);
     if (prop.type === 'flag')
       value = value === null || value === false ? false : !isSpelled(value) || value.value !== 'false';
     else if (value === null || value === false) {
@@ -206,7 +217,8 @@ function scopeOf(part: UsePart, component: Component, frame: Frame, state: State
   return scope;
 }
 
-function attributeValue({ segments }: UseAttribute, frame: Frame): Datum {
+/** A `url` that a template starts is relative to the component file, like any other in it. */
+function attributeValue({ segments }: UseAttribute, isUrl: boolean, frame: Frame, state: State): Datum {
   const [first] = segments;
   if (segments.length === 0) return { value: '', raw: '' };
   if (segments.length === 1 && typeof first === 'object') return evaluate(first, frame.scope);
@@ -215,7 +227,9 @@ function attributeValue({ segments }: UseAttribute, frame: Frame): Datum {
       typeof segment === 'string' ? segment : write(evaluate(segment, frame.scope), '"', joinsAfter(segments, i)),
     )
     .join('');
-  return { value: decodeAttribute(raw), raw };
+  const own = isUrl && frame.template && typeof first === 'string' && state.pageFolder !== null;
+  const moved = own ? (moveUrls(raw, 'url', frame.folder, state.pageFolder!) ?? raw) : raw;
+  return { value: decodeAttribute(moved), raw: moved };
 }
 
 function fromJson(json: unknown): Datum {

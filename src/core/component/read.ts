@@ -6,7 +6,8 @@ import { valueOf } from '../page/attribute.js';
 import { attrOf, type Child, type Element } from '../page/tree.js';
 import type { PropType } from '../infer/props.js';
 import { type Component, type Prop, PROP_TYPES, type Registry } from './model.js';
-import { compile, type Part, usedComponent } from './parts.js';
+import { urlKind } from '../page/url.js';
+import { compile, usedComponent } from './parts.js';
 import { elementsOf } from '../page/tree.js';
 
 const NAME = /^[a-z][a-z0-9._]*-[a-z0-9._-]*$/;
@@ -137,7 +138,11 @@ function refuseCycles(registry: Registry): void {
   for (const component of registry.values()) visit(component, [component.name]);
 }
 
-/** True when the template holds nothing but constant markup and placeholders: no blocks, slots or other uses. */
-export function isPlain(parts: Part[]): boolean {
-  return parts.every((part) => part.kind === 'text' || part.kind === 'value' || part.kind === 'attribute');
+/** How an attribute holds URLs; that of a use does when its prop is a `url`. */
+export function urlKindIn(registry: Registry): (element: Element, name: string) => 'url' | 'srcset' | null {
+  return (element, name) => {
+    const used = usedComponent(element, (each) => registry.has(each));
+    if (used === null) return urlKind(element.tag, name);
+    return registry.get(used)!.props.some((prop) => prop.name === name && prop.type === 'url') ? 'url' : null;
+  };
 }

@@ -49,9 +49,14 @@ export function alignChildren(nodes: (Element | null)[], verbatim: boolean, exac
   // raw text is the same everywhere, or the elements are not alike
   const columns = raw ? null : mergeRows(rows);
   if (columns === null) return null;
-  return leadWithSpace(
-    columns.map((column) => nodes.map((node, i) => (column[i] === -1 ? null : node!.children[column[i]!]!))),
+  const filled = columns.map((column) =>
+    nodes.map((node, i) => (column[i] === -1 ? null : node!.children[column[i]!]!)),
   );
+  // running text with and without markup in it is not one text that comes and goes
+  const partial = (column: (Child | null)[]) => column.some((child, i) => child === null && nodes[i] !== null);
+  const speaks = (child: Child | null) => child?.kind === 'text' && !isSpace(child);
+  if (filled.some((column) => partial(column) && column.some(speaks))) return null;
+  return leadWithSpace(filled);
 }
 
 const END = '\u0000';
@@ -74,9 +79,13 @@ function tokenOf(node: Child, verbatim: boolean, raw: boolean): string {
   if (node.kind === 'doctype') return '?';
   if (raw) return `r${node.value}`;
   if (verbatim) return 't';
-  const [lead, trail] = trimmed(node.value);
-  if (lead === node.value.length) return `w${spaceKind(node.value)}`;
-  return `t${spaceKind(node.value.slice(0, lead))}|${spaceKind(node.value.slice(node.value.length - trail))}`;
+  return isSpace(node) ? `w${spaceKind(node.value)}` : `t${spacesAround(node.value)}`;
+}
+
+/** The kinds of white space before and after a text: none, a run with a line break, or exactly which other run. */
+export function spacesAround(value: string): string {
+  const [lead, trail] = trimmed(value);
+  return `${spaceKind(value.slice(0, lead))}|${spaceKind(value.slice(value.length - trail))}`;
 }
 
 function spaceKind(space: string): string {

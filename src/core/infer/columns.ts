@@ -7,7 +7,7 @@ import { type Page } from '../page/parse.js';
 import { decodeAttribute, decodeText, type Spelled } from '../page/spelling.js';
 import { type Child, type Comment, type Element, PREFORMATTED, RAW_TEXT, type Text } from '../page/tree.js';
 import { showsSpace } from '../page/same.js';
-import { isRelative, moveUrls, urlKind } from '../page/url.js';
+import { isRelative, moveUrls } from '../page/url.js';
 import { isFlag, trimmed } from '../survey/profile.js';
 import { alignChildren, type ElementPattern, mergeRows, type Pattern, type TextPattern } from './align.js';
 
@@ -53,6 +53,9 @@ export interface Run {
   presence: boolean[];
 }
 
+/** How an attribute of an element holds URLs. */
+export type UrlKindOf = (element: Element, name: string) => 'url' | 'srcset' | null;
+
 export interface Columns {
   root: ElementPattern;
   holes: Hole[];
@@ -71,6 +74,7 @@ export function findColumns(
   componentFolder: string,
   limit: number,
   exact: boolean,
+  urlKindOf: UrlKindOf,
 ): Columns | null {
   const holes: Hole[] = [];
   const runs: Run[] = [];
@@ -95,7 +99,7 @@ export function findColumns(
     if (nodes.some((node) => node !== null && (node.tag !== first.tag || node.ns !== first.ns))) return null;
     const verbatim = inherited || PREFORMATTED.has(first.tag) || showsSpace(first);
     const pattern: ElementPattern = { kind: 'element', nodes, children: [] };
-    if (!attributeHoles(pattern, occurrences, componentFolder, add)) return null;
+    if (!attributeHoles(pattern, occurrences, componentFolder, urlKindOf, add)) return null;
     const columns = alignChildren(nodes, verbatim, exact);
     if (columns === null) return null;
     for (const each of columns) {
@@ -169,12 +173,13 @@ function attributeHoles(
   pattern: ElementPattern,
   occurrences: Occurrence[],
   componentFolder: string,
+  urlKindOf: UrlKindOf,
   add: (hole: Hole) => void,
 ): boolean {
   const { nodes } = pattern;
   const names = new Set<string>();
   for (const element of nodes) if (element !== null) for (const attr of element.attrs) names.add(attr.name);
-  const tag = nodes.find((node) => node !== null)!.tag;
+  const first = nodes.find((node) => node !== null)!;
   for (const name of names) {
     // undefined: the element is there without the attribute
     const attrs = nodes.map((element) => (element === null ? null : element.attrs.find((attr) => attr.name === name)));
@@ -192,7 +197,7 @@ function attributeHoles(
       else add({ ...hole, values: raws.map(spelled) });
       continue;
     }
-    const kind = urlKind(tag, name);
+    const kind = urlKindOf(first, name);
     const value = present.find((attr) => attr !== null)!.value;
     if (equal && (kind === null || (kind === 'url' && !isRelative(value.trim())))) continue;
     if (kind !== null) {

@@ -1,7 +1,7 @@
 /** From alike occurrences to an interface: the anti-unification of the group, with names and types. */
 import type { Spelled } from '../page/spelling.js';
 import type { ElementPattern } from './align.js';
-import { findColumns, type Hole, type Occurrence, type Run, type Value } from './columns.js';
+import { findColumns, type Hole, type Occurrence, type Run, type UrlKindOf, type Value } from './columns.js';
 import { nameProps, nameRun } from './names.js';
 import { groupHoles, type PropType } from './props.js';
 
@@ -47,10 +47,11 @@ export function generalise(
   componentFolder: string,
   maxProps: number,
   exact: boolean,
+  urlKindOf: UrlKindOf,
 ): General | null {
-  const columns = findColumns(occurrences, componentFolder, maxProps * HOLES_PER_PROP, exact);
+  const columns = findColumns(occurrences, componentFolder, maxProps * HOLES_PER_PROP, exact, urlKindOf);
   if (columns === null) return null;
-  const varying = groupHoles(columns.holes, occurrences, componentFolder, maxProps);
+  const varying = groupHoles(columns.holes, occurrences, componentFolder, maxProps, urlKindOf);
   if (varying === null) return null;
   const props = varying.map((each): InferredProp => ({ name: '', ...each }));
   const blocks = columns.runs.map((run) => blockFor(run, props));

@@ -1,8 +1,8 @@
 /** From holes to props: what varies together is one prop, and a value within another is the same prop used twice. */
 import { type Spelled } from '../page/spelling.js';
-import { moveUrls, urlKind } from '../page/url.js';
+import { moveUrls } from '../page/url.js';
 import type { Element } from '../page/tree.js';
-import type { Hole, Occurrence, Value } from './columns.js';
+import type { Hole, Occurrence, UrlKindOf, Value } from './columns.js';
 import { EVENT } from './names.js';
 
 export type PropType = 'text' | 'number' | 'url' | 'choice' | 'flag' | 'handler' | 'list';
@@ -32,6 +32,7 @@ export function groupHoles(
   occurrences: Occurrence[],
   componentFolder: string,
   maxProps: number,
+  urlKindOf: UrlKindOf,
 ): Varying[] | null {
   const byValues = new Map<string, Hole[]>();
   for (const hole of holes) {
@@ -46,7 +47,7 @@ export function groupHoles(
   const groups = [...byValues].sort(([a], [b]) => a.length - b.length).map(([, group]) => group);
   const kept: Hole[][] = [];
   for (const group of groups) {
-    const owner = kept.find((each) => derive(group, each[0]!, occurrences, componentFolder));
+    const owner = kept.find((each) => derive(group, each[0]!, occurrences, componentFolder, urlKindOf));
     if (owner) owner.push(...group);
     else kept.push(group);
     if (kept.length > maxProps) return null;
@@ -54,7 +55,7 @@ export function groupHoles(
   const order = new Map(holes.map((hole, i) => [hole, i]));
   return kept
     .sort((a, b) => order.get(a[0]!)! - order.get(b[0]!)!)
-    .map((group) => ({ holes: group, values: group[0]!.values, ...typeOf(group) }));
+    .map((group) => ({ holes: group, values: group[0]!.values, ...typeOf(group, urlKindOf) }));
 }
 
 /** Different columns beyond this are not tried for being derived from each other. */
@@ -64,7 +65,13 @@ const VECTORS_PER_PROP = 3;
  * When each value of `group` is constant text around the value of `inner`, cut off at word edges, notes that text
  * in every hole of the group and returns true.
  */
-function derive(group: Hole[], inner: Hole, occurrences: Occurrence[], componentFolder: string): boolean {
+function derive(
+  group: Hole[],
+  inner: Hole,
+  occurrences: Occurrence[],
+  componentFolder: string,
+  urlKindOf: UrlKindOf,
+): boolean {
   // nearly all pairs end here, before anything is read twice
   for (const at of [0, inner.values.length - 1]) if (!mayHold(group[0]!.values[at]!, inner.values[at]!)) return false;
   const there = inner.values.flatMap((value, i) => (value === null ? [] : [i]));
@@ -81,7 +88,7 @@ function derive(group: Hole[], inner: Hole, occurrences: Occurrence[], component
     const found = endsAround(column, inners);
     if (found === null) return false;
     const hole = group[g]!;
-    const kind = hole.kind === 'attr' ? urlKind(elementOf(hole).tag, hole.attr!) : null;
+    const kind = hole.kind === 'attr' ? urlKindOf(elementOf(hole), hole.attr!) : null;
     if (kind === null || found[0] === '') ends.push(found);
     else {
       // a URL that starts with constant text is written for the component's folder
@@ -139,7 +146,7 @@ const MAX_CHOICES = 6;
 
 type Typed = Pick<Varying, 'type' | 'optional' | 'choices' | 'default'>;
 
-function typeOf(holes: Hole[]): Typed {
+function typeOf(holes: Hole[], urlKindOf: UrlKindOf): Typed {
   const { values } = holes[0]!;
   const optional = values.includes(null);
   const spelled = values.filter((value) => value !== null) as Spelled[];
@@ -149,7 +156,7 @@ function typeOf(holes: Hole[]): Typed {
   const usual = optional ? null : usualValue(spelled, counts);
   const plain = (type: PropType): Typed => ({ type, optional, choices: [], default: usual });
   if (holes.some((hole) => hole.attr !== null && EVENT.test(hole.attr))) return plain('handler');
-  const isUrl = (hole: Hole) => hole.kind === 'attr' && urlKind(elementOf(hole).tag, hole.attr!) !== null;
+  const isUrl = (hole: Hole) => hole.kind === 'attr' && urlKindOf(elementOf(hole), hole.attr!) !== null;
   if (holes.some((hole) => isUrl(hole) && hole.before === '')) return plain('url');
   const words = [...counts.keys()].sort();
   const few = words.length <= MAX_CHOICES && spelled.length >= words.length * 2;

@@ -19,6 +19,14 @@ interface Edit {
 }
 
 /** Stands for the template's own indentation while it is not known, and for each column less than that. */
+// eslint-disable-next-line no-control-regex -- the marks are chosen for standing in no page
+const LESS_RUN = /\u0002+/g;
+// eslint-disable-next-line no-control-regex
+const BASE_RUN = /\u0001(\u0002*)/g;
+// eslint-disable-next-line no-control-regex
+const LINE_START = /\n\u0001\u0002*/g;
+// eslint-disable-next-line no-control-regex
+const ONLY_LINE = /^\s*\n[\s\u0001\u0002]*$/;
 const BASE = '\u0001';
 const LESS = '\u0002';
 
@@ -47,12 +55,12 @@ export function componentFile(name: string, general: General, at = exemplarOf(ge
   const order = [at, ...others];
   const body = writeElement(general.root, { general, order, indents, holes, blocks });
   const unit = body.includes(`\n${BASE}\t`) || indents[at]!.startsWith('\t') ? '\t' : '  ';
-  const deepest = Math.max(0, ...[...body.matchAll(/\u0002+/g)].map(([each]) => each.length));
+  const deepest = Math.max(0, ...[...body.matchAll(LESS_RUN)].map(([each]) => each.length));
   const base = unit.repeat(Math.max(1, Math.ceil(deepest / unit.length)));
   const lines = [`<template component="${name}">`, ...interfaceLines(general).map((line) => unit + line)];
   if (lines.length > 1) lines.push('');
   const moved = body
-    .replace(/\u0001(\u0002*)/g, (_, less: string) => base.slice(0, base.length - less.length))
+    .replace(BASE_RUN, (_, less: string) => base.slice(0, base.length - less.length))
     .replaceAll('\u0003', unit);
   return [...lines, base + moved, '</template>', ''].join('\n').replace(/\r?\n/g, eol);
 }
@@ -80,8 +88,10 @@ function exemplarOf(general: General): number {
     if (entry) entry.count++;
     else counts.set(key, { first: i, count: 1, missing });
   });
-  const [best] = [...counts.values()].sort((a, b) => a.missing - b.missing || b.count - a.count || a.first - b.first);
-  return best!.first;
+  const [best] = [...counts].sort(
+    ([a, one], [b, two]) => one.missing - two.missing || two.count - one.count || (a < b ? -1 : 1),
+  );
+  return best![1].first;
 }
 
 /** Occurrences, those first whose lines are all indented at least as deep as where they start. */
@@ -155,8 +165,7 @@ function writeElement(pattern: ElementPattern, writing: Writing): string {
   let text = element.start < 0 ? '' : writeTag(pattern, i, writing);
   // markup without a node of its own, between nodes of the same source, is copied
   let at = element.start < 0 ? -1 : element.openEnd;
-  for (let c = 0; c < pattern.children.length; c++) {
-    const child = pattern.children[c]!;
+  for (const child of pattern.children) {
     const node = child.nodes[i] ?? null;
     if (node !== null && at >= 0 && node.start > at && sourceOf(child, writing) === i)
       text += source.slice(at, node.start);
@@ -178,11 +187,11 @@ function writeBlock({ patterns, prop, negated }: Block, writing: Writing): strin
   const parts = patterns.map((pattern) => writePattern(pattern, writing));
   const open = `<template ${negated ? 'unless' : 'when'}="${camelName(prop.name)}">`;
   const [lead] = parts;
-  if (parts.length < 2 || !/^\s*\n[\s\u0001\u0002]*$/.test(lead!)) return `${open}${parts.join('')}</template>`;
+  if (parts.length < 2 || !ONLY_LINE.test(lead!)) return `${open}${parts.join('')}</template>`;
   const inner = parts.slice(1).join('');
   if (!inner.includes('\n') && inner.length < LONGEST) return `${lead!}${open}${inner}</template>`;
   const line = lead!.slice(lead!.lastIndexOf('\n'));
-  const deeper = `${line}\u0003${inner.replace(/\n\u0001\u0002*/g, '$&\u0003')}`;
+  const deeper = `${line}\u0003${inner.replace(LINE_START, '$&\u0003')}`;
   return `${lead!}${open}${deeper}${line}</template>`;
 }
 

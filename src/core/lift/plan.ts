@@ -65,7 +65,8 @@ export interface PlanInput {
  * @throws Problem (exit 2) when two findings want the same place
  */
 export function planLift(input: PlanInput): LiftPlan {
-  const { pages, findings, componentFolder } = input;
+  const { pages, componentFolder } = input;
+  const { findings, unreadable } = readableOnes(input);
   const fresh = findings.filter((finding) => finding.component === null);
   const components = fresh.map(({ name, file }) => ({ path: `${componentFolder}/${name}.html`, source: file }));
   const registry = readComponents([...input.components, ...components]);
@@ -77,7 +78,7 @@ export function planLift(input: PlanInput): LiftPlan {
       list.push({ finding, index, element, end, text: finding.uses[index]! });
       byPage.set(page, list);
     });
-  const plan: LiftPlan = { components: [], pages: [], uses: new Map(), leftOut: [], registry };
+  const plan: LiftPlan = { components: [], pages: [], uses: new Map(), leftOut: unreadable, registry };
   for (const page of pages) {
     const replacements = byPage.get(page);
     if (replacements === undefined) continue;
@@ -88,6 +89,34 @@ export function planLift(input: PlanInput): LiftPlan {
     fresh.some(({ name }) => path === `${componentFolder}/${name}.html` && (plan.uses.get(name) ?? 0) > 0),
   );
   return plan;
+}
+
+/** Leaves out findings whose component file could not be read back: then its markup says what a template cannot. */
+function readableOnes({ findings, components, componentFolder }: PlanInput): {
+  findings: Finding[];
+  unreadable: LeftOut[];
+} {
+  const unreadable: LeftOut[] = [];
+  const readable = findings.filter((finding) => {
+    if (finding.component !== null) return true;
+    try {
+      readComponents([...components, { path: `${componentFolder}/${finding.name}.html`, source: finding.file }]);
+      return true;
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error;
+      const { page, element } = finding.occurrences[0]!;
+      const { path, line, column } = placeAt(page, element.start);
+      unreadable.push({
+        finding: finding.name,
+        path,
+        line,
+        column,
+        why: `no template can be written for it: ${error.message}`,
+      });
+      return false;
+    }
+  });
+  return { findings: readable, unreadable };
 }
 
 function inOrder(page: Page, replacements: Replacement[]): Replacement[] {

@@ -21,6 +21,8 @@ export function savedBy(general: General): Written['saved'] {
 }
 
 const USUAL_NAME = 'component-name';
+/** Length of the tags around a part that comes and goes. */
+const BLOCK = '<template when=""></template>'.length + 8;
 /** Length of a prop's name as it usually is. */
 const USUAL_PROP = 6;
 
@@ -46,12 +48,21 @@ export function usesOf(name: string, general: General): string[] {
 }
 
 /** Bytes that the group saves, estimated from lengths alone: cheap enough to ask for every group. */
-export function estimate({ occurrences, props }: General, nameLength = 14): number {
-  const first = occurrences[0]!;
-  let saved = -(first.end - first.element.start) - 2 * nameLength;
+export function estimate({ occurrences, props, blocks }: General, nameLength = 14): number {
+  // the longest occurrence, whichever comes first, stands for the template
+  const lengths = occurrences.map(({ element, end }) => end - element.start);
+  const longest = lengths.indexOf(Math.max(...lengths));
+  let saved = -lengths[longest]! - 2 * nameLength;
   saved -= props.length * (30 + USUAL_PROP);
-  occurrences.forEach(({ element, end }, i) => {
-    saved += end - element.start - 5 - 2 * nameLength;
+  for (const { patterns, presence } of blocks) {
+    saved -= BLOCK;
+    if (presence[longest] === true) continue;
+    // what that one lacks is written all the same
+    for (const { nodes } of patterns)
+      saved -= Math.max(...nodes.map((node) => (node === null ? 0 : node.end - node.start)));
+  }
+  occurrences.forEach((_, i) => {
+    saved += lengths[i]! - 5 - 2 * nameLength;
     for (const { values, default: usual } of props) {
       const value = values[i] ?? false;
       if (typeof value === 'boolean') saved -= value ? USUAL_PROP + 1 : 0;

@@ -32,12 +32,9 @@ const BOOLEAN = new Set(
   ),
 );
 
-/**
- * True for a boolean attribute that is merely present: it may come and go within one shape. In a template it is one
- * placeholder.
- */
-export function isFlag(name: string, value: string, inTemplate = false): boolean {
-  return (value === '' || (inTemplate && value.startsWith('{{'))) && BOOLEAN.has(name);
+/** True for a boolean attribute that is merely present: it may come and go within one shape. */
+export function isFlag(name: string, value: string): boolean {
+  return value === '' && BOOLEAN.has(name);
 }
 
 const FRAME = new Set(['html', 'head', 'body', 'frameset']);
@@ -64,8 +61,8 @@ const LINE_BREAK = hashText('a line break');
 const VALUE = hashText('a value');
 const WHOLE = hashText('a value with its white space');
 
-/** Profiles one page, or a component's template (`inTemplate`). Linear in its nodes. */
-export function profile(page: Page, inTemplate = false): Profile {
+/** Profiles one page. Linear in its nodes. */
+export function profile(page: Page): Profile {
   const elements: Element[] = [];
   const parents: number[] = [];
   const collect = (parent: Parent, at: number) => {
@@ -98,7 +95,7 @@ export function profile(page: Page, inTemplate = false): Profile {
     let two = mix(one, 0x5bd1e995);
     let names = 0;
     for (const attr of element.attrs) {
-      if (isFlag(attr.name, attr.value, inTemplate)) continue;
+      if (isFlag(attr.name, attr.value)) continue;
       names += mix(hashWord(attr.name), attr.name === 'class' ? wordCount(attr.value) : 7);
     }
     one = mix(one, names);

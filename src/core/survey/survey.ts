@@ -4,6 +4,7 @@ import { eolOf, indentAt, type Page, placeAt } from '../page/parse.js';
 import type { Element } from '../page/tree.js';
 import type { Registry } from '../component/model.js';
 import { folderOfPage } from '../component/expand.js';
+import { urlKindIn } from '../component/read.js';
 import { generalise, giveNames } from '../infer/generalise.js';
 import type { Occurrence, Value } from '../infer/columns.js';
 import { nameComponent } from '../infer/names.js';
@@ -12,8 +13,8 @@ import { useText, valuesAt } from '../lift/use.js';
 import { type Candidate, type Choice, choose } from './choose.js';
 import { byteLength, estimate, savedBy, writeAll, type Written } from './cost.js';
 import { findGroups, occurrenceAt, type Spot } from './groups.js';
-import { match, type Pattern, patternsOf } from './match.js';
-import { groupKey, Lift, profile, type Profile } from './profile.js';
+import { match, type Pattern, patternKey, patternsOf } from './match.js';
+import { Lift, profile, type Profile } from './profile.js';
 import type { General } from '../infer/generalise.js';
 import type { Finding, FindingKind, FindingProp, Remark, Survey, Thresholds } from './types.js';
 
@@ -45,8 +46,9 @@ export function survey(pages: Page[], registry: Registry, options: SurveyOptions
   const folders = pages.map(folderOfPage);
   const at = (spot: Spot) => occurrenceAt(profiles, folders, spot);
   const isComponent = (name: string) => registry.has(name);
+  const urlKindOf = urlKindIn(registry);
   const make = (spots: Spot[], exact: boolean) =>
-    generalise(spots.map(at), componentFolder, thresholds.maxProps, exact);
+    generalise(spots.map(at), componentFolder, thresholds.maxProps, exact, urlKindOf);
 
   const known = knownUses(profiles, registry, at);
   const groups = findGroups(profiles, {
@@ -88,12 +90,12 @@ function knownUses(profiles: Profile[], registry: Registry, at: (spot: Spot) => 
   const patterns = patternsOf(registry);
   const found = new Map<Pattern, { spots: Spot[]; rows: Map<string, Value>[] }>();
   if (patterns.size === 0) return [];
-  profiles.forEach(({ elements, shape, lift }, page) => {
+  profiles.forEach(({ elements, lift }, page) => {
     for (let i = 0; i < elements.length; i++) {
       if (lift[i] !== Lift.yes) continue;
       const spot = { page, at: i };
-      for (const pattern of patterns.get(groupKey(shape[i]!, elements[i]!)) ?? []) {
-        const row = match(pattern, at(spot));
+      for (const pattern of patterns.get(patternKey(elements[i]!)) ?? []) {
+        const row = match(pattern, at(spot), registry);
         if (row === null) continue;
         const entry = found.get(pattern) ?? { spots: [], rows: [] };
         entry.spots.push(spot);

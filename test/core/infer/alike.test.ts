@@ -1,0 +1,200 @@
+/** Fragments that are alike and not equal: parts, attributes and class words that come and go. */
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { mergeRows } from '../../../src/core/infer/align.js';
+import {
+  expandPage,
+  type Finding,
+  parsePage,
+  planLift,
+  readComponents,
+  survey,
+  type Thresholds,
+} from '../../../src/index.js';
+
+const thresholds: Thresholds = { minOccurrences: 2, minElements: 2, minSaving: -100_000, maxProps: 8 };
+const options = { thresholds, componentFolder: 'components' };
+const filler = 'It calls at every quay of the sound, wind and tide allowing, and always carries the mail.';
+
+interface Part {
+  badge?: string;
+  state?: string;
+  wide?: boolean;
+  current?: boolean;
+  link?: string;
+  gone?: string;
+  extra?: boolean;
+}
+
+/** A card with some parts. */
+function card(name: string, part: Part = {}): string {
+  const words = [
+    'card',
+    ...(part.wide ? ['card--wide'] : []),
+    ...(part.state === undefined ? [] : [`is-${part.state}`]),
+  ];
+  const body = part.gone === undefined ? `<p class="card__text">${filler}</p>` : `<em>${part.gone}</em>`;
+  return `  <article class="${words.join(' ')}"${part.current ? ' aria-current="page"' : ''}>
+    <h3><a href="x.html"${part.link === undefined ? '' : ` hreflang="${part.link}"`}>${name}</a></h3>
+    ${body}
+${part.badge === undefined ? '' : `    <span class="badge">${part.badge}</span>\n`}${
+    part.extra ? '    <p class="card__more">\n      The rest is the same\n      on every card.\n    </p>\n' : ''
+  }    <p class="card__end">${filler}</p>
+  </article>`;
+}
+
+function site(cards: string[]): string {
+  return `<!DOCTYPE html>\n<body>\n<main>\n${cards.join('\n')}\n</main>\n</body>\n`;
+}
+
+/** The finding of articles; undefined when no component of them would save anything. */
+function find(source: string): Finding | undefined {
+  const { findings } = survey([parsePage('p.html', source)], new Map(), options);
+  return findings.find(({ occurrences }) => occurrences[0]!.element.tag === 'article');
+}
+
+function lift(source: string, components: { path: string; source: string }[] = []) {
+  const page = parsePage('p.html', source);
+  const { findings } = survey([page], readComponents(components), options);
+  const finding = findings.find(({ occurrences }) => occurrences[0]!.element.tag === 'article')!;
+  const plan = planLift({ pages: [page], components, findings: [finding], componentFolder: 'components' });
+  return { finding, plan };
+}
+
+const names = ['Tern', 'Eider', 'Puffin', 'Gull'];
+
+describe('one component of alike fragments', () => {
+  test.each<[string, Part[], string[], RegExp]>([
+    [
+      'a part with a text',
+      [{ badge: 'New' }, {}, { badge: 'Old' }, {}],
+      ['badge:text?'],
+      /\n {4}<template when="badge"><span class="badge">\{\{badge\}\}<\/span><\/template>\n/,
+    ],
+    [
+      'a part without one',
+      [{ badge: 'New' }, {}, { badge: 'New' }, {}],
+      ['badge:flag'],
+      /<template when="badge"><span class="badge">New<\/span><\/template>/,
+    ],
+    [
+      'a part of several lines',
+      [{ extra: true }, {}, {}, {}],
+      ['more:flag'],
+      /<template when="more">\n {6}<p class="card__more">\n {8}The rest/,
+    ],
+    ['a class word', [{ wide: true }, {}, {}, {}], ['wide:flag'], /class="card\{\{wide \? ' card--wide' : ''\}\}"/],
+    [
+      'a class word out of several',
+      [{ state: 'late' }, {}, { state: 'gone' }, {}],
+      ['variant:choice?'],
+      /class="card\{\{variant === null \? '' : ' is-'\}\}\{\{variant\}\}"/,
+    ],
+    [
+      'an attribute with one value',
+      [{ current: true }, {}, {}, {}],
+      ['current:flag'],
+      /aria-current="\{\{current \? 'page' : null\}\}"/,
+    ],
+    [
+      'an attribute with several',
+      [{ link: 'en' }, {}, { link: 'de' }, {}],
+      ['hreflang:text?'],
+      /hreflang="\{\{hreflang\}\}"/,
+    ],
+    [
+      'a class word and an attribute at once',
+      [{ wide: true, current: true }, {}, {}, {}],
+      ['wide:flag'],
+      /wide \? 'page' : null/,
+    ],
+    [
+      'parts that exclude each other',
+      [{ gone: 'no sailing' }, {}, { gone: 'in dock' }, {}],
+      ['emphasis:text?'],
+      /when="emphasis">[^]*unless="emphasis">|unless="emphasis">[^]*when="emphasis">/,
+    ],
+  ])('%s', (_, parts, props, template) => {
+    const source = site(parts.map((part, i) => card(names[i]!, part)));
+    const { finding, plan } = lift(source);
+    expect(finding.occurrences).toHaveLength(4);
+    const told = finding.props.map(({ name, type, optional }) => `${name}:${type}${optional ? '?' : ''}`);
+    expect(told.filter((each) => each !== 'heading:text')).toEqual(props);
+    expect(finding.file).toMatch(template);
+    expect(plan.pages[0]).toMatchObject({ same: 'bytes', uses: 4 });
+    // and more of them are known again, with and without
+    const again = lift(source, [{ path: `components/${finding.name}.html`, source: finding.file }]);
+    expect(again.finding).toMatchObject({ name: finding.name, component: { name: finding.name } });
+    expect(again.plan.pages[0]).toMatchObject({ same: 'bytes', uses: 4, after: plan.pages[0]!.after });
+  });
+
+  test('any mixture of them, in any order, is the same component and the same page to the byte', () => {
+    const part = fc.record(
+      {
+        badge: fc.constantFrom('New', 'Old', 'Last'),
+        wide: fc.boolean(),
+        current: fc.boolean(),
+        link: fc.constantFrom('en', 'de'),
+        extra: fc.boolean(),
+      },
+      { requiredKeys: [] },
+    );
+    let whole = 0;
+    fc.assert(
+      fc.property(fc.array(part, { minLength: 2, maxLength: 6 }), fc.nat(), (parts, turn) => {
+        const cards = parts.map((each, i) => card(`${names[i % 4]!} ${i}`, each));
+        const at = turn % cards.length;
+        const [found, turned] = [find(site(cards)), find(site([...cards.slice(at), ...cards.slice(0, at)]))];
+        const interfaceOf = (finding: Finding | undefined) =>
+          finding?.props
+            .map(({ type, values }) => `${type} ${new Set(values.map((value) => JSON.stringify(value))).size}`)
+            .sort();
+        expect([turned?.occurrences.length, interfaceOf(turned)]).toEqual([
+          found?.occurrences.length,
+          interfaceOf(found),
+        ]);
+        if (found === undefined) return;
+        const { plan } = lift(site(cards));
+        for (const { after, before } of plan.pages)
+          expect(expandPage(parsePage('p.html', after), plan.registry).text).toBe(before);
+        if (found.occurrences.length === cards.length) whole++;
+      }),
+      { numRuns: 150 },
+    );
+    expect(whole).toBeGreaterThan(60);
+  });
+
+  test('clearly different cards with one class are two components', () => {
+    const other = (name: string) =>
+      `  <article class="card">\n    <table><tr><td>${name}</td></tr></table>\n    <ul><li>one</li><li>two</li></ul>\n    <form><input name="q"><button>Ask the harbour office</button></form>\n  </article>`;
+    const page = parsePage('p.html', site([card('a'), other('b'), card('c'), other('d'), card('e'), other('f')]));
+    const { findings } = survey([page], new Map(), options);
+    const articles = findings.filter(({ occurrences }) => occurrences[0]!.element.tag === 'article');
+    expect(articles.map(({ occurrences }) => occurrences.length)).toEqual([3, 3]);
+  });
+
+  test('fragments without any class meet by their structure', () => {
+    const plain = (name: string, more: string) =>
+      `<div><div><b>${name}</b></div><div><i>${filler}</i><u>${filler}</u></div>${more}</div>`;
+    const source = `<!DOCTYPE html><body><section>${plain('a', '')}</section><main>${plain('b', '<p>more</p>')}${plain('c', '')}</main></body>`;
+    const { findings } = survey([parsePage('p.html', source)], new Map(), options);
+    expect(findings[0]!.occurrences).toHaveLength(3);
+  });
+});
+
+test('merging rows loses no token, keeps each row in order, and does not depend on the order of rows', () => {
+  const row = fc.array(fc.constantFrom('a', 'b', 'c', 'd'), { maxLength: 6 });
+  fc.assert(
+    fc.property(fc.array(row, { minLength: 1, maxLength: 5 }), (rows) => {
+      const joined = rows.map((each) => each.map((token) => `${token}\u0000`).join(''));
+      const columns = mergeRows(joined)!;
+      rows.forEach((each, i) =>
+        expect(columns.map((column) => column[i]!).filter((at) => at !== -1)).toEqual(each.map((_, at) => at)),
+      );
+      for (const column of columns)
+        expect(new Set(column.flatMap((at, i) => (at === -1 ? [] : [rows[i]![at]]))).size).toBe(1);
+      const back = mergeRows([...joined].reverse())!;
+      expect(back.map((column) => [...column].reverse())).toEqual(columns);
+    }),
+  );
+});
