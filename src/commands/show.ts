@@ -52,7 +52,7 @@ function printFinding(finding: Finding, all: boolean): void {
   const shown = all ? occurrences.length : Math.min(ROWS, occurrences.length);
   const rows = occurrences.slice(0, shown).map(({ page, element }, i) => {
     const { path, line, column } = placeAt(page, element.start);
-    return [`${path}:${line}:${column}`, ...props.map(({ values }) => cell(values[i]!))];
+    return [`${path}:${line}:${column}`, ...props.map((prop) => cell(prop, i))];
   });
   print(table([{ title: 'place' }, ...props.map((prop) => ({ title: prop.name }))], rows, terminalWidth()));
   if (shown < occurrences.length) print(dim(`… and ${count(occurrences.length - shown, 'more place')}: --all`));
@@ -64,8 +64,9 @@ function printFinding(finding: Finding, all: boolean): void {
   if (component === null || finding.recommended) print(dim(`\nNext: estrade lift ${name} --dry-run`));
 }
 
-function cell(value: Finding['props'][number]['values'][number]): string {
-  if (value === null) return dim('(default)');
+function cell(prop: Finding['props'][number], i: number): string {
+  const value = prop.values[i] ?? null;
+  if (value === null) return dim(prop.default === null ? '(none)' : '(default)');
   if (typeof value === 'boolean') return value ? 'yes' : dim('no');
   return value.value === '' ? dim('(empty)') : cut(oneLine(value.value), 40);
 }
