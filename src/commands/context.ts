@@ -1,6 +1,6 @@
 /** What all commands share: where they run, how they answer, how errors are told. */
 import { type Command, InvalidArgumentError } from 'commander';
-import { type Place, placeText, Problem } from '../core/errors.js';
+import { placeText, Problem } from '../core/errors.js';
 import type { Thresholds } from '../core/survey/types.js';
 import type { Project } from '../workspace/project.js';
 import type { Unreadable } from '../workspace/files.js';
@@ -74,8 +74,4 @@ export function withThresholds(command: Command): Command {
 export function thresholdsOf(project: Project, options: ThresholdOptions): Thresholds {
   const given = Object.entries(options).filter(([key]) => key in project.config.survey);
   return { ...project.config.survey, ...Object.fromEntries(given) };
-}
-
-export function placeJson({ line, column }: Place): { line: number; column: number } {
-  return { line, column };
 }

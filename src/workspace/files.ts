@@ -93,7 +93,7 @@ const REASONS: Record<string, string> = {
   ELOOP: 'its links lead in a circle',
 };
 
-export function reasonOf(error: unknown): string {
+function reasonOf(error: unknown): string {
   const { code, message } = error as NodeJS.ErrnoException;
   return REASONS[code ?? ''] ?? message;
 }

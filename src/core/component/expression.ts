@@ -104,20 +104,6 @@ export function evaluate(expression: Expression, scope: ReadonlyMap<string, Datu
   }
 }
 
-/** The names that an expression reads, first segments only. */
-export function namesIn(expression: Expression): string[] {
-  switch (expression.kind) {
-    case 'literal':
-      return [];
-    case 'name':
-      return [expression.path[0]!];
-    case 'choose':
-      return [expression.test, expression.yes, expression.no].flatMap(namesIn);
-    default:
-      return [...namesIn(expression.left), ...namesIn(expression.right)];
-  }
-}
-
 function comparable(value: Datum): unknown {
   return isSpelled(value) ? value.value : value;
 }

@@ -1,5 +1,4 @@
 /** What a component is: its interface and its compiled template. */
-import type { Page } from '../page/parse.js';
 import type { Spelled } from '../page/spelling.js';
 import type { Element } from '../page/tree.js';
 import type { PropType } from '../infer/props.js';
@@ -37,9 +36,3 @@ export interface Component {
 
 /** All components of a project by name. */
 export type Registry = ReadonlyMap<string, Component>;
-
-/** A page with the folder that its relative URLs resolve against. */
-export interface PageInPlace {
-  page: Page;
-  folder: string | null;
-}

@@ -167,8 +167,3 @@ function leadWithSpace(columns: (Child | null)[][]): (Child | null)[][] {
   }
   return result;
 }
-
-/** True where a pattern is missing in some occurrence that has its parent. */
-export function isOptional(pattern: Pattern, parent: ElementPattern): boolean {
-  return pattern.nodes.some((node, i) => node === null && parent.nodes[i] !== null);
-}

@@ -18,7 +18,7 @@ export interface Varying {
   default: Spelled | null;
 }
 
-export function valueText(value: Value): string {
+function valueText(value: Value): string {
   if (value === null) return '\u0004';
   return typeof value === 'boolean' ? (value ? '\u0001' : '\u0000') : value.value;
 }

@@ -74,10 +74,6 @@ export function attrOf(element: Element, name: string): string | undefined {
   return element.attrs.find((attr) => attr.name === name)?.value;
 }
 
-export function isElement(node: Node): node is Element {
-  return node.kind === 'element';
-}
-
 /** Calls `visit` for `node` and all that is below it, in document order; a visit that returns false skips the children. */
 export function walk(node: Node, visit: (node: Node) => boolean | void): void {
   if (visit(node) === false) return;

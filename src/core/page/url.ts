@@ -61,7 +61,7 @@ function splitUrl(url: string): [string, string] {
 }
 
 /** Applies `change` to each URL in a raw attribute value that is relative, leaving all else as spelled. */
-export function mapUrls(raw: string, kind: 'url' | 'srcset', change: (url: string) => string): string {
+function mapUrls(raw: string, kind: 'url' | 'srcset', change: (url: string) => string): string {
   if (kind === 'url') {
     const [, lead, url, trail] = /^(\s*)([\s\S]*?)(\s*)$/.exec(raw)!;
     return isRelative(url!) ? `${lead!}${change(url!)}${trail!}` : raw;

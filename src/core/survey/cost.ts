@@ -38,7 +38,7 @@ function count(name: string, general: General, file: string): Written {
 }
 
 /** The uses of a generalised group, one an occurrence. */
-export function usesOf(name: string, general: General): string[] {
+function usesOf(name: string, general: General): string[] {
   return general.occurrences.map(({ page, element }, i) =>
     useText(name, general.props, valuesAt(general.props, i), needsTemplateForm(element) ? 'template' : 'tag', {
       indent: indentAt(page.source, element.start),
