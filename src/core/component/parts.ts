@@ -230,7 +230,8 @@ function parseAt(source: string, offset: number, context: Compiling): Expression
   }
 }
 
-const PLACEHOLDER = /\{\{((?:"[^"]*"|'[^']*'|(?!\}\})[^"'])*)\}\}/g;
+/** A placeholder with its expression; quotes may hold braces. */
+export const PLACEHOLDER = /\{\{((?:"[^"]*"|'[^']*'|(?!\}\})[^"'])*)\}\}/g;
 
 function segmentsOf(raw: string, offset: number, kind: 'text' | 'attribute', context: Compiling): Segment[] {
   if (!context.template || !raw.includes('{{')) return [raw];

@@ -5,7 +5,7 @@
 import { camelName, type Datum, type Expression, isSpelled, parseExpression } from '../component/expression.js';
 import type { Component, Registry } from '../component/model.js';
 import { bodyOf, urlKindIn } from '../component/read.js';
-import type { Part } from '../component/parts.js';
+import { type Part, PLACEHOLDER } from '../component/parts.js';
 import { valueOf } from '../page/attribute.js';
 import { foldIndentation } from '../page/same.js';
 import { type Spelled, spelledAttribute, spelledText } from '../page/spelling.js';
@@ -224,8 +224,6 @@ function* alternatives(
 function isNull(expression: Expression): boolean {
   return expression.kind === 'literal' && expression.value === null;
 }
-
-const PLACEHOLDER = /\{\{((?:"[^"]*"|'[^']*'|(?!\}\})[^"'])*)\}\}/g;
 
 function splitPlaceholders(raw: string): (string | Expression)[] {
   const found: (string | Expression)[] = [];
