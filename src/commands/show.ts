@@ -68,6 +68,7 @@ function cell(prop: Finding['props'][number], i: number): string {
   const value = prop.values[i] ?? null;
   if (value === null) return dim(prop.default === null ? '(none)' : '(default)');
   if (typeof value === 'boolean') return value ? 'yes' : dim('no');
+  if (Array.isArray(value)) return count(value.length, 'record');
   return value.value === '' ? dim('(empty)') : cut(oneLine(value.value), 40);
 }
 

@@ -132,8 +132,6 @@ function toJson({ pages, remarks }: Surveyed, listed: Finding[]) {
 }
 
 export function findingJson(finding: Finding) {
-  const plain = (value: Finding['props'][number]['values'][number]) =>
-    typeof value === 'object' && value !== null ? value.value : value;
   return {
     name: finding.name,
     kind: finding.kind,
@@ -153,7 +151,16 @@ export function findingJson(finding: Finding) {
       ...(type === 'choice' ? { choices } : {}),
       values: values.map(plain),
     })),
-    slots: [],
+    slots: (finding.general?.slots ?? []).map(({ name }) => ({ name })),
     saved: finding.saved,
   };
+}
+
+type Value = Finding['props'][number]['values'][number];
+
+/** A value as JSON has it: text without its spelling, lists as records. */
+export function plain(value: Value): unknown {
+  if (Array.isArray(value))
+    return value.map((row) => Object.fromEntries(Object.entries(row).map(([name, field]) => [name, plain(field)])));
+  return typeof value === 'object' && value !== null ? value.value : value;
 }

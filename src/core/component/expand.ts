@@ -56,14 +56,17 @@ export function folderOfPage(page: Page): string | null {
   return baseFolder(page.path, base && attrOf(base, 'href'));
 }
 
-/** Expands one page. @throws Problem when a use or a template cannot be read */
-export function expandPage(page: Page, registry: Registry): Expanded {
+/**
+ * Expands one page, or a part of one whose relative URLs resolve against `pageFolder`.
+ * @throws Problem when a use or a template cannot be read
+ */
+export function expandPage(page: Page, registry: Registry, pageFolder = folderOfPage(page)): Expanded {
   const result: Expanded = { text: page.source, uses: [], components: new Set(), problems: [] };
   if (registry.size === 0) return result;
   const isComponent = (name: string) => registry.has(name);
   const parts = compile(page.root.children, 0, page.source.length, { page, template: false, isComponent });
   if (!parts.some((part) => part.kind === 'use')) return result;
-  const state = { registry, out: new Writer(), eol: eolOf(page.source), pageFolder: folderOfPage(page), result };
+  const state = { registry, out: new Writer(), eol: eolOf(page.source), pageFolder, result };
   const frame = {
     scope: new Map(),
     slots: new Map(),

@@ -4,67 +4,140 @@
  * that the order in which occurrences come does not matter. What an occurrence lacks is null there.
  * (Zhai and Liu, "Web data extraction based on partial tree alignment", 2005.)
  */
-import { type Child, classWords, type Comment, type Element, RAW_TEXT, type Text } from '../page/tree.js';
+import { type Child, classWords, type Element, RAW_TEXT } from '../page/tree.js';
 import { trimmed } from '../survey/profile.js';
-
-interface Aligned<T extends Child> {
-  /** one an occurrence, null where it has no such node */
-  nodes: (T | null)[];
-}
-
-export interface ElementPattern extends Aligned<Element> {
-  kind: 'element';
-  children: Pattern[];
-}
-export interface TextPattern extends Aligned<Text> {
-  kind: 'text';
-  /** its white space shows */
-  verbatim: boolean;
-}
-export interface CommentPattern extends Aligned<Comment> {
-  kind: 'comment';
-}
-export type Pattern = ElementPattern | TextPattern | CommentPattern;
 
 /** Longer or more varied sequences of children are not one component. */
 const MAX_LENGTH = 80;
 const MAX_SEQUENCES = 24;
 
-/**
- * Puts the children of aligned elements into columns, one node or null an occurrence.
- * @param exact the elements are of one shape: their children stand in one place by number
- * @returns null when they are too varied
- */
-export function alignChildren(nodes: (Element | null)[], verbatim: boolean, exact: boolean): (Child | null)[][] | null {
-  const first = nodes.find((node) => node !== null)!;
-  const byNumber = () => first.children.map((_, at) => nodes.map((node) => node?.children[at] ?? null));
-  if (exact) {
-    const { length } = first.children;
-    return nodes.some((node) => node !== null && node.children.length !== length) ? null : byNumber();
-  }
-  const raw = RAW_TEXT.has(first.tag);
-  const rows = nodes.map((node) => (node === null ? null : rowOf(node.children, verbatim, raw)));
-  const own = rows.find((row) => row !== null)!;
-  if (rows.every((row) => row === null || row === own)) return byNumber();
-  // raw text is the same everywhere, or the elements are not alike
-  const columns = raw ? null : mergeRows(rows);
-  if (columns === null) return null;
-  const filled = columns.map((column) =>
-    nodes.map((node, i) => (column[i] === -1 ? null : node!.children[column[i]!]!)),
-  );
-  // running text with and without markup in it is not one text that comes and goes
-  const partial = (column: (Child | null)[]) => column.some((child, i) => child === null && nodes[i] !== null);
-  const speaks = (child: Child | null) => child?.kind === 'text' && !isSpace(child);
-  if (filled.some((column) => partial(column) && column.some(speaks))) return null;
-  return leadWithSpace(filled);
-}
+/** A place among the children of aligned elements. */
+export type Column =
+  | { kind: 'node'; nodes: (Child | null)[] }
+  /** a child that repeats: its items and the white space before each, null where the parent is not */
+  | { kind: 'star'; runs: (Child[] | null)[] }
+  /** what does not align; ranges are up to what stands around it */
+  | { kind: 'gap' };
 
 const END = '\u0000';
+const STAR = '*';
 
-function rowOf(children: Child[], verbatim: boolean, raw: boolean): string {
-  let row = '';
-  for (const child of children) row += tokenOf(child, verbatim, raw) + END;
-  return row;
+/** One or several nodes that stand in one place. */
+interface Unit {
+  token: string;
+  nodes: Child[];
+}
+
+/**
+ * Puts the children of aligned elements into columns. Children that repeat in varying number are one column, and where
+ * the sequences are too varied what they share at both ends is aligned, with a gap between.
+ * @param lists which repeats are one column: none, those that stand in varying number, or those of equal number too
+ */
+export function alignChildren(
+  nodes: (Element | null)[],
+  verbatim: boolean,
+  lists: 'none' | 'uneven' | 'all',
+): Column[] {
+  const raw = RAW_TEXT.has(nodes.find((node) => node !== null)!.tag);
+  const rows = nodes.map(
+    (node) => node && node.children.map((child): Unit => ({ token: tokenOf(child, verbatim, raw), nodes: [child] })),
+  );
+  const stars = lists === 'none' ? new Set<string>() : starred(rows, lists === 'all');
+  const units = stars.size === 0 ? rows : rows.map((row) => row && collapse(row, stars));
+  // raw text is the same everywhere, or the elements are not alike
+  const merged = mergeRows(units.map((row) => row && row.map(({ token }) => token + END).join('')));
+  if (merged === null || (raw && merged.some((column) => column.includes(-1)))) return alignEnds(units);
+  const columns = merged.map((column) =>
+    columnOf(
+      column.map((at, i) => (at === -1 ? null : units[i]![at]!)),
+      nodes,
+    ),
+  );
+  return leadWithSpace(columns);
+}
+
+function columnOf(units: (Unit | null)[], parents: (Element | null)[]): Column {
+  if (units.some((unit) => unit?.token.startsWith(STAR)))
+    return { kind: 'star', runs: units.map((unit, i) => unit?.nodes ?? (parents[i] === null ? null : [])) };
+  return { kind: 'node', nodes: units.map((unit) => unit?.nodes[0] ?? null) };
+}
+
+/** Aligns what all rows start and end with. */
+function alignEnds(rows: (Unit[] | null)[]): Column[] {
+  const there = rows.filter((row) => row !== null);
+  const shortest = Math.min(...there.map((row) => row.length));
+  const parents = rows.map((row) => (row === null ? null : ({} as Element)));
+  const column = (pick: (row: Unit[]) => Unit) =>
+    columnOf(
+      rows.map((row) => row && pick(row)),
+      parents,
+    );
+  const same = (pick: (row: Unit[]) => Unit) => there.every((row) => pick(row).token === pick(there[0]!).token);
+  const before: Column[] = [];
+  const after: Column[] = [];
+  let start = 0;
+  while (start < shortest && same((row) => row[start]!)) (before.push(column((row) => row[start]!)), start++);
+  let end = 0;
+  while (end < shortest - start && same((row) => row.at(-1 - end)!))
+    (after.unshift(column((row) => row.at(-1 - end)!)), end++);
+  return [...before, { kind: 'gap' }, ...after];
+}
+
+const SPACE = 'w';
+
+/** So often must an element stand in a row somewhere to be an item of a list. */
+const REPEATS = 3;
+
+/** Paragraphs that follow each other are text, not records. */
+const PROSE = '<p ';
+
+function starred(rows: (Unit[] | null)[], even: boolean): Set<string> {
+  const candidates = new Set<string>();
+  for (const row of rows)
+    for (const { token } of row ?? []) if (token.startsWith('<') && token !== PROSE) candidates.add(token);
+  const counts = new Map<string, { most: number; counts: Set<string> }>();
+  for (const row of rows) {
+    if (row === null) continue;
+    const mine = new Map<string, number[]>();
+    for (const { token, nodes } of collapse(row, candidates)) {
+      if (!token.startsWith(STAR)) continue;
+      const name = token.slice(token.indexOf('<'));
+      const count = nodes.filter(({ kind }) => kind === 'element').length;
+      mine.set(name, [...(mine.get(name) ?? []), count]);
+    }
+    for (const token of candidates) {
+      const runs = mine.get(token) ?? [0];
+      const entry = counts.get(token) ?? { most: 0, counts: new Set() };
+      entry.most = Math.max(entry.most, ...runs);
+      entry.counts.add(runs.join());
+      counts.set(token, entry);
+    }
+  }
+  return new Set(
+    [...candidates].filter((token) => {
+      const { most, counts: all } = counts.get(token)!;
+      return most >= REPEATS && (even || all.size > 1);
+    }),
+  );
+}
+
+/** Makes one unit of what repeats: items with the same white space before each, or with none. */
+function collapse(row: Unit[], stars: ReadonlySet<string>): Unit[] {
+  const result: Unit[] = [];
+  for (let at = 0; at < row.length;) {
+    const lead = row[at]!.token.startsWith(SPACE) ? row[at]!.token : '';
+    const step = lead === '' ? 1 : 2;
+    const item = row[at + step - 1]?.token ?? '';
+    if (!stars.has(item)) {
+      result.push(row[at++]!);
+      continue;
+    }
+    const nodes: Child[] = [];
+    const next = () => row[at + step - 1]?.token === item && (lead === '' || row[at]!.token === lead);
+    for (; next(); at += step) for (const unit of row.slice(at, at + step)) nodes.push(...unit.nodes);
+    result.push({ token: STAR + lead + item, nodes });
+  }
+  return result;
 }
 
 /** True for a text node of white space only. */
@@ -148,21 +221,31 @@ function commonSubsequence(a: string[], b: string[]): [number, number][] {
  * A part that comes and goes takes the white space before it along, not that after it: where the alignment has a run
  * `x space` after a constant space, the two spaces change places.
  */
-function leadWithSpace(columns: (Child | null)[][]): (Child | null)[][] {
-  const result = columns.map((column) => [...column]);
-  const presence = (column: (Child | null)[]) => column.map((node) => (node === null ? '0' : '1')).join('');
-  const space = (column: (Child | null)[] | undefined) => isSpace(column?.find((node) => node !== null));
+function leadWithSpace(columns: Column[]): Column[] {
+  const result = [...columns];
+  const nodesOf = (column: Column | undefined) => (column?.kind === 'node' ? column.nodes : null);
+  const presence = (column: Column) =>
+    nodesOf(column)
+      ?.map((node) => (node === null ? '0' : '1'))
+      .join('') ?? '';
+  const space = (column: Column | undefined) => isSpace(nodesOf(column)?.find((node) => node !== null));
   for (let start = 1; start < result.length; start++) {
     const key = presence(result[start]!);
-    if (key === presence(result[start - 1]!)) continue;
+    if (key === '' || key === presence(result[start - 1]!)) continue;
     let end = start;
     while (end + 1 < result.length && presence(result[end + 1]!) === key) end++;
-    const [before, last] = [result[start - 1]!, result[end]!];
-    const covers = result[start]!.every((node, i) => node === null || before[i] !== null);
-    if (end === start || !covers || !space(before) || !space(last) || space(result[start])) continue;
+    const [before, last] = [nodesOf(result[start - 1]), nodesOf(result[end])];
+    if (before === null || last === null || end === start || space(result[start])) continue;
+    const covers = nodesOf(result[start])!.every((node, i) => node === null || before[i] !== null);
+    if (!covers || !space(result[start - 1]) || !space(result[end])) continue;
     const constant = before.map((node, i) => last[i] ?? node);
     const optional = before.map((node, i) => (last[i] === null ? null : node));
-    result.splice(start - 1, end - start + 2, optional, ...result.slice(start, end), constant);
+    const moved: Column[] = [
+      { kind: 'node', nodes: optional },
+      ...result.slice(start, end),
+      { kind: 'node', nodes: constant },
+    ];
+    result.splice(start - 1, end - start + 2, ...moved);
     start = end;
   }
   return result;

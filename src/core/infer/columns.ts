@@ -1,331 +1,289 @@
 /**
- * Walks all occurrences in lockstep, aligned, and notes where they differ: a hole a place, with one value an occurrence,
- * and a run where parts come and go. What is equal everywhere stays in the template and makes neither.
+ * Walks all occurrences in lockstep, aligned, and makes one pattern of them. Where they differ in values there are
+ * holes; where parts come and go, runs; what repeats is a list, and what does not align at all a slot. Between ways to
+ * write the children of an element the shortest is taken (description length).
  */
-import { valueOf } from '../page/attribute.js';
-import { type Page } from '../page/parse.js';
-import { decodeAttribute, decodeText, type Spelled } from '../page/spelling.js';
-import { type Child, type Comment, type Element, PREFORMATTED, RAW_TEXT, type Text } from '../page/tree.js';
+import { type Child, type Comment, type Element, HTML, PREFORMATTED, RAW_TEXT, type Text } from '../page/tree.js';
 import { showsSpace } from '../page/same.js';
-import { isRelative, moveUrls } from '../page/url.js';
-import { isFlag, trimmed } from '../survey/profile.js';
-import { alignChildren, type ElementPattern, mergeRows, type Pattern, type TextPattern } from './align.js';
+import { alignChildren, type Column, isSpace } from './align.js';
+import { allEqual, attributeHoles, textHole } from './holes.js';
+import {
+  type ElementPattern,
+  type ListPattern,
+  type Occurrence,
+  type Pattern,
+  runsOf,
+  type SlotPattern,
+  type TextPattern,
+  type UrlKindOf,
+} from './pattern.js';
+import { weigh, weighRun } from './weigh.js';
 
-/** One place where a fragment stands; `folder` is what its relative URLs resolve against, null when unknown. */
-export interface Occurrence {
-  page: Page;
-  element: Element;
-  /** where its source ends: as the element's, without white space that only stands in it for want of an end tag */
-  end: number;
-  folder: string | null;
+export interface Walking {
+  componentFolder: string;
+  urlKindOf: UrlKindOf;
+  /** the occurrences are of one shape: their children stand in one place by number */
+  exact: boolean;
+  /** more varying places than this are not one component, unless some go into slots */
+  limit: number;
+  /** extra bytes that each prop counts */
+  penalty: number;
 }
 
-/** What a prop holds at one occurrence: a spelled value, whether a flag is there, or null where its place is not. */
-export type Value = Spelled | boolean | null;
-
-/**
- * A place in the pattern whose value varies.
- * - `text`: a text node without the white space around it
- * - `attr`: an attribute value, or one part of it (a class word, one side of a style declaration)
- * - `flag`: a boolean attribute that is there or not
- * - `given`: an attribute with one value that is there or not
- * - `word`: class words that come and go
- * - `literal`: a URL that means the same everywhere but must be written for the component's folder
- */
-export interface Hole {
-  kind: 'text' | 'attr' | 'flag' | 'given' | 'word' | 'literal';
-  pattern: Pattern;
-  attr: string | null;
-  /** index into the parts of the attribute's value, or null for the whole */
-  part: number | null;
-  values: Value[];
-  /** constant source text before and after the value, within the hole's range; of `given` and `word` what is given */
-  before: string;
-  after: string;
-  /** of `word`: the attribute's words in order, null where they come and go */
-  words?: (string | null)[];
+interface Walk extends Walking {
+  occurrences: Occurrence[];
+  varying: number;
+  /** inside a list: no slots and no lists there */
+  plain: boolean;
 }
 
-/** Adjacent children that come and go together. */
-export interface Run {
-  patterns: Pattern[];
-  /** whether it is there, one an occurrence */
-  presence: boolean[];
-}
-
-/** How an attribute of an element holds URLs. */
-export type UrlKindOf = (element: Element, name: string) => 'url' | 'srcset' | null;
-
-export interface Columns {
-  root: ElementPattern;
-  holes: Hole[];
-  runs: Run[];
-}
-
-const PARTS: Record<string, RegExp> = { class: /([\t\n\f\r ]+)/, style: /([:;][\t\n\f\r ]*)/ };
-
-/**
- * The holes and optional runs of a group in document order.
- * @param exact the occurrences are of one shape
- * @returns null when the occurrences are not alike after all, or when more than `limit` places vary
- */
-export function findColumns(
-  occurrences: Occurrence[],
-  componentFolder: string,
-  limit: number,
-  exact: boolean,
-  urlKindOf: UrlKindOf,
-): Columns | null {
-  const holes: Hole[] = [];
-  const runs: Run[] = [];
-  let varying = 0;
-  const add = (hole: Hole) => {
-    holes.push(hole);
-    if (hole.kind !== 'literal') varying++;
-  };
-  const visit = (column: (Child | null)[], inherited: boolean): Pattern | null => {
-    const first = column.find((node) => node !== null)!;
-    if (column.some((node) => node !== null && node.kind !== first.kind)) return null;
-    if (first.kind === 'text') {
-      const pattern: TextPattern = { kind: 'text', nodes: column as (Text | null)[], verbatim: inherited };
-      return textHole(pattern, occurrences, add) && varying <= limit ? pattern : null;
-    }
-    if (first.kind === 'comment') {
-      const pattern: Pattern = { kind: 'comment', nodes: column as (Comment | null)[] };
-      return allEqual(pattern.nodes, (node) => node.value) ? pattern : null;
-    }
-    if (first.kind !== 'element') return null;
-    const nodes = column as (Element | null)[];
-    if (nodes.some((node) => node !== null && (node.tag !== first.tag || node.ns !== first.ns))) return null;
-    const verbatim = inherited || PREFORMATTED.has(first.tag) || showsSpace(first);
-    const pattern: ElementPattern = { kind: 'element', nodes, children: [] };
-    if (!attributeHoles(pattern, occurrences, componentFolder, urlKindOf, add)) return null;
-    const columns = alignChildren(nodes, verbatim, exact);
-    if (columns === null) return null;
-    for (const each of columns) {
-      const child = varying > limit ? null : visit(each, verbatim);
-      if (child === null) return null;
-      pattern.children.push(child);
-    }
-    if (!exact) runs.push(...runsOf(pattern));
-    return varying + runs.length <= limit ? pattern : null;
-  };
-  const root = visit(
-    occurrences.map((occurrence) => occurrence.element),
+/** The pattern of a group, or null when the occurrences are not alike after all. */
+export function findPattern(occurrences: Occurrence[], walking: Walking): ElementPattern | null {
+  const walk: Walk = { ...walking, occurrences, varying: 0, plain: false };
+  const pattern = visit(
+    occurrences.map(({ element }) => element),
     false,
-  ) as ElementPattern | null;
-  return root === null ? null : { root, holes, runs };
+    walk,
+    true,
+  );
+  return pattern?.kind === 'element' ? pattern : null;
 }
 
-function runsOf({ nodes, children }: ElementPattern): Run[] {
-  const runs: Run[] = [];
-  let key = '';
-  for (const child of children) {
-    const optional = child.nodes.some((node, i) => node === null && nodes[i] !== null);
-    const presence = child.nodes.map((node) => node !== null);
-    const mine = optional ? presence.map(Number).join('') : '';
-    if (mine !== '' && mine === key) runs.at(-1)!.patterns.push(child);
-    else if (mine !== '') runs.push({ patterns: [child], presence });
-    key = mine;
+function visit(column: (Child | null)[], inherited: boolean, walk: Walk, isRoot = false): Pattern | null {
+  const first = column.find((node) => node !== null)!;
+  if (column.some((node) => node !== null && node.kind !== first.kind)) return null;
+  if (first.kind === 'text') {
+    const pattern: TextPattern = { kind: 'text', nodes: column as (Text | null)[], holes: [], verbatim: inherited };
+    return textHole(pattern, walk.occurrences) && counted(pattern, walk) ? pattern : null;
   }
-  return runs;
+  if (first.kind === 'comment') {
+    const pattern: Pattern = { kind: 'comment', nodes: column as (Comment | null)[], holes: [] };
+    return allEqual(pattern.nodes, (node) => node.value) ? pattern : null;
+  }
+  if (first.kind !== 'element') return null;
+  const nodes = column as (Element | null)[];
+  if (nodes.some((node) => node !== null && (node.tag !== first.tag || node.ns !== first.ns))) return null;
+  const verbatim = inherited || PREFORMATTED.has(first.tag) || showsSpace(first);
+  const pattern: ElementPattern = { kind: 'element', nodes, holes: [], children: [] };
+  attributeHoles(pattern, walk.occurrences, walk.componentFolder, walk.urlKindOf);
+  if (!isRoot && isBundle(pattern) && !walk.plain && takesSlot(first.parent as Element)) return slotOf(pattern);
+  if (!counted(pattern, walk)) return null;
+  const children = walk.exact ? byNumber(pattern, verbatim, walk) : aligned(pattern, verbatim, walk);
+  if (children === null) return null;
+  pattern.children = children;
+  pattern.children = (walk.plain ? null : listsIn(pattern, verbatim, walk)) ?? children;
+  return pattern;
 }
 
-/** True when `read` gives the same for all that are there. */
-function allEqual<T>(items: (T | null)[], read: (item: T) => string | undefined): boolean {
-  const first = items.find((item) => item !== null)!;
-  const wanted = read(first);
-  return items.every((item) => item === null || read(item) === wanted);
+function counted(pattern: Pattern, walk: Walk): boolean {
+  walk.varying += pattern.holes.filter(({ kind }) => kind !== 'literal').length;
+  return !walk.exact || walk.varying <= walk.limit;
 }
 
-/** Notes where a text varies; false when it varies in a way that no value can say. */
-function textHole(pattern: TextPattern, occurrences: Occurrence[], add: (hole: Hole) => void): boolean {
-  const { nodes, verbatim } = pattern;
-  if (nodes.some((node, i) => node !== null && hidesBraces(node, occurrences[i]!.page.source))) return false;
-  if (allEqual(nodes, (text) => text.value)) return true;
-  if (RAW_TEXT.has((nodes.find((node) => node !== null)!.parent as Element).tag)) return false;
-  const values = nodes.map((node, i): Spelled | null => {
-    if (node === null) return null;
-    const raw = occurrences[i]!.page.source.slice(node.start, node.end);
-    return verbatim ? { value: node.value, raw } : { value: trim(node.value), raw: trim(raw) };
-  });
-  // only the indentation differs
-  if (allEqual(values, (each) => each.value)) return true;
-  // a stray tag within the text would be lost with it
-  if (values.some((each) => each !== null && decodeText(each.raw) !== each.value)) return false;
-  add({ kind: 'text', pattern, attr: null, part: null, values, before: '', after: '' });
-  return true;
+/** Void elements and controls: what they are given is native to them, and mirrors of it would be many. */
+const LEAVES = new Set('input select textarea button img video audio iframe object embed'.split(' '));
+const MANY_ATTRIBUTES = 4;
+
+/** A leaf of which many attributes vary. */
+function isBundle({ nodes, holes }: ElementPattern): boolean {
+  const { tag } = nodes.find((node) => node !== null)!;
+  const names = new Set(holes.filter(({ kind }) => kind !== 'literal').map(({ attr }) => attr));
+  return LEAVES.has(tag) && names.size >= MANY_ATTRIBUTES;
 }
 
-/** True where the source of a text holds a tag that the parser dropped, with braces in it that would mean something. */
-function hidesBraces(node: Text, source: string): boolean {
-  if (node.end - node.start === node.value.length) return false;
-  const raw = source.slice(node.start, node.end);
-  return raw.includes('{{') && decodeText(raw) !== node.value;
+function slotOf({ nodes }: ElementPattern): SlotPattern {
+  const ranges = nodes.map((node): [number, number] | null => node && [node.start, node.end]);
+  return { kind: 'slot', nodes, holes: [], ranges, around: nodes.find((node) => node !== null)!, name: '' };
 }
 
-function trim(text: string): string {
-  const [lead, trail] = trimmed(text);
-  return text.slice(lead, text.length - trail);
+/** Where the parser would throw a slot out, or take it as text. */
+const NO_SLOT = new Set(
+  'table thead tbody tfoot tr colgroup select optgroup option title textarea html head frameset'.split(' '),
+);
+
+function takesSlot(parent: Element): boolean {
+  return parent.ns === HTML && !NO_SLOT.has(parent.tag) && !RAW_TEXT.has(parent.tag);
 }
 
-function attributeHoles(
-  pattern: ElementPattern,
-  occurrences: Occurrence[],
-  componentFolder: string,
-  urlKindOf: UrlKindOf,
-  add: (hole: Hole) => void,
-): boolean {
+function speaks(node: Child | null | undefined): boolean {
+  return node?.kind === 'text' && !isSpace(node);
+}
+
+/** Text that varies on both sides of markup is one running text. */
+function isRunning(children: Pattern[]): boolean {
+  const texts = children.filter(({ kind, holes }) => kind === 'text' && holes.length > 0);
+  return texts.length > 1 && children.some(({ kind }) => kind === 'element');
+}
+
+function byNumber(pattern: ElementPattern, verbatim: boolean, walk: Walk): Pattern[] | null {
   const { nodes } = pattern;
-  const names = new Set<string>();
-  for (const element of nodes) if (element !== null) for (const attr of element.attrs) names.add(attr.name);
   const first = nodes.find((node) => node !== null)!;
-  for (const name of names) {
-    // undefined: the element is there without the attribute
-    const attrs = nodes.map((element) => (element === null ? null : element.attrs.find((attr) => attr.name === name)));
-    const present = attrs.map((attr) => attr ?? null);
-    const hole: Hole = { kind: 'attr', pattern, attr: name, part: null, values: [], before: '', after: '' };
-    const equal = allEqual(present, (attr) => attr.value);
-    const raws = present.map((attr, i) => (attr === null ? null : valueOf(occurrences[i]!.page.source, attr).raw));
-    if (attrs.includes(undefined)) {
-      const flags = attrs.map((attr) => (attr === null ? null : attr !== undefined));
-      const given = raws.find((raw) => raw !== null)!;
-      if (present.every((attr) => attr === null || isFlag(attr.name, attr.value)))
-        add({ ...hole, kind: 'flag', values: flags });
-      else if (equal && name !== 'class' && /^[^'"\\{}]+$/.test(given))
-        add({ ...hole, kind: 'given', values: flags, before: given });
-      else add({ ...hole, values: raws.map(spelled) });
-      continue;
-    }
-    const kind = urlKindOf(first, name);
-    const value = present.find((attr) => attr !== null)!.value;
-    if (equal && (kind === null || (kind === 'url' && !isRelative(value.trim())))) continue;
-    if (kind !== null) {
-      const literal = sharedUrl(raws, kind, occurrences, componentFolder);
-      if (literal === null) add({ ...hole, values: raws.map(spelled) });
-      else if (raws.some((raw) => raw !== null && raw !== literal)) add({ ...hole, kind: 'literal', before: literal });
-      continue;
-    }
-    for (const each of partHoles(name, raws)) add({ ...hole, ...each });
+  if (nodes.some((node) => node !== null && node.children.length !== first.children.length)) return null;
+  const children: Pattern[] = [];
+  for (const at of first.children.keys()) {
+    const child = visit(
+      nodes.map((node) => node?.children[at] ?? null),
+      verbatim,
+      walk,
+    );
+    if (child === null) return null;
+    children.push(child);
   }
-  return true;
+  const whole = isRunning(children) && !walk.plain && takesSlot(first) ? gap(pattern, [], 0, 0, walk) : null;
+  return whole === null ? children : [whole];
 }
 
-function spelled(raw: string | null): Spelled | null {
-  return raw === null ? null : { value: decodeAttribute(raw), raw };
+/** Children that repeat equally often, as a list, where that is shorter. */
+function listsIn(pattern: ElementPattern, verbatim: boolean, walk: Walk): Pattern[] | null {
+  const { nodes, children } = pattern;
+  const vary = (child: Pattern): boolean =>
+    child.holes.length > 0 || (child.kind === 'element' && child.children.some(vary));
+  if (children.filter((child) => child.kind === 'element' && vary(child)).length < 3) return null;
+  const columns = alignChildren(nodes, verbatim, 'all');
+  if (!columns.some(({ kind }) => kind === 'star')) return null;
+  const listed = patternsOf(columns, pattern, verbatim, { ...walk, varying: 0, limit: Infinity });
+  if (listed.includes(null)) return null;
+  const way = listed as Pattern[];
+  return weight(pattern, way, walk) < weight(pattern, children, walk) ? way : null;
 }
 
-/** The URL as a component writes it, when that gives back each occurrence's exact text; else null. */
-function sharedUrl(
-  raws: (string | null)[],
-  kind: 'url' | 'srcset',
-  occurrences: Occurrence[],
-  componentFolder: string,
-): string | null {
-  const at = raws.findIndex((raw) => raw !== null);
-  const from = occurrences[at]!.folder;
-  const literal = from === null ? null : moveUrls(raws[at]!, kind, from, componentFolder);
-  if (literal === null) return null;
-  const exact = (raw: string | null, { folder }: Occurrence) =>
-    raw === null || (folder !== null && moveUrls(literal, kind, componentFolder, folder) === raw);
-  return raws.every((raw, i) => exact(raw, occurrences[i]!)) ? literal : null;
+/** Bytes for the children of `parent` when they are written so. */
+function weight(parent: ElementPattern, children: Pattern[], { penalty }: Walk): number {
+  const weighing = { seen: new Set<string>(), penalty };
+  const runs = runsOf({ ...parent, children });
+  const parts = runs.reduce((sum, { presence, patterns }) => sum + weighRun(presence, patterns, weighing), 0);
+  return parts + weigh(children, weighing);
 }
 
-type PartHole = Pick<Hole, 'part' | 'values' | 'before'> & Partial<Pick<Hole, 'kind' | 'words'>>;
-
-/** Splits a class or style value into parts where all occurrences have the same parts but for some; else the whole. */
-function partHoles(name: string, raws: (string | null)[]): PartHole[] {
-  const whole: PartHole[] = [{ part: null, values: raws.map(spelled), before: '' }];
-  const pattern = PARTS[name];
-  if (pattern === undefined) return whole;
-  const rows = raws.map((raw) => raw?.split(pattern) ?? null);
-  const first = rows.find((row) => row !== null)!;
-  const alike = (row: string[] | null) =>
-    row === null || (row.length === first.length && row.every((part, i) => i % 2 === 0 || part === first[i]));
-  if (!rows.every(alike)) return name === 'class' ? (wordHoles(raws) ?? whole) : whole;
-  const holes: PartHole[] = [];
-  for (let part = 0; part < first.length; part += 2) {
-    const column = rows.map((row) => row?.[part] ?? null);
-    if (allEqual(column, (each) => each)) continue;
-    if (name === 'style' && part % 4 === 0) return whole;
-    const before = name === 'class' ? commonStem(column.filter((each) => each !== null)) : '';
-    holes.push({
-      part,
-      values: column.map((each) => (each === null ? null : spelled(each.slice(before.length)))),
-      before,
-    });
-  }
-  return holes;
-}
-
-/** How many class words may come and go. */
-const MAX_WORDS = 3;
-
-/**
- * Class words as a set that is written in one order: those that come and go become flags, or one choice when they
- * exclude each other and share a stem. Null when the words do not fit into one order.
- */
-function wordHoles(raws: (string | null)[]): PartHole[] | null {
-  const rows = raws.map((raw) => raw?.split(' ') ?? null);
-  if (rows.some((row) => row !== null && (row.includes('') || row.some((word) => /[^\w-]/.test(word))))) return null;
-  const columns = mergeRows(rows.map((row) => row?.map((word) => `${word}\u0000`).join('') ?? null));
-  if (columns === null) return null;
-  const optional = columns
-    .map((column, at) => ({ at, words: column.map((i, row) => (i === -1 ? null : rows[row]![i]!)) }))
-    .filter(({ words }) => words.some((word, i) => word === null && rows[i] !== null));
-  const first = optional[0];
-  // without a constant word before them there is nothing that a space could follow
-  if (first === undefined || first.at === 0 || optional.length > MAX_WORDS * 2) return null;
-  const words = columns.map((column, at) => {
-    const comes = optional.some((each) => each.at === at);
-    const row = column.findIndex((i) => i !== -1);
-    return comes ? null : rows[row]![column[row]!]!;
+/** One pattern a column, null where what stands there is not alike. */
+function patternsOf(columns: Column[], pattern: ElementPattern, verbatim: boolean, walk: Walk): (Pattern | null)[] {
+  return columns.map((column) => {
+    if (column.kind === 'gap') return null;
+    if (column.kind === 'star') return walk.plain ? null : listOf(column.runs, pattern, verbatim, walk);
+    return visit(column.nodes, verbatim, walk);
   });
-  const together = raws.map((raw, i) => (raw === null ? null : optional.flatMap(({ words }) => words[i] ?? [])));
-  const single = together.map((words) => words?.[0] ?? null);
-  const stem = commonStem(single.filter((word) => word !== null));
-  const adjacent = optional.every(({ at }, i) => at === first.at + i);
-  if (optional.length > 1 && adjacent && stem !== '' && together.every((words) => words === null || words.length < 2)) {
-    const values = single.map((word) => (word === null ? null : spelled(word.slice(stem.length))));
-    return [{ kind: 'word', part: first.at, values, before: ` ${stem}`, words }];
-  }
-  if (optional.length > MAX_WORDS) return null;
-  return optional.map(({ at, words: column }) => ({
-    kind: 'word' as const,
-    part: at,
-    values: column.map((word, i) => (raws[i] === null ? null : word !== null)),
-    before: ` ${column.find((word) => word !== null)!}`,
-    words,
-  }));
 }
 
-/** The longest common start that ends in a hyphen or underscore and leaves something of every word. */
-function commonStem(column: string[]): string {
-  let stem = column[0] ?? '';
-  for (const word of column) while (!word.startsWith(stem)) stem = stem.slice(0, -1);
-  stem = /^.*[-_]/.exec(stem)?.[0] ?? '';
-  return column.some((word) => word === stem) ? '' : stem;
+function listOf(
+  runs: (Child[] | null)[],
+  { nodes }: ElementPattern,
+  verbatim: boolean,
+  walk: Walk,
+): ListPattern | null {
+  const items: Occurrence[] = [];
+  const owners: number[] = [];
+  let lead: Text | null = null;
+  runs.forEach((run, i) => {
+    for (const node of run ?? []) {
+      if (node.kind === 'text') lead ??= node;
+      if (node.kind !== 'element') continue;
+      const { page, folder, end } = walk.occurrences[i]!;
+      items.push({ page, element: node, end: Math.min(node.end, end), folder });
+      owners.push(i);
+    }
+  });
+  if (items.some(({ element }) => element.start < 0)) return null;
+  const column = items.map(({ element }) => element);
+  const inner: Walk = { ...walk, occurrences: items, exact: false, plain: true, varying: 0 };
+  const root = visit(column, verbatim, inner, true);
+  if (root?.kind !== 'element') return null;
+  const ends = runs.map((run, i) => run?.at(-1)?.end ?? (nodes[i] === null ? null : -1));
+  return { kind: 'list', nodes: runs.map((run) => run?.[0] ?? null), holes: [], lead, root, items, owners, ends };
 }
 
-/**
- * The range of a hole, its constant ends included, in the source of occurrence `i`; null where it is absent. That of a
- * `word` is the whole value, or the value's part when the words stand alone.
- */
-export function holeRange(hole: Hole, i: number, occurrence: Occurrence): [start: number, end: number] | null {
-  const node = hole.pattern.nodes[i];
-  if (node === null || node === undefined) return null;
-  const { source } = occurrence.page;
-  if (hole.kind === 'text') {
-    const raw = source.slice(node.start, node.end);
-    const [lead, trail] = (hole.values[i] as Spelled).raw === raw ? [0, 0] : trimmed(raw);
-    return [node.start + lead, Math.min(node.end - trail, occurrence.end)];
+/** The children aligned, with lists or without, whichever is shorter. */
+function aligned(pattern: ElementPattern, verbatim: boolean, walk: Walk): Pattern[] | null {
+  const listed = walk.plain ? [] : alignChildren(pattern.nodes, verbatim, 'uneven');
+  const stars = listed.some(({ kind }) => kind === 'star');
+  const one = stars ? shortest(pattern, listed, verbatim, walk) : null;
+  const other = shortest(
+    pattern,
+    stars || walk.plain ? alignChildren(pattern.nodes, verbatim, 'none') : listed,
+    verbatim,
+    walk,
+  );
+  if (one === null || other === null) return one ?? other;
+  return weight(pattern, one, walk) <= weight(pattern, other, walk) ? one : other;
+}
+
+/** The shortest way to write columns: what does not align, or is shorter poured in, as slots. */
+function shortest(pattern: ElementPattern, columns: Column[], verbatim: boolean, walk: Walk): Pattern[] | null {
+  const { nodes } = pattern;
+  const first = nodes.find((node) => node !== null)!;
+  const patterns = patternsOf(columns, pattern, verbatim, walk);
+  const partial = columns.map(
+    (column) => column.kind === 'node' && column.nodes.some((node, at) => node === null && nodes[at] !== null),
+  );
+  const spoken = columns.map((column) => column.kind === 'node' && column.nodes.some(speaks));
+  const bad = columns.map((_, i) => patterns[i] === null || (partial[i]! && (spoken[i]! || first.ns !== HTML)));
+  if (walk.plain || !takesSlot(first)) return bad.includes(true) ? null : (patterns as Pattern[]);
+  const whole = gap(pattern, columns, 0, columns.length, walk);
+  const running = partial.some((each, i) => each && spoken[i]!) || isRunning(patterns.filter((each) => each !== null));
+  if (running && whole !== null) return [whole];
+  const loose = columns.map((column, i) => bad[i]! || partial[i]! || column.kind === 'star');
+  if (!loose.includes(true)) return patterns as Pattern[];
+
+  const pour = (from: number, to: number, into: (Pattern | null)[]) => {
+    const slot = gap(pattern, columns, from, to, walk);
+    return slot === null ? null : [...into.slice(0, from), slot, ...into.slice(to)];
+  };
+  // each stretch by itself, from the last one so that what stands before keeps its number
+  let each: (Pattern | null)[] = patterns;
+  for (const [from, to] of stretches(loose, columns).reverse()) {
+    const kept = patterns.slice(from, to);
+    const slot = gap(pattern, columns, from, to, walk);
+    const keeps = !bad.slice(from, to).includes(true);
+    if (slot === null || (keeps && weight(pattern, kept as Pattern[], walk) <= weight(pattern, [slot], walk))) continue;
+    each = [...each.slice(0, from), slot, ...each.slice(to)];
   }
-  const attr = (node as Element).attrs.find((each) => each.name === hole.attr);
-  if (attr === undefined) return null;
-  if (hole.kind === 'flag') return [attr.start, attr.end];
-  const { raw, start, end } = valueOf(source, attr);
-  if (hole.part === null || hole.kind === 'word') return [start, end];
-  const parts = raw.split(PARTS[hole.attr!]!);
-  const offset = start + parts.slice(0, hole.part).join('').length;
-  return [offset, offset + parts[hole.part]!.length];
+  const hull = pour(...widened(loose.indexOf(true), loose.lastIndexOf(true) + 1, columns), patterns);
+  const ways = [each, hull, whole && [whole]].filter((way): way is Pattern[] => way !== null && !way.includes(null));
+  const weights = ways.map((way) => weight(pattern, way, walk));
+  return ways[weights.indexOf(Math.min(...weights))] ?? null;
+}
+
+/** Stretches of loose columns, with the white space around them. */
+function stretches(loose: boolean[], columns: Column[]): [from: number, to: number][] {
+  const found: [number, number][] = [];
+  const neutral = (i: number) => isSpaceColumn(columns[i]);
+  for (let from = 0; from < loose.length; from++) {
+    if (!loose[from]) continue;
+    let to = from + 1;
+    for (let at = to; at < loose.length && (loose[at] || neutral(at)); at++) if (loose[at]) to = at + 1;
+    found.push(widened(from, to, columns));
+    from = to;
+  }
+  return found;
+}
+
+function widened(from: number, to: number, columns: Column[]): [from: number, to: number] {
+  const start = isSpaceColumn(columns[from - 1]) ? from - 1 : from;
+  return [start, isSpaceColumn(columns[to]) ? to + 1 : to];
+}
+
+function isSpaceColumn(column: Column | undefined): boolean {
+  return column?.kind === 'node' && isSpace(column.nodes.find((node) => node !== null));
+}
+
+/** A slot for the columns from `from` up to `to`; null where their source is not in order. */
+function gap(parent: ElementPattern, columns: Column[], from: number, to: number, walk: Walk): SlotPattern | null {
+  const ranges = parent.nodes.map((node, i): [number, number] | null => {
+    if (node === null) return null;
+    const close = node.closeStart >= 0 ? node.closeStart : Math.min(node.end, walk.occurrences[i]!.end);
+    const before = columns.slice(0, from).flatMap((column) => nodesAt(column, i));
+    const after = columns.slice(to).flatMap((column) => nodesAt(column, i));
+    return [before.at(-1)?.end ?? node.openEnd, after[0]?.start ?? close];
+  });
+  if (ranges.some((range) => range !== null && (range[0] < 0 || range[1] < range[0]))) return null;
+  const nodes = parent.nodes.map((node, i) => {
+    const range = ranges[i];
+    return node?.children.find(({ start }) => range && start >= range[0] && start < range[1]) ?? null;
+  });
+  return { kind: 'slot', nodes, holes: [], ranges, around: parent.nodes.find((node) => node !== null)!, name: '' };
+}
+
+function nodesAt(column: Column, i: number): Child[] {
+  if (column.kind === 'star') return column.runs[i] ?? [];
+  const node = column.kind === 'node' ? column.nodes[i] : null;
+  return node ? [node] : [];
 }

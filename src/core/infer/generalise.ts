@@ -1,8 +1,23 @@
 /** From alike occurrences to an interface: the anti-unification of the group, with names and types. */
 import type { Spelled } from '../page/spelling.js';
-import type { ElementPattern } from './align.js';
-import { findColumns, type Hole, type Occurrence, type Run, type UrlKindOf, type Value } from './columns.js';
-import { nameProps, nameRun } from './names.js';
+import { findPattern } from './columns.js';
+import { nameList, nameProps, nameRun, nameSlot } from './names.js';
+import {
+  type ElementPattern,
+  type Hole,
+  isText,
+  type ListPattern,
+  type Occurrence,
+  type Pattern,
+  patternsIn,
+  type Row,
+  type Run,
+  runsOf,
+  type SlotPattern,
+  type UrlKindOf,
+  type Value,
+} from './pattern.js';
+import type { InnerUse } from './compose.js';
 import { groupHoles, type PropType } from './props.js';
 
 export interface InferredProp {
@@ -15,6 +30,17 @@ export interface InferredProp {
   /** one an occurrence */
   values: Value[];
   holes: Hole[];
+  /** of a list: what its records are made of; a component within may define that */
+  list?: List;
+  /** of a field: the name that the template gives the record */
+  scope?: string;
+}
+
+export interface List {
+  pattern: ListPattern;
+  items: General;
+  /** what the template calls one record, '' until `giveNames` */
+  item: string;
 }
 
 /** A part that comes and goes, and the prop that says so. */
@@ -32,42 +58,83 @@ export interface General {
   /** constant URLs that the template writes for its own folder */
   literals: Hole[];
   blocks: Block[];
+  slots: SlotPattern[];
+  /** other components in its template */
+  uses?: ReadonlyMap<Pattern, InnerUse>;
+}
+
+export interface Generalising {
+  componentFolder: string;
+  maxProps: number;
+  urlKindOf: UrlKindOf;
 }
 
 /** How many places may vary before a group is given up unread: derived values share a prop, so more than props. */
 const HOLES_PER_PROP = 4;
+
+/** Extra bytes that a prop counts, tried in turn until few enough are left and the rest is poured in. */
+const PENALTIES = [0, 60, 400];
 
 /**
  * Generalises a group; its props have no names yet.
  * @param exact the occurrences are of one shape
  * @returns null when the occurrences are not alike, or when they need more than `maxProps` props
  */
-export function generalise(
-  occurrences: Occurrence[],
-  componentFolder: string,
-  maxProps: number,
-  exact: boolean,
-  urlKindOf: UrlKindOf,
-): General | null {
-  const columns = findColumns(occurrences, componentFolder, maxProps * HOLES_PER_PROP, exact, urlKindOf);
-  if (columns === null) return null;
-  const varying = groupHoles(columns.holes, occurrences, componentFolder, maxProps, urlKindOf);
-  if (varying === null) return null;
-  const props = varying.map((each): InferredProp => ({ name: '', ...each }));
-  const blocks = columns.runs.map((run) => blockFor(run, props));
-  if (props.length > maxProps) return null;
-  const literals = columns.holes.filter((hole) => hole.kind === 'literal');
-  return { occurrences, root: columns.root, props, literals, blocks };
+export function generalise(occurrences: Occurrence[], exact: boolean, options: Generalising): General | null {
+  const limit = options.maxProps * HOLES_PER_PROP;
+  if (exact) {
+    const root = findPattern(occurrences, { ...options, exact, limit, penalty: 0 });
+    const general = root && interfaceOf(occurrences, root, options);
+    if (general !== null) return general;
+  }
+  for (const penalty of PENALTIES) {
+    const root = findPattern(occurrences, { ...options, exact: false, limit, penalty });
+    if (root === null) return null;
+    const general = interfaceOf(occurrences, root, options);
+    if (general !== null) return general;
+  }
+  return null;
 }
 
-/** Names all props of a group. What is given up before it is written needs no names. */
+/** Props, blocks and slots for a pattern; null when there are too many. */
+export function interfaceOf(occurrences: Occurrence[], root: ElementPattern, options: Generalising): General | null {
+  const { maxProps, componentFolder, urlKindOf } = options;
+  const patterns = patternsIn(root);
+  const holes = patterns.flatMap((pattern) => pattern.holes);
+  const varying = groupHoles(holes, occurrences, componentFolder, maxProps, urlKindOf);
+  if (varying === null) return null;
+  const props = varying.map((each): InferredProp => {
+    const list = each.holes[0]!.list;
+    return { name: '', ...each, ...(list === undefined ? {} : { list }) };
+  });
+  for (const pattern of patterns) {
+    if (pattern.kind !== 'list') continue;
+    const items = interfaceOf(pattern.items, pattern.root, options);
+    if (items === null) return null;
+    // a record says all that it holds
+    for (const field of items.props) field.default = null;
+    const values = occurrences.map((_, i) => pattern.owners.filter((owner) => owner === i).map((): Row => ({})));
+    props.push({ ...plainProp('list', values), list: { pattern, items, item: '' } });
+  }
+  const runs = patterns.flatMap((pattern) => (pattern.kind === 'element' ? runsOf(pattern) : []));
+  const blocks = runs.map((run) => blockFor(run, props));
+  if (props.length > maxProps) return null;
+  const literals = holes.filter((hole) => hole.kind === 'literal');
+  const slots = patterns.filter((pattern) => pattern.kind === 'slot');
+  return { occurrences, root, props, literals, blocks, slots };
+}
+
+/** Names all props and slots of a group. What is given up before it is written needs no names. */
 export function giveNames(general: General): General {
-  const { props, blocks, occurrences } = general;
-  if (props.every(({ name }) => name !== '')) return general;
+  const { props, blocks, slots, occurrences } = general;
+  const nameless = props.some(({ name }) => name === '') || slots.some(({ name }) => name === '');
+  if (!nameless) return general;
   const varying = props.filter(({ holes }) => holes.length > 0);
   const names = nameProps(varying, new Set(occurrences.map(({ element }) => element)));
   varying.forEach((prop, i) => (prop.name = names[i]!));
   const taken = new Set(names);
+  for (const prop of props)
+    if (prop.list !== undefined && prop.holes.length === 0) nameListProp(prop, prop.list, taken);
   for (const { prop, patterns } of blocks) {
     if (prop.name !== '') continue;
     prop.name = nameRun(
@@ -76,27 +143,55 @@ export function giveNames(general: General): General {
     );
     taken.add(prop.name);
   }
+  if (slots.length > 1) {
+    for (const slot of slots) {
+      slot.name = nameSlot(slot, taken);
+      taken.add(slot.name);
+    }
+  }
   return general;
+}
+
+function nameListProp(prop: InferredProp, list: List, taken: Set<string>): void {
+  const { items, pattern } = list;
+  giveNames(items);
+  const { many, one } = nameList(
+    pattern.root.nodes.find((node) => node !== null)!,
+    taken,
+  );
+  prop.name = many;
+  taken.add(many);
+  list.item = one;
+  taken.add(one);
+  for (const field of items.props) field.scope = one;
+  const rows = prop.values as Row[][];
+  const next = rows.map(() => 0);
+  pattern.owners.forEach((owner, i) => {
+    rows[owner]![next[owner]!++] = Object.fromEntries(
+      items.props.map((field) => [field.name, field.values[i] as Row[string]]),
+    );
+  });
+}
+
+function plainProp(type: PropType, values: Value[]): InferredProp {
+  return { name: '', type, optional: false, choices: [], default: null, values, holes: [] };
+}
+
+/** Whether a value is true where a block asks for it. */
+function truthy(value: Value): boolean {
+  if (Array.isArray(value)) return value.length > 0;
+  return isText(value) ? value.value !== '' : value === true;
 }
 
 /** Finds the prop that tells whether a run is there, or adds a flag that does. */
 function blockFor(run: Run, props: InferredProp[]): Block {
-  const truthy = (value: Value) => (typeof value === 'object' ? value !== null && value.value !== '' : value);
   const tells = (prop: InferredProp, negated: boolean) =>
     prop.default === null && run.presence.every((there, i) => truthy(prop.values[i]!) === (there !== negated));
   for (const negated of [false, true]) {
     const prop = props.find((each) => tells(each, negated));
     if (prop !== undefined) return { ...run, prop, negated };
   }
-  const prop: InferredProp = {
-    name: '',
-    type: 'flag',
-    optional: false,
-    choices: [],
-    default: null,
-    values: run.presence,
-    holes: [],
-  };
+  const prop = plainProp('flag', run.presence);
   props.push(prop);
   return { ...run, prop, negated: false };
 }

@@ -5,7 +5,7 @@
 import { kebabCase } from 'change-case';
 import pluralize from 'pluralize';
 import { attrOf, type Child, classWords, type Element, elementsOf, type Parent, textOf } from '../page/tree.js';
-import type { Hole } from './columns.js';
+import type { Hole, SlotPattern } from './pattern.js';
 import { elementOf, type Varying } from './props.js';
 
 /** No prop is named like an attribute that any element may carry (HTML standard, "global attributes"; `role`), or that the format uses. */
@@ -111,7 +111,8 @@ function tableHeading(cell: Element): string | null {
 }
 
 function present(hole: Hole): Child[] {
-  return hole.pattern.nodes.filter((node) => node !== null);
+  const nodes: (Child | null)[] = hole.pattern.nodes;
+  return nodes.filter((node) => node !== null);
 }
 
 /** The root of the occurrence that `element` stands in. */
@@ -181,6 +182,7 @@ function own(hole: Hole, owner: Element, near: string[]): string[] {
     return [...names.filter((each): each is string => each !== undefined), 'text'];
   }
   if (attr === null) return ['value'];
+  if (hole.type !== undefined) return [attr];
   if (attr === 'class') {
     const stem = asName(hole.before.trim().replace(/[-_]+$/, ''));
     if (hole.kind === 'word' && typeof hole.values.find((value) => value !== null) === 'boolean')
@@ -346,4 +348,42 @@ export function nameRun(nodes: Child[], taken: ReadonlySet<string>): string {
     (name) => !taken.has(name) && !GLOBAL_ATTRIBUTES.has(name),
   );
   return free ?? nextNumber(names[0]!, new Set(taken));
+}
+
+/** A list and one of its items, by what `item` is. */
+export function nameList(item: Element, taken: ReadonlySet<string>): { many: string; one: string } {
+  const block = blockWord(item);
+  const word = (block === null ? null : asName(block.replace(/^.*?__/, ''))) ?? LIST_ROLE[item.tag] ?? 'item';
+  const words = [word, LIST_ROLE[item.tag] ?? 'item', 'item', 'entry', 'record'].map((each) =>
+    pluralize.singular(each),
+  );
+  const free = (name: string) => !taken.has(name) && !GLOBAL_ATTRIBUTES.has(name);
+  const one = words.find((each) => each !== pluralize(each) && free(each) && free(pluralize(each)));
+  if (one !== undefined) return { many: pluralize(one), one };
+  const many = nextNumber('items', new Set(taken));
+  return { many, one: many.replace('items', 'item') };
+}
+
+const LIST_ROLE: Record<string, string> = {
+  tr: 'row',
+  td: 'cell',
+  th: 'heading',
+  li: 'item',
+  option: 'option',
+  p: 'paragraph',
+  a: 'link',
+  img: 'picture',
+  dt: 'term',
+  dd: 'detail',
+  meta: 'entry',
+  section: 'section',
+  article: 'article',
+};
+
+/** What a place that is poured into could be called: by the element around it. */
+export function nameSlot({ around }: SlotPattern, taken: ReadonlySet<string>): string {
+  const own = classWord(around, null) ?? asName(attrOf(around, 'id') ?? '');
+  const names = [own, around.tag, 'content'].filter((each): each is string => each !== null);
+  const kept = names.map((name) => INSTEAD[name] ?? name);
+  return kept.find((name) => !taken.has(name)) ?? nextNumber(kept[0]!, new Set(taken));
 }

@@ -2,7 +2,7 @@
 import { type Spelled } from '../page/spelling.js';
 import { moveUrls } from '../page/url.js';
 import type { Element } from '../page/tree.js';
-import type { Hole, Occurrence, UrlKindOf, Value } from './columns.js';
+import { type Hole, isText, keyOf, type Occurrence, type UrlKindOf, type Value } from './pattern.js';
 import { EVENT } from './names.js';
 
 export type PropType = 'text' | 'number' | 'url' | 'choice' | 'flag' | 'handler' | 'list';
@@ -18,11 +18,6 @@ export interface Varying {
   default: Spelled | null;
 }
 
-function valueText(value: Value): string {
-  if (value === null) return '\u0004';
-  return typeof value === 'boolean' ? (value ? '\u0001' : '\u0000') : value.value;
-}
-
 /**
  * Groups holes with equal values, then derives those that hold another's value.
  * @returns null when that makes more than `maxProps`
@@ -36,8 +31,9 @@ export function groupHoles(
 ): Varying[] | null {
   const byValues = new Map<string, Hole[]>();
   for (const hole of holes) {
+    delete hole.ends;
     if (hole.kind === 'literal') continue;
-    const key = hole.values.map(valueText).join('\u0005');
+    const key = hole.values.map(keyOf).join('\u0005');
     const group = byValues.get(key);
     if (group) group.push(hole);
     else byValues.set(key, [hole]);
@@ -78,7 +74,8 @@ function derive(
   const sameThere = group.every((hole) =>
     hole.values.every((value, i) => (value === null) === (inner.values[i] === null)),
   );
-  if (!sameThere || [inner, ...group].some((hole) => typeof hole.values[there[0]!] === 'boolean')) return false;
+  const fits = (hole: Hole) => isText(hole.values[there[0]!]!) && (hole === inner || hole.kind !== 'word');
+  if (!sameThere || ![inner, ...group].every(fits)) return false;
   const outers = group.map((hole) => there.map((i) => hole.values[i] as Spelled));
   const inners = there.map((i) => inner.values[i] as Spelled);
   if (inners.some((each) => each.value.length < 2) || inners.every((each) => each.value === inners[0]!.value))
@@ -88,7 +85,7 @@ function derive(
     const found = endsAround(column, inners);
     if (found === null) return false;
     const hole = group[g]!;
-    const kind = hole.kind === 'attr' ? urlKindOf(elementOf(hole), hole.attr!) : null;
+    const kind = urlKindAt(hole, urlKindOf);
     if (kind === null || found[0] === '') ends.push(found);
     else {
       // a URL that starts with constant text is written for the component's folder
@@ -98,16 +95,13 @@ function derive(
       ends.push(moved);
     }
   }
-  group.forEach((hole, g) => {
-    hole.before += ends[g]![0];
-    hole.after = ends[g]![1] + hole.after;
-  });
+  group.forEach((hole, g) => (hole.ends = ends[g]!));
   return true;
 }
 
 function mayHold(outer: Value, inner: Value): boolean {
   if (outer === null || inner === null) return outer === inner;
-  return typeof outer === 'object' && typeof inner === 'object' && outer.raw.includes(inner.raw);
+  return isText(outer) && isText(inner) && outer.raw.includes(inner.raw);
 }
 
 function endsAround(column: Spelled[], inners: Spelled[]): [string, string] | null {
@@ -148,6 +142,7 @@ type Typed = Pick<Varying, 'type' | 'optional' | 'choices' | 'default'>;
 
 function typeOf(holes: Hole[], urlKindOf: UrlKindOf): Typed {
   const { values } = holes[0]!;
+  if (holes[0]!.type === 'list') return { type: 'list', optional: false, choices: [], default: null };
   const optional = values.includes(null);
   const spelled = values.filter((value) => value !== null) as Spelled[];
   if (typeof spelled[0] === 'boolean') return { type: 'flag', optional: false, choices: [], default: null };
@@ -156,8 +151,8 @@ function typeOf(holes: Hole[], urlKindOf: UrlKindOf): Typed {
   const usual = optional ? null : usualValue(spelled, counts);
   const plain = (type: PropType): Typed => ({ type, optional, choices: [], default: usual });
   if (holes.some((hole) => hole.attr !== null && EVENT.test(hole.attr))) return plain('handler');
-  const isUrl = (hole: Hole) => hole.kind === 'attr' && urlKindOf(elementOf(hole), hole.attr!) !== null;
-  if (holes.some((hole) => isUrl(hole) && hole.before === '')) return plain('url');
+  const isUrl = (hole: Hole) => urlKindAt(hole, urlKindOf) !== null;
+  if (holes.some((hole) => isUrl(hole) && hole.before + (hole.ends?.[0] ?? '') === '')) return plain('url');
   const words = [...counts.keys()].sort();
   const few = words.length <= MAX_CHOICES && spelled.length >= words.length * 2;
   const isWord = words.every((word) => /^[a-z][\w-]{0,23}$/i.test(word));
@@ -174,8 +169,13 @@ function usualValue(values: Spelled[], counts: Map<string, number>): Spelled | n
   return values.find((each) => each.value === value)!;
 }
 
+function urlKindAt({ kind, attr, type, ...hole }: Hole, urlKindOf: UrlKindOf): 'url' | 'srcset' | null {
+  if (type !== undefined) return type === 'url' ? 'url' : null;
+  return kind === 'attr' ? urlKindOf(elementOf(hole), attr!) : null;
+}
+
 /** The element of a hole, or of its text, at the first occurrence that has it. */
-export function elementOf(hole: Hole): Element {
+export function elementOf(hole: Pick<Hole, 'pattern'>): Element {
   const node = hole.pattern.nodes.find((each) => each !== null)!;
   return (node.kind === 'element' ? node : node.parent) as Element;
 }

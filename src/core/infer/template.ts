@@ -6,11 +6,24 @@
 import { camelName } from '../component/expression.js';
 import { valueOf } from '../page/attribute.js';
 import { eolOf, indentAt } from '../page/parse.js';
-import { spell } from '../page/spelling.js';
-import { attrOf, type Element, RAW_TEXT } from '../page/tree.js';
-import type { ElementPattern, Pattern, TextPattern } from './align.js';
-import { type Hole, holeRange, type Occurrence } from './columns.js';
-import type { Block, General, InferredProp } from './generalise.js';
+import { spell, type Spelled } from '../page/spelling.js';
+import { attrOf, type Element, type Parent, RAW_TEXT } from '../page/tree.js';
+import { useText } from '../lift/use.js';
+import { type InnerUse, isHole } from './compose.js';
+import type { Block, General, InferredProp, List } from './generalise.js';
+import { holeRange } from './holes.js';
+import {
+  type ElementPattern,
+  type Hole,
+  type ListPattern,
+  type Occurrence,
+  type Pattern,
+  rangeAt,
+  type Row,
+  RUN,
+  type SlotPattern,
+  type TextPattern,
+} from './pattern.js';
 
 interface Edit {
   start: number;
@@ -37,24 +50,15 @@ interface Writing {
   indents: string[];
   holes: Map<Pattern, { hole: Hole; prop: InferredProp | null }[]>;
   blocks: Map<Pattern, Block>;
+  lists: Map<Pattern, List>;
 }
 
 /** The text of the component file, its template made from the occurrence `at` where that has the part. */
 export function componentFile(name: string, general: General, at = exemplarOf(general)): string {
-  const { occurrences } = general;
-  const { page } = occurrences[at]!;
-  const eol = eolOf(page.source);
-  const holes: Writing['holes'] = new Map();
-  const note = (hole: Hole, prop: InferredProp | null) =>
-    holes.set(hole.pattern, [...(holes.get(hole.pattern) ?? []), { hole, prop }]);
-  for (const prop of general.props) for (const hole of prop.holes) note(hole, prop);
-  for (const hole of general.literals) note(hole, null);
-  const blocks = new Map(general.blocks.flatMap((block) => block.patterns.map((pattern) => [pattern, block] as const)));
-  const indents = occurrences.map((each) => indentAt(each.page.source, each.element.start));
-  const others = general.blocks.length === 0 ? [...occurrences.keys()] : byTidiness(occurrences, indents);
-  const order = [at, ...others];
-  const body = writeElement(general.root, { general, order, indents, holes, blocks });
-  const unit = body.includes(`\n${BASE}\t`) || indents[at]!.startsWith('\t') ? '\t' : '  ';
+  const eol = eolOf(general.occurrences[at]!.page.source);
+  const writing = writingOf(general, at);
+  const body = writeElement(general.root, writing);
+  const unit = body.includes(`\n${BASE}\t`) || writing.indents[at]!.startsWith('\t') ? '\t' : '  ';
   const deepest = Math.max(0, ...[...body.matchAll(LESS_RUN)].map(([each]) => each.length));
   const base = unit.repeat(Math.max(1, Math.ceil(deepest / unit.length)));
   const lines = [`<template component="${name}">`, ...interfaceLines(general).map((line) => unit + line)];
@@ -65,13 +69,30 @@ export function componentFile(name: string, general: General, at = exemplarOf(ge
   return [...lines, base + moved, '</template>', ''].join('\n').replace(/\r?\n/g, eol);
 }
 
-function interfaceLines(general: General): string[] {
-  return general.props.map((prop) => {
-    const parts = [`prop="${prop.name}"`, `type="${prop.type}"`];
+function writingOf(general: General, at: number): Writing {
+  const { occurrences } = general;
+  const holes: Writing['holes'] = new Map();
+  const note = (hole: Hole, prop: InferredProp | null) =>
+    holes.set(hole.pattern, [...(holes.get(hole.pattern) ?? []), { hole, prop }]);
+  for (const prop of general.props) for (const hole of prop.holes) note(hole, prop);
+  for (const hole of general.literals) note(hole, null);
+  const blocks = new Map(general.blocks.flatMap((block) => block.patterns.map((pattern) => [pattern, block] as const)));
+  const lists = new Map(ownLists(general).map((list) => [list.pattern, list] as const));
+  const indents = occurrences.map((each) => indentAt(each.page.source, each.element.start));
+  const parted = general.blocks.length + lists.size > 0;
+  const order = [at, ...(parted ? byTidiness(occurrences, indents) : occurrences.keys())];
+  return { general, order, indents, holes, blocks, lists };
+}
+
+function interfaceLines(general: General, list?: string): string[] {
+  return general.props.flatMap((prop) => {
+    const name = prop.scope === undefined ? prop.name : `${list!}.${prop.name}`;
+    const parts = [`prop="${name}"`, `type="${prop.type}"`];
     if (prop.type === 'choice') parts.push(`choices="${prop.choices.join(' ')}"`);
     if (prop.optional) parts.push('optional');
     if (prop.default !== null) parts.push(`default="${spell(prop.default, '"')}"`);
-    return `<meta ${parts.join(' ')}>`;
+    const fields = prop.list === undefined ? [] : interfaceLines(prop.list.items, prop.name);
+    return [`<meta ${parts.join(' ')}>`, ...fields];
   });
 }
 
@@ -82,7 +103,9 @@ function exemplarOf(general: General): number {
   const holes = general.props.flatMap((prop) => prop.holes);
   occurrences.forEach((occurrence, i) => {
     const away = (hole: Hole) => hole.values[i] === false || hole.values[i] === null;
-    const missing = holes.filter(away).length + general.blocks.filter(({ presence }) => presence[i] === false).length;
+    const blocks = general.blocks.filter(({ presence }) => presence[i] === false);
+    const lists = ownLists(general).filter(({ pattern }) => pattern.nodes[i] === null);
+    const missing = holes.filter(away).length + blocks.length + lists.length;
     const key = layoutOf(general, occurrence, i);
     const entry = counts.get(key);
     if (entry) entry.count++;
@@ -111,6 +134,8 @@ function layoutOf(general: General, occurrence: Occurrence, i: number): string {
   let at = start;
   const ranges = [...general.props.flatMap((prop) => prop.holes), ...general.literals]
     .map((hole) => holeRange(hole, i, occurrence))
+    .concat(general.slots.map(({ ranges }) => ranges[i] ?? null))
+    .concat(ownLists(general).map(({ pattern }) => rangeAt(pattern, i)))
     .filter((range): range is [number, number] => range !== null)
     .sort((a, b) => a[0] - b[0]);
   for (const [from, to] of ranges) {
@@ -120,6 +145,11 @@ function layoutOf(general: General, occurrence: Occurrence, i: number): string {
   return (text + source.slice(at, occurrence.end)).replaceAll(`\n${indent}`, '\n');
 }
 
+/** The lists that the template itself repeats, without those that it passes on. */
+function ownLists({ props }: General): List[] {
+  return props.flatMap(({ list, holes }) => (list === undefined || holes.length > 0 ? [] : [list]));
+}
+
 /** The occurrence whose source a pattern is written from. */
 function sourceOf(pattern: Pattern, { order }: Writing): number {
   return order.find((i) => pattern.nodes[i] !== null)!;
@@ -127,6 +157,8 @@ function sourceOf(pattern: Pattern, { order }: Writing): number {
 
 function writePattern(pattern: Pattern, writing: Writing): string {
   if (pattern.kind === 'element') return writeElement(pattern, writing);
+  if (pattern.kind === 'slot') return pattern.name === '' ? '<slot></slot>' : `<slot name="${pattern.name}"></slot>`;
+  if (pattern.kind === 'list') return writeList(pattern, false, writing);
   const i = sourceOf(pattern, writing);
   const { page, end } = writing.general.occurrences[i]!;
   const node = pattern.nodes[i]!;
@@ -149,8 +181,13 @@ function writeText(pattern: TextPattern, i: number, end: number, writing: Writin
   return fixed(node.start, from) + placeholder(found.hole, found.prop!, '"') + fixed(to, Math.max(to, end));
 }
 
-function placeholder({ before, after }: Hole, prop: InferredProp, quote: string): string {
-  return `${escapeBraces(before, quote)}{{${camelName(prop.name)}}}${escapeBraces(after, quote)}`;
+function placeholder({ before, ends = ['', ''] }: Hole, prop: InferredProp, quote: string): string {
+  return `${escapeBraces(before + ends[0], quote)}{{${named(prop)}}}${escapeBraces(ends[1], quote)}`;
+}
+
+/** A prop as expressions name it. */
+function named({ name, scope }: InferredProp): string {
+  return scope === undefined ? camelName(name) : `${camelName(scope)}.${camelName(name)}`;
 }
 
 function escapeBraces(text: string, quote: string): string {
@@ -159,25 +196,78 @@ function escapeBraces(text: string, quote: string): string {
 
 function writeElement(pattern: ElementPattern, writing: Writing): string {
   const i = sourceOf(pattern, writing);
+  const use = writing.general.uses?.get(pattern);
+  if (use !== undefined) return writeUse(use, pattern, i, writing);
   const element = pattern.nodes[i]!;
   const { page, end } = writing.general.occurrences[i]!;
   const { source } = page;
-  let text = element.start < 0 ? '' : writeTag(pattern, i, writing);
-  // markup without a node of its own, between nodes of the same source, is copied
-  let at = element.start < 0 ? -1 : element.openEnd;
-  for (const child of pattern.children) {
-    const node = child.nodes[i] ?? null;
-    if (node !== null && at >= 0 && node.start > at && sourceOf(child, writing) === i)
-      text += source.slice(at, node.start);
-    if (node !== null) at = node.end;
-    const block = writing.blocks.get(child);
-    if (block === undefined) text += writePattern(child, writing);
-    else if (block.patterns[0] === child) text += writeBlock(block, writing);
-  }
+  let text = element.start < 0 || element.tag === RUN ? '' : writeTag(pattern, i, writing);
+  const inner = writeChildren(pattern.children, i, element.start < 0 ? -1 : element.openEnd, writing);
+  text += inner.text;
+  const { at } = inner;
   const close = element.closeStart;
   if (close < 0) return text;
   if (at >= 0 && close > at) text += source.slice(at, close);
   return text + source.slice(close, Math.min(element.end, end));
+}
+
+/** Children one after the other; `at` is where the source of occurrence `i` has been written to, -1 when unknown. */
+function writeChildren(children: Pattern[], i: number, at: number, writing: Writing): { text: string; at: number } {
+  const { source } = writing.general.occurrences[i]!.page;
+  let text = '';
+  for (const [number, child] of children.entries()) {
+    const range = rangeAt(child, i);
+    const copied = child.kind === 'slot' || child.kind === 'list' || sourceOf(child, writing) === i;
+    // markup without a node of its own, between nodes of the same source, is copied
+    if (range !== null && at >= 0 && range[0] > at && copied) text += source.slice(at, range[0]);
+    if (range !== null) [, at] = range;
+    const block = writing.blocks.get(child);
+    if (child.kind === 'list') text += writeList(child, startsLine(children[number + 1], i), writing);
+    else if (block === undefined) text += writePattern(child, writing);
+    else if (block.patterns[0] === child) text += writeBlock(block, writing);
+  }
+  return { text, at };
+}
+
+/** A use of another component, with what varies passed on. */
+function writeUse({ inner, element, given, poured }: InnerUse, pattern: Pattern, i: number, writing: Writing): string {
+  const found = writing.holes.get(pattern) ?? [];
+  const { source } = writing.general.occurrences[i]!.page;
+  const line = relative(`\n${indentAt(source, pattern.nodes[i]!.start)}`, '<', writing.indents[i]!);
+  const values = given.map((each): Spelled | boolean | Row[] => {
+    if (!isHole(each)) return each ?? false;
+    const { prop } = found.find(({ hole }) => hole.attr === each.attr)!;
+    const raw = placeholder(each, prop!, "'");
+    return { value: raw, raw };
+  });
+  const slots = poured.map(({ name, patterns }) => ({ name, content: writeChildren(patterns, i, -1, writing).text }));
+  const form = needsTemplateForm(element, inner.slots) ? 'template' : 'tag';
+  return useText(inner.name, inner.props, { values, slots }, form, { indent: line.slice(1), eol: '\n' });
+}
+
+/** True for a text that ends the line before it. */
+function startsLine(pattern: Pattern | undefined, i: number): boolean {
+  const node = pattern?.kind === 'text' ? (pattern.nodes[i] ?? pattern.nodes.find((each) => each !== null)) : null;
+  return node?.kind === 'text' && /^[ \t]*\n/.test(node.value);
+}
+
+/** A list, each item in lines of its own where they stand so. */
+function writeList(pattern: ListPattern, ownLines: boolean, writing: Writing): string {
+  const { items, item } = writing.lists.get(pattern)!;
+  const { name } = writing.general.props.find(({ list }) => list?.pattern === pattern)!;
+  const body = writeElement(items.root, writingOf(items, exemplarOf(items)));
+  const open = `<template each="${item}" of="${camelName(name)}">`;
+  const i = writing.order.find((each) => pattern.nodes[each] !== null)!;
+  const first = pattern.nodes[i]!;
+  const { source } = writing.general.occurrences[i]!.page;
+  const lead =
+    first.kind === 'text' ? relative(source.slice(first.start, first.end), source[first.end], writing.indents[i]!) : '';
+  const line = lead.includes('\n') ? lead.slice(lead.lastIndexOf('\n')) : '';
+  const moved = (by: string) =>
+    body.replace(/\n\u0001/g, `${line === '' ? `\n${BASE}` : line}${by}`).replace(/(?:[ \t\u0003]\u0002)+/g, '');
+  if (line === '' || !ownLines) return `${open}${lead}${moved('')}</template>`;
+  if (!body.includes('\n') && body.length < LONGEST) return `${lead}${open}${body}</template>`;
+  return `${lead}${open}${line}\u0003${moved('\u0003')}${line}</template>`;
 }
 
 const LONGEST = 100;
@@ -185,7 +275,7 @@ const LONGEST = 100;
 /** A block on lines of its own where white space with a line break leads it, else in the running text. */
 function writeBlock({ patterns, prop, negated }: Block, writing: Writing): string {
   const parts = patterns.map((pattern) => writePattern(pattern, writing));
-  const open = `<template ${negated ? 'unless' : 'when'}="${camelName(prop.name)}">`;
+  const open = `<template ${negated ? 'unless' : 'when'}="${named(prop)}">`;
   const [lead] = parts;
   if (parts.length < 2 || !ONLY_LINE.test(lead!)) return `${open}${parts.join('')}</template>`;
   const inner = parts.slice(1).join('');
@@ -238,7 +328,7 @@ function writeTag(pattern: ElementPattern, i: number, writing: Writing): string 
 /** Source text of an attribute's value, or of its whole when it is a flag. */
 function attributeText(hole: Hole, prop: InferredProp | null, quote: string): string {
   if (prop === null) return hole.before;
-  const name = camelName(prop.name);
+  const name = named(prop);
   if (hole.kind === 'flag') return `${hole.attr!}="{{${name}}}"`;
   if (hole.kind === 'given') return `{{${name} ? ${quote}${hole.before}${quote} : null}}`;
   return placeholder(hole, prop, quote);
@@ -251,7 +341,7 @@ function wordsText(found: { hole: Hole; prop: InferredProp | null }[], quote: st
       if (word !== null) return at === 0 ? word : ` ${word}`;
       const mine = found.find(({ hole }) => hole.part === at);
       if (mine === undefined) return '';
-      const name = camelName(mine.prop!.name);
+      const name = named(mine.prop!);
       const given = `${quote}${mine.hole.before}${quote}`;
       return mine.prop!.type === 'flag'
         ? `{{${name} ? ${given} : ${quote}${quote}}}`
@@ -296,15 +386,18 @@ function apply(
 }
 
 /** Where the parser would throw an unknown tag out, or the content model has no room for one. */
-const TEMPLATE_FORM = new Set(
+export const TEMPLATE_FORM = new Set(
   'table thead tbody tfoot tr colgroup select optgroup datalist ul ol menu dl head picture video audio ruby frameset'.split(
     ' ',
   ),
 );
 
-/** True when a use in place of `element` takes the `template` form. */
-export function needsTemplateForm(element: Element): boolean {
-  return element.parent?.kind === 'element' && TEMPLATE_FORM.has(element.parent.tag);
+/** True when a use in place of `element` takes the `template` form; so does one whose slots hold what only such parents take. */
+export function needsTemplateForm(element: Element, slots: SlotPattern[] = []): boolean {
+  const bound = (parent: Parent | null) => parent?.kind === 'element' && TEMPLATE_FORM.has(parent.tag);
+  return (
+    bound(element.parent) || slots.some(({ around, nodes }) => bound(nodes.includes(around) ? around.parent : around))
+  );
 }
 
 /** True for an element that is a use already. */

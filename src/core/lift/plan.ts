@@ -5,24 +5,16 @@
  * written here.
  */
 import type { Registry } from '../component/model.js';
-import { type ComponentSource, readComponents } from '../component/read.js';
+import { type ComponentSource, readComponents, urlKindIn, usesIn } from '../component/read.js';
 import { expandPage } from '../component/expand.js';
 import { Problem } from '../errors.js';
-import { eolOf, indentAt, type Page, parseFragment, parsePage, placeAt } from '../page/parse.js';
-import { comparePages, firstDifference, type Sameness } from '../page/same.js';
-import type { Element } from '../page/tree.js';
+import { composeAll } from '../infer/compose.js';
+import { componentFile } from '../infer/template.js';
+import { type Page, parsePage, placeAt } from '../page/parse.js';
+import { comparePages, type Sameness } from '../page/same.js';
+import { type Element, elementsOf } from '../page/tree.js';
 import type { Finding } from '../survey/types.js';
-import { useText, valuesAt } from './use.js';
-
-/** One fragment to be replaced. */
-interface Replacement {
-  finding: Finding;
-  index: number;
-  element: Element;
-  /** where the replaced source ends */
-  end: number;
-  text: string;
-}
+import { compareAlone, formAt, type Lifted, type Replacement, rewrite, slotAround } from './rewrite.js';
 
 export interface PlannedPage {
   path: string;
@@ -66,114 +58,184 @@ export interface PlanInput {
  */
 export function planLift(input: PlanInput): LiftPlan {
   const { pages, componentFolder } = input;
-  const { findings, unreadable } = readableOnes(input);
-  const fresh = findings.filter((finding) => finding.component === null);
-  const components = fresh.map(({ name, file }) => ({ path: `${componentFolder}/${name}.html`, source: file }));
-  const registry = readComponents([...input.components, ...components]);
   const before = readComponents(input.components);
+  const { lifted, unreadable } = readableOnes(input, before);
+  const fresh = lifted.filter(({ finding }) => finding.component === null);
+  const components = fresh.map(({ finding: { name }, file }) => ({
+    path: `${componentFolder}/${name}.html`,
+    source: file,
+  }));
+  const registry = readComponents([...input.components, ...components]);
   const byPage = new Map<Page, Replacement[]>();
-  for (const finding of findings)
-    finding.occurrences.forEach(({ page, element, end }, index) => {
+  for (const each of lifted)
+    each.finding.occurrences.forEach(({ page, element, end }, index) => {
       const list = byPage.get(page) ?? [];
-      list.push({ finding, index, element, end, text: finding.uses[index]! });
       byPage.set(page, list);
+      list.push({ lifted: each, index, element, end, form: formAt(each, index) });
     });
   const plan: LiftPlan = { components: [], pages: [], uses: new Map(), leftOut: unreadable, registry };
   for (const page of pages) {
     const replacements = byPage.get(page);
     if (replacements === undefined) continue;
     const origin = input.origins?.get(page.path) ?? expandPage(page, before).text;
-    planPage(page, inOrder(page, replacements), origin, before, plan);
+    planPage(page, outermost(page, replacements, plan), origin, before, plan);
   }
-  plan.components = components.filter(({ path }) =>
-    fresh.some(({ name }) => path === `${componentFolder}/${name}.html` && (plan.uses.get(name) ?? 0) > 0),
-  );
+  const used = usedNames(plan);
+  plan.components = components.filter((_, i) => used.has(fresh[i]!.finding.name));
   return plan;
 }
 
-/** Leaves out findings whose component file could not be read back: then its markup says what a template cannot. */
-function readableOnes({ findings, components, componentFolder }: PlanInput): {
-  findings: Finding[];
-  unreadable: LeftOut[];
-} {
-  const unreadable: LeftOut[] = [];
-  const readable = findings.filter((finding) => {
-    if (finding.component !== null) return true;
-    try {
-      readComponents([...components, { path: `${componentFolder}/${finding.name}.html`, source: finding.file }]);
-      return true;
-    } catch (error) {
-      if (!(error instanceof Problem)) throw error;
-      const { page, element } = finding.occurrences[0]!;
-      const { path, line, column } = placeAt(page, element.start);
-      unreadable.push({
-        finding: finding.name,
-        path,
-        line,
-        column,
-        why: `no template can be written for it: ${error.message}`,
-      });
-      return false;
-    }
-  });
-  return { findings: readable, unreadable };
+/** The components that the pages use, and those that these use. */
+function usedNames({ uses, registry }: LiftPlan): Set<string> {
+  const used = new Set<string>();
+  const visit = (name: string) => {
+    if (used.has(name)) return;
+    used.add(name);
+    for (const inner of usesIn(registry.get(name)!, registry)) visit(inner);
+  };
+  for (const [name, count] of uses) if (count > 0) visit(name);
+  return used;
 }
 
-function inOrder(page: Page, replacements: Replacement[]): Replacement[] {
-  const sorted = replacements.sort((a, b) => a.element.start - b.element.start);
-  sorted.forEach((each, i) => {
-    const next = sorted[i + 1];
-    if (next === undefined || next.element.start >= each.end) return;
-    throw new Problem(`${next.finding.name} stands inside ${each.finding.name}`, {
-      place: placeAt(page, next.element.start),
-      hint: 'lift one of the two, survey again, and lift what is left',
+/**
+ * Composes the findings and leaves out those whose component file could not be read back: then its markup says what a
+ * template cannot. One that holds others and does not give its fragments back is written without them.
+ */
+function readableOnes(
+  { findings, components, componentFolder }: PlanInput,
+  before: Registry,
+): { lifted: Lifted[]; unreadable: LeftOut[] } {
+  const unreadable: LeftOut[] = [];
+  const options = { componentFolder, maxProps: Infinity, urlKindOf: urlKindIn(before) };
+  const compose = (some: Finding[], apart: ReadonlySet<Finding>): Lifted[] => {
+    const composed = composeAll(some, options, apart);
+    return some.map((finding) => {
+      const general = composed.get(finding);
+      const nodes = [...(general?.uses?.keys() ?? [])].flatMap((pattern) => pattern.nodes);
+      return {
+        finding,
+        file: general === undefined ? finding.file : componentFile(finding.name, general),
+        props: general?.props ?? finding.props,
+        slots: general?.slots ?? [],
+        covered: new Set(nodes.filter((node): node is Element => node?.kind === 'element')),
+        apart: apart.has(finding),
+      };
     });
-  });
-  return sorted;
+  };
+  const path = ({ name }: Finding) => `${componentFolder}/${name}.html`;
+  let kept = findings;
+  const apart = new Set<Finding>();
+  for (;;) {
+    const lifted = compose(kept, apart);
+    const sources = lifted
+      .filter(({ finding }) => finding.component === null)
+      .map(({ finding, file }) => ({ path: path(finding), source: file }));
+    try {
+      const registry = readComponents([...components, ...sources]);
+      const wrong = lifted.filter(
+        (each) =>
+          each.covered.size > 0 &&
+          each.finding.occurrences.some((_, i) => compareAlone(each, i, before, registry).same === 'different'),
+      );
+      if (wrong.length === 0) return { lifted, unreadable };
+      for (const { finding } of wrong) apart.add(finding);
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error;
+      const guilty = lifted.find(({ finding }) => path(finding) === error.place?.path)?.finding;
+      if (guilty === undefined) throw error;
+      const { page, element } = guilty.occurrences[0]!;
+      const { path: at, line, column } = placeAt(page, element.start);
+      const why = `no template can be written for it: ${error.message}`;
+      unreadable.push({ finding: guilty.name, path: at, line, column, why });
+      kept = kept.filter((finding) => finding !== guilty);
+    }
+  }
+}
+
+/** Replacements without those that stand in the template of another one. @throws Problem where two want one place */
+function outermost(page: Page, replacements: Replacement[], plan: LiftPlan): Replacement[] {
+  const kept: Replacement[] = [];
+  for (const each of [...replacements].sort((a, b) => a.element.start - b.element.start || b.end - a.end)) {
+    const holder = kept.findLast(
+      (other) => other.element.start <= each.element.start && each.element.start < other.end,
+    );
+    if (holder === undefined || slotAround(holder, each) !== null) kept.push(each);
+    else if (!isBelow(each.element, holder.element))
+      leave(each, 'its tags and those around it are not nested', page, plan);
+    else if (!isWithin(holder, each.element) && !holder.lifted.apart)
+      throw new Problem(`${each.lifted.finding.name} stands inside ${holder.lifted.finding.name}`, {
+        place: placeAt(page, each.element.start),
+        hint: 'lift one of the two, survey again, and lift what is left',
+      });
+  }
+  return kept;
+}
+
+function leave({ element, lifted }: Replacement, why: string, page: Page, plan: LiftPlan): void {
+  const { path, line, column } = placeAt(page, element.start);
+  plan.leftOut.push({ finding: lifted.finding.name, path, line, column, why });
+}
+
+function isBelow(element: Element, other: Element): boolean {
+  let at: Element['parent'] = element.parent;
+  while (at !== null && at !== other) at = at.parent;
+  return at === other;
+}
+
+/** True for an element that a component in the template of `holder` covers. */
+function isWithin({ lifted, element: root }: Replacement, element: Element): boolean {
+  for (let at: Element = element; at !== root && at.parent?.kind === 'element'; at = at.parent)
+    if (lifted.covered.has(at)) return true;
+  return false;
 }
 
 function planPage(page: Page, replacements: Replacement[], origin: string, before: Registry, plan: LiftPlan): void {
-  const leave = (each: Replacement, why: string) => {
-    const { line, column } = placeAt(page, each.element.start);
-    plan.leftOut.push({ finding: each.finding.name, path: page.path, line, column, why });
-  };
+  const verdicts = new Map<Replacement, { same: Sameness; why: string }>();
   let current = replacements;
   // each round leaves at least one replacement out or changes its form, so this ends
   for (;;) {
-    const { text, ranges } = rewrite(page, current);
+    const { text, spans } = rewrite(page, current);
     if (current.length === 0) return;
-    const expanded = expandPage(parsePage(page.path, text), plan.registry);
-    const found = new Set(expanded.uses.map(({ start, end }) => `${start} ${end}`));
-    const broken = current.filter((_, i) => !found.has(`${ranges[i]!.start} ${ranges[i]!.end}`));
-    if (broken.length > 0) {
-      const [first] = broken;
-      const templated = asTemplate(first!);
-      if (templated === null) leave(first!, 'a use would not parse as one element here');
-      current = current.flatMap((each) => (each !== first ? [each] : templated === null ? [] : [templated]));
+    const rewritten = parsePage(page.path, text);
+    const closed = elementsOf(rewritten.root).filter(({ closeStart }) => closeStart >= 0);
+    const found = new Set(closed.map(({ start, end }) => `${start} ${end}`));
+    const broken = spans.find(({ from, to }) => !found.has(`${from} ${to}`))?.each;
+    if (broken !== undefined) {
+      const templated: Replacement | null = broken.form === 'tag' ? { ...broken, form: 'template' } : null;
+      if (templated === null) leave(broken, 'a use would not parse as one element here', page, plan);
+      current = current.flatMap((each) => (each !== broken ? [each] : (templated ?? [])));
       continue;
     }
-    const outputs = new Map(expanded.uses.map((use) => [`${use.start} ${use.end}`, use.output]));
-    const verdicts = current.map((each, i) => ({
-      each,
-      ...compareFragment(page, each, outputs.get(`${ranges[i]!.start} ${ranges[i]!.end}`)!, before),
-    }));
-    const wrong = verdicts.filter(({ same }) => same === 'different');
-    for (const { each, why } of wrong) leave(each, why);
-    if (wrong.length > 0) {
-      const out = new Set(wrong.map(({ each }) => each));
-      current = current.filter((each) => !out.has(each));
+    for (const each of current)
+      if (!verdicts.has(each))
+        verdicts.set(each, compareAlone(each.lifted, each.index, before, plan.registry, each.form));
+    const wrong = new Set(current.filter((each) => verdicts.get(each)!.same === 'different'));
+    for (const each of wrong) leave(each, verdicts.get(each)!.why, page, plan);
+    if (wrong.size > 0) {
+      current = current.filter((each) => !wrong.has(each));
       continue;
     }
-    const { same, first } = comparePages(page.path, origin, expanded.text);
+    const { same, line, why } = comparePlanned(rewritten, origin, plan.registry);
     if (same === 'different') {
-      const guilty = guiltyOf(verdicts, endOfLine(page, first!.line));
-      leave(guilty, `what follows would change: ${first!.what}`);
+      const guilty = guiltyOf(current, verdicts, endOfLine(page, line));
+      leave(guilty, `what follows would change: ${why}`, page, plan);
       current = current.filter((each) => each !== guilty);
       continue;
     }
     plan.pages.push({ path: page.path, before: page.source, after: text, uses: current.length, same });
-    for (const { finding } of current) plan.uses.set(finding.name, (plan.uses.get(finding.name) ?? 0) + 1);
+    for (const { lifted } of current) plan.uses.set(lifted.finding.name, (plan.uses.get(lifted.finding.name) ?? 0) + 1);
     return;
+  }
+}
+
+/** Compares a rewritten page with what it must expand to; one that cannot be expanded is different from its end on. */
+function comparePlanned(page: Page, origin: string, registry: Registry): { same: Sameness; line: number; why: string } {
+  try {
+    const { same, first } = comparePages(page.path, origin, expandPage(page, registry).text);
+    return { same, line: first?.line ?? 0, why: first?.what ?? '' };
+  } catch (error) {
+    if (error instanceof Problem) return { same: 'different', line: Infinity, why: error.message };
+    throw error;
   }
 }
 
@@ -181,10 +243,14 @@ function planPage(page: Page, replacements: Replacement[], origin: string, befor
  * The replacement that changed what stands around it: a fragment that is the same by itself may still do that, when
  * its tags are not all closed, or when the parser closed others because of it. The last suspect before the difference.
  */
-function guiltyOf(verdicts: { each: Replacement; same: Sameness }[], before: number): Replacement {
-  const inexact = verdicts.filter(({ same }) => same !== 'bytes');
-  const suspects = inexact.length > 0 ? inexact : verdicts;
-  return (suspects.findLast(({ each }) => each.element.start <= before) ?? suspects[0]!).each;
+function guiltyOf(
+  replacements: Replacement[],
+  verdicts: ReadonlyMap<Replacement, { same: Sameness }>,
+  before: number,
+): Replacement {
+  const inexact = replacements.filter((each) => verdicts.get(each)!.same !== 'bytes');
+  const suspects = inexact.length > 0 ? inexact : replacements;
+  return suspects.findLast(({ element }) => element.start <= before) ?? suspects[0]!;
 }
 
 /** Offset of the end of a line, counted from 1. */
@@ -196,42 +262,4 @@ function endOfLine(page: Page, line: number): number {
     at = next;
   }
   return at;
-}
-
-function rewrite(page: Page, replacements: Replacement[]): { text: string; ranges: { start: number; end: number }[] } {
-  let text = '';
-  let at = 0;
-  const ranges = replacements.map((each) => {
-    text += page.source.slice(at, each.element.start);
-    const start = text.length;
-    text += each.text;
-    at = each.end;
-    return { start, end: text.length };
-  });
-  return { text: text + page.source.slice(at), ranges };
-}
-
-function asTemplate(each: Replacement): Replacement | null {
-  if (each.text.startsWith('<template')) return null;
-  const { finding, index } = each;
-  const { page, element } = finding.occurrences[index]!;
-  const place = { indent: indentAt(page.source, element.start), eol: eolOf(page.source) };
-  return { ...each, text: useText(finding.name, finding.props, valuesAt(finding.props, index), 'template', place) };
-}
-
-/** Compares a fragment, the uses in it expanded, with what its own use expands to; both by themselves. */
-function compareFragment(
-  page: Page,
-  { element, end }: Replacement,
-  output: string,
-  registry: Registry,
-): { same: Sameness; why: string } {
-  const context = element.parent?.kind === 'element' ? element.parent : null;
-  const indent = indentAt(page.source, element.start);
-  const source = indent + page.source.slice(element.start, end);
-  const fragment = { path: page.path, source, root: parseFragment(source, context) };
-  const original = expandPage(fragment, registry).text.slice(indent.length);
-  if (original === output) return { same: 'bytes', why: '' };
-  const found = firstDifference(parseFragment(original, context), parseFragment(output, context), false);
-  return found === null ? { same: 'markup', why: '' } : { same: 'different', why: found.what };
 }

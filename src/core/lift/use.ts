@@ -1,6 +1,6 @@
 /** Writes uses: the tag that stands for a component in a page. */
 import { quoteAttribute, type Spelled } from '../page/spelling.js';
-import type { Value } from '../infer/columns.js';
+import type { Occurrence, Row, SlotPattern, Value } from '../infer/pattern.js';
 
 /** Columns that a line of a use may take; what is longer goes on in the next line. */
 const WIDTH = 120;
@@ -10,41 +10,91 @@ export interface UseProp {
   default: Spelled | null;
 }
 
+/** What a use says: one value a prop, and what is poured into its slots. */
+export interface UseContent {
+  values: (Spelled | boolean | Row[])[];
+  slots: { name: string; content: string }[];
+}
+
 /**
- * The source of one use, slotless. `indent` is that of its line; a value equal to the prop's default is left out.
+ * The source of one use. `indent` is that of its line; a value equal to the prop's default is left out. What is poured
+ * into the default slot follows the start tag as it is.
  */
 export function useText(
   component: string,
   props: UseProp[],
-  values: (Spelled | boolean)[],
+  { values, slots }: UseContent,
   form: 'tag' | 'template',
   place: { indent: string; eol: string },
 ): string {
   const attributes: string[] = form === 'template' ? [`use="${component}"`] : [];
+  const unit = place.indent.includes('\t') ? '\t' : '  ';
+  const newline = place.eol + place.indent;
+  const blocks: string[] = [];
   props.forEach((prop, i) => {
     const value = values[i]!;
     if (typeof value === 'boolean') {
       if (value) attributes.push(prop.name);
+    } else if (Array.isArray(value)) {
+      if (value.length > 0) blocks.push(listText(prop.name, value, newline + unit, unit));
     } else if (prop.default?.value !== value.value || prop.default.raw !== value.raw)
       attributes.push(`${prop.name}=${quoteAttribute(value)}`);
   });
+  const poured = slots.find(({ name }) => name === '')?.content ?? '';
+  for (const { name, content } of slots)
+    if (name !== '' && content !== '') blocks.push(`<template slot="${name}">${content}</template>`);
+  // blocks stand on lines of their own unless that would be taken for content of the default slot
+  const between = poured === '' ? newline + unit : '';
+  const content = blocks.map((block) => between + block).join('') + (blocks.length > 0 && poured === '' ? newline : '');
   const tag = form === 'template' ? 'template' : component;
-  const unit = place.indent.startsWith('\t') ? '\t' : '  ';
+  const close = `>${content}${poured}</${tag}>`;
+  const closeWidth = content + poured === '' ? close.length : 1;
   const lines = [`<${tag}`];
   for (const [i, attribute] of attributes.entries()) {
-    const end = i === attributes.length - 1 ? `></${tag}>` : '';
-    const line = `${lines.at(-1)!} ${attribute}${end}`;
-    if (place.indent.length + line.length <= WIDTH || i === 0) lines[lines.length - 1] = line;
-    else lines.push(`${unit}${attribute}${end}`);
+    const last = i === attributes.length - 1;
+    const line = `${lines.at(-1)!} ${attribute}`;
+    const width = place.indent.length + line.length + (last ? closeWidth : 0);
+    if (width <= WIDTH || i === 0) lines[lines.length - 1] = line;
+    else lines.push(`${unit}${attribute}`);
   }
-  if (attributes.length === 0) lines.push(`${lines.pop()!}></${tag}>`);
-  return lines.join(place.eol + place.indent);
+  return lines.join(newline) + close;
+}
+
+/** A list as a JSON block, one record a line. */
+function listText(name: string, rows: Row[], newline: string, unit: string): string {
+  const records = rows.map((row) => {
+    const fields = Object.entries(row).filter(([, value]) => value !== null && value !== false);
+    const text = fields.map(
+      ([key, value]) => `${json(key)}: ${json(typeof value === 'boolean' ? value : value!.value)}`,
+    );
+    return text.length === 0 ? '{}' : `{ ${text.join(', ')} }`;
+  });
+  const lines = records.map((record) => newline + unit + record).join(',');
+  return `<script type="application/json" slot="${name}">[${lines}${newline}]</script>`;
+}
+
+/** JSON that may stand in a `script` element. */
+function json(value: string | boolean): string {
+  return JSON.stringify(value).replaceAll('<', '\\u003c');
 }
 
 /** The values of one occurrence, a known component's default where the use gives none. */
 export function valuesAt(
   props: { values: (Value | null)[]; default: Spelled | null }[],
   index: number,
-): (Spelled | boolean)[] {
+): (Spelled | boolean | Row[])[] {
   return props.map((prop) => prop.values[index] ?? prop.default ?? false);
+}
+
+/** What occurrence `index` pours into the slots: its source, or what `write` makes of that range. */
+export function pouredAt(
+  slots: SlotPattern[],
+  { page }: Occurrence,
+  index: number,
+  write = (start: number, end: number) => page.source.slice(start, end),
+): UseContent['slots'] {
+  return slots.flatMap(({ name, ranges }) => {
+    const range = ranges[index];
+    return range ? [{ name, content: write(...range) }] : [];
+  });
 }

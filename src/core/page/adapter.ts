@@ -48,6 +48,7 @@ export const adapter: TreeAdapter<Map> = {
     end: -1,
     openEnd: -1,
     closeStart: -1,
+    at: -1,
   }),
   createCommentNode: (value) => ({ kind: 'comment', value, parent: null, start: -1, end: -1 }),
   createTextNode: textNode,

@@ -30,6 +30,8 @@ export interface Element extends Ranged {
   openEnd: number;
   /** start of the end tag, or -1 where it is implied or the element is void */
   closeStart: number;
+  /** its number among the page's elements, once the page has been profiled */
+  at: number;
 }
 
 export interface Text extends Ranged {

@@ -41,9 +41,14 @@ export function gatherAlike<T>(groups: T[], rootOf: (group: T) => Element): T[][
 function keysOf(root: Element): string[] {
   const block = blockOf(root);
   if (block !== '') return [`${root.tag}.${block}`];
-  const least = leastHashes(root);
   const keys: string[] = [];
-  for (let i = 0; i < HASHES; i += BAND) keys.push(`${root.tag} ${i} ${least.slice(i, i + BAND).join(' ')}`);
+  for (const [name, features] of [
+    ['deep', pathsIn(root)],
+    ['shallow', pairsIn(root)],
+  ] as const) {
+    const least = leastHashes(features);
+    for (let i = 0; i < HASHES; i += BAND) keys.push(`${root.tag} ${name} ${i} ${least.slice(i, i + BAND).join(' ')}`);
+  }
   return keys;
 }
 
@@ -51,20 +56,31 @@ function blockOf(element: Element): string {
   return classWords(element)[0]?.replace(/--.*$/, '') ?? '';
 }
 
-function leastHashes(root: Element): number[] {
-  const least = new Array<number>(HASHES).fill(0xffffffff);
-  let count = 0;
+/** The paths of tags and blocks from the root to what it holds. */
+function pathsIn(root: Element): Set<string> {
+  const paths: string[] = [];
   const visit = (element: Element, path: string, depth: number) => {
     for (const child of element.children) {
-      if (count >= MAX_FEATURES) return;
+      if (paths.length >= MAX_FEATURES) return;
       if (child.kind !== 'element') continue;
       const feature = `${path}>${child.tag}.${blockOf(child)}`;
-      count++;
-      for (let i = 0; i < HASHES; i++) least[i] = Math.min(least[i]!, hash(feature, i));
+      paths.push(feature);
       if (depth < MAX_DEPTH) visit(child, feature, depth + 1);
     }
   };
   visit(root, '', 1);
+  return new Set(paths);
+}
+
+/** Neighbours among the root's children: what frames share whose insides do not. */
+function pairsIn(root: Element): Set<string> {
+  const tags = root.children.flatMap((child) => (child.kind === 'element' ? [`${child.tag}.${blockOf(child)}`] : []));
+  return new Set(['^', ...tags].slice(0, MAX_FEATURES).map((tag, i) => `${tag}+${tags[i] ?? '$'}`));
+}
+
+function leastHashes(features: Set<string>): number[] {
+  const least = new Array<number>(HASHES).fill(0xffffffff);
+  for (const feature of features) for (let i = 0; i < HASHES; i++) least[i] = Math.min(least[i]!, hash(feature, i));
   return least;
 }
 

@@ -1,73 +1,280 @@
 /**
- * Chooses which findings are recommended: greedily what saves most, never two in one place. A finding that overlaps a
- * better one keeps the places that are left to it, when enough are.
+ * Chooses which findings are recommended: greedily what saves most, given what is chosen already. Components nest: what
+ * stands in another's template counts once there, not once a place, and only where all copies of that place are it; what
+ * is poured into another's slots counts as if it stood free. A finding that loses places to a better one keeps the rest,
+ * when enough are left.
  */
+import type { General } from '../infer/generalise.js';
+import { type Pattern, placesIn } from '../infer/pattern.js';
 import type { Profile } from './profile.js';
 import type { Spot } from './groups.js';
 
+export interface Amount {
+  bytes: number;
+  lines: number;
+}
+
 export interface Candidate<T> {
   spots: Spot[];
-  /** bytes saved */
-  worth: number;
+  /** what each place saves */
+  gains: Amount[];
+  /** what its file takes */
+  cost: Amount;
+  /** null for a component that is there already: it comes first, and nothing nests in it */
+  general: General | null;
   payload: T;
+  /** the candidate that this one is what is left of */
+  origin?: Candidate<T>;
 }
 
 export interface Choice<T> {
   candidate: Candidate<T>;
   chosen: boolean;
+  /** saved in all, given what else is chosen */
+  saved: Amount;
   /** why not, when not */
   reason: string | null;
   /** the chosen one that stands in the way, when one does */
   blockedBy: Candidate<T> | null;
 }
 
-const FREE = 0;
+/** A chosen occurrence that an element belongs to, and its place there. */
+interface Owner<T> {
+  by: Candidate<T>;
+  spot: Spot;
+  gain: Amount;
+  /** the chosen occurrence in whose template it stands and the place there, null where it stands free */
+  holder: Owner<T> | null;
+  within: Pattern | null;
+}
+
+interface State<T> {
+  profiles: Profile[];
+  /** for each element the innermost chosen occurrence whose template has it, and the pattern there */
+  owner: (Owner<T> | null)[][];
+  place: (Pattern | null)[][];
+}
+
+interface Standing<T> {
+  saved: Amount;
+  /** indices of spots that can be uses */
+  kept: number[];
+  blockedBy: Candidate<T> | null;
+}
+
+export interface Choices<T> {
+  choices: Choice<T>[];
+  /** what a chosen candidate saves, given the rest; asked again when its gains have been measured again */
+  savedBy: (candidate: Candidate<T>) => Amount;
+}
+
+/** How often the choice is made again without what turned out not to be worth it. */
+const ROUNDS = 4;
 
 /**
  * @param shrink makes a candidate of the spots that are left, or null where that is none
- * @param refuse why a candidate is not worth it by itself, or null
+ * @param refuse why a saving is not worth it, or null
  */
 export function choose<T>(
   candidates: Candidate<T>[],
   profiles: Profile[],
-  shrink: (candidate: Candidate<T>, spots: Spot[]) => Candidate<T> | null,
-  refuse: (candidate: Candidate<T>) => string | null,
-): Choice<T>[] {
-  // number of the chosen candidate that covers an element, negative where it only holds one that is covered
-  const taken = profiles.map(({ elements }) => new Int32Array(elements.length));
-  const chosen: Candidate<T>[] = [];
-  const choices: Choice<T>[] = [];
-  const queue = [...candidates].sort((a, b) => a.worth - b.worth || order(b, a));
+  shrink: (candidate: Candidate<T>, kept: number[]) => Candidate<T> | null,
+  refuse: (candidate: Candidate<T>, saved: Amount) => string | null,
+): Choices<T> {
+  const poor: Choice<T>[] = [];
+  let left = candidates;
+  for (let round = 0; ; round++) {
+    const { choices, state } = chooseOnce(left, profiles, shrink, refuse);
+    const drop = new Set<Candidate<T>>();
+    for (const choice of choices) {
+      if (!choice.chosen || choice.candidate.general === null) continue;
+      choice.saved = settled(choice.candidate, state);
+      if (refuse(choice.candidate, choice.saved) !== null) drop.add(choice.candidate);
+    }
+    if (drop.size === 0 || round === ROUNDS)
+      return { choices: [...choices, ...poor], savedBy: (candidate) => settled(candidate, state) };
+    // those whose places went into others' templates; the least first, for the rest may do without it
+    const [worst] = choices
+      .filter(({ candidate }) => drop.has(candidate))
+      .sort((a, b) => a.saved.bytes - b.saved.bytes || order(a.candidate, b.candidate));
+    const dropped = round < ROUNDS - 1 ? new Set([worst!.candidate]) : drop;
+    for (const choice of choices)
+      if (dropped.has(choice.candidate))
+        poor.push({ ...choice, chosen: false, reason: refuse(choice.candidate, choice.saved) });
+    const gone = new Set([...dropped].map((each) => each.origin ?? each));
+    left = left.filter((each) => !gone.has(each));
+  }
+}
 
+function chooseOnce<T>(
+  candidates: Candidate<T>[],
+  profiles: Profile[],
+  shrink: (candidate: Candidate<T>, kept: number[]) => Candidate<T> | null,
+  refuse: (candidate: Candidate<T>, saved: Amount) => string | null,
+): { choices: Choice<T>[]; state: State<T> } {
+  const state: State<T> = {
+    profiles,
+    owner: profiles.map(({ elements }) => new Array<null>(elements.length).fill(null)),
+    place: profiles.map(({ elements }) => new Array<null>(elements.length).fill(null)),
+  };
+  const choices: Choice<T>[] = [];
+  const queue = candidates
+    .map((candidate) => ({ candidate, worth: worthOf(candidate, total(candidate)) }))
+    .sort((a, b) => a.worth - b.worth || order(b.candidate, a.candidate));
+  const put = (candidate: Candidate<T>, worth: number) => {
+    const at = queue.findIndex((each) => each.worth > worth);
+    queue.splice(at < 0 ? queue.length : at, 0, { candidate, worth });
+  };
   while (queue.length > 0) {
-    const candidate = queue.pop()!;
-    const free = candidate.spots.filter(({ page, at }) => taken[page]![at] === FREE);
-    if (free.length < candidate.spots.length) {
-      const hit = candidate.spots.find(({ page, at }) => taken[page]![at] !== FREE)!;
-      const number = taken[hit.page]![hit.at]!;
-      const smaller = free.length === 0 ? null : shrink(candidate, free);
-      if (smaller === null || refuse(smaller) !== null) {
-        const reason = number > 0 ? 'stands inside' : 'holds';
-        choices.push({ candidate, chosen: false, reason, blockedBy: chosen[Math.abs(number) - 1]! });
-      } else {
-        const at = queue.findIndex((each) => each.worth > smaller.worth);
-        queue.splice(at < 0 ? queue.length : at, 0, smaller);
+    const { candidate, worth } = queue.pop()!;
+    const { saved, kept, blockedBy } = standing(candidate, state);
+    const told = { candidate, saved, blockedBy, chosen: false };
+    if (kept.length < candidate.spots.length) {
+      const smaller = kept.length === 0 ? null : shrink(candidate, kept);
+      if (smaller === null) choices.push({ ...told, saved: total(candidate), reason: 'in the way' });
+      else {
+        smaller.origin = candidate.origin ?? candidate;
+        put(smaller, Math.min(worth, worthOf(smaller, total(smaller))));
       }
       continue;
     }
-    const reason = refuse(candidate);
-    choices.push({ candidate, chosen: reason === null, reason, blockedBy: null });
-    if (reason !== null) continue;
-    const number = chosen.push(candidate);
-    for (const { page, at } of candidate.spots) {
-      const { size, parent } = profiles[page]!;
-      taken[page]!.fill(number, at, at + size[at]!);
-      for (let up = parent[at]!; up >= 0 && taken[page]![up] === FREE; up = parent[up]!) taken[page]![up] = -number;
+    const now = worthOf(candidate, saved);
+    if (now < worth && queue.length > 0 && queue.at(-1)!.worth > now) {
+      put(candidate, now);
+      continue;
     }
+    const reason = refuse(candidate, saved);
+    const choice: Choice<T> = { ...told, chosen: reason === null, reason, blockedBy: null };
+    choices.push(choice);
+    if (reason === null) settle(candidate, state);
   }
-  return choices;
+  return { choices, state };
 }
 
-function order<T>(a: Candidate<T>, b: Candidate<T>): number {
+function total<T>({ gains, cost }: Candidate<T>): Amount {
+  return gains.reduce((sum, each) => plus(sum, each), { bytes: -cost.bytes, lines: -cost.lines });
+}
+
+function plus(a: Amount, b: Amount, sign = 1): Amount {
+  return { bytes: a.bytes + sign * b.bytes, lines: a.lines + sign * b.lines };
+}
+
+/** What a candidate is ranked by: one that saves no line comes last. */
+function worthOf<T>({ general }: Candidate<T>, { bytes, lines }: Amount): number {
+  if (general === null) return Number.MAX_SAFE_INTEGER;
+  return lines < 1 ? Math.min(bytes, lines) : bytes;
+}
+
+/** Spots that stand in one place of another's template, as one. */
+function groupsOf<T>(spots: Spot[], state: State<T>, ownerAt: (spot: Spot) => Owner<T> | null) {
+  const groups = new Map<Pattern, { indices: number[]; holder: Owner<T> }>();
+  const free: number[] = [];
+  const lost: number[] = [];
+  let by: Candidate<T> | null = null;
+  spots.forEach((spot, i) => {
+    const owner = ownerAt(spot);
+    if (owner === null) return free.push(i);
+    const pattern = state.place[spot.page]![spot.at];
+    if (pattern === null || pattern === undefined || owner.spot.at === spot.at) {
+      by = owner.by;
+      return lost.push(i);
+    }
+    const group = groups.get(pattern);
+    if (group === undefined) groups.set(pattern, { indices: [i], holder: owner });
+    else group.indices.push(i);
+    return undefined;
+  });
+  const whole: number[][] = [];
+  for (const [pattern, { indices, holder }] of groups) {
+    if (pattern.nodes.filter((node) => node !== null).length === indices.length) whole.push(indices);
+    else {
+      by = holder.by;
+      lost.push(...indices);
+    }
+  }
+  return { free, whole, lost, by: by as Candidate<T> | null };
+}
+
+/** What a candidate would save where it stands now. */
+function standing<T>(candidate: Candidate<T>, state: State<T>): Standing<T> {
+  const { spots, gains, cost, general } = candidate;
+  const { free, whole, lost, by } = groupsOf(spots, state, ({ page, at }) => state.owner[page]![at]!);
+  const kept = [...free, ...whole.flat()].sort((a, b) => a - b);
+  let saved: Amount = { bytes: -cost.bytes, lines: -cost.lines };
+  for (const i of free) saved = plus(saved, gains[i]!);
+  for (const [i] of whole) saved = plus(saved, gains[i!]!);
+  if (lost.length > 0 || general === null) return { saved, kept, blockedBy: by };
+  // what is chosen inside of it is short already
+  const isFree = new Set(free);
+  for (const { pattern, owners } of placesIn(general.root)) {
+    const inner = new Map<Candidate<T>, Amount[]>();
+    pattern.nodes.forEach((node, i) => {
+      const at = owners === null ? i : owners[i]!;
+      if (node === null || node.at < 0 || !isFree.has(at)) return;
+      const { page, at: root } = spots[at]!;
+      const owner = state.owner[page]![node.at]!;
+      if (owner === null || owner.spot.at !== node.at || node.at === root || owner.holder !== null) return;
+      const list = inner.get(owner.by) ?? [];
+      inner.set(owner.by, list);
+      list.push(owner.gain);
+    });
+    const all = pattern.nodes.filter((node) => node !== null).length;
+    for (const amounts of inner.values()) {
+      for (const amount of amounts) saved = plus(saved, amount, -1);
+      if (amounts.length === all) saved = plus(saved, amounts[0]!);
+    }
+  }
+  return { saved, kept, blockedBy: by };
+}
+
+/** Notes what a chosen candidate covers. */
+function settle<T>(by: Candidate<T>, { owner, place, profiles }: State<T>): void {
+  const { spots, general, gains } = by;
+  const mine = spots.map((spot, i): Owner<T> => {
+    const holder = owner[spot.page]![spot.at]!;
+    return { by, spot, gain: gains[i]!, holder, within: holder && place[spot.page]![spot.at]! };
+  });
+  const cover = (at: number, own: Owner<T>, pattern: Pattern | null) => {
+    const { page, at: root } = own.spot;
+    const before = owner[page]![at]!;
+    if (before === null || before.spot.at < root) {
+      owner[page]![at] = own;
+      place[page]![at] = pattern;
+    } else if (before.spot.at === at && (before.holder === null || before.holder.spot.at < root)) {
+      // the root of one that was chosen before, inside of this one
+      before.holder = own;
+      before.within = pattern;
+    }
+  };
+  if (general === null) {
+    for (const own of mine) {
+      const end = own.spot.at + profiles[own.spot.page]!.size[own.spot.at]!;
+      for (let at = own.spot.at; at < end; at++) cover(at, own, null);
+    }
+    return;
+  }
+  for (const { pattern, owners } of placesIn(general.root))
+    pattern.nodes.forEach((node, i) => {
+      if (node !== null && node.at >= 0) cover(node.at, mine[owners === null ? i : owners[i]!]!, pattern);
+    });
+}
+
+/** What a chosen candidate saves when all is chosen. */
+function settled<T>({ spots, gains, cost }: Candidate<T>, state: State<T>): Amount {
+  let saved: Amount = { bytes: -cost.bytes, lines: -cost.lines };
+  const groups = new Map<Pattern, number[]>();
+  spots.forEach(({ page, at }, i) => {
+    const { holder, within: pattern } = state.owner[page]![at]!;
+    if (holder === null) saved = plus(saved, gains[i]!);
+    else if (pattern) groups.set(pattern, [...(groups.get(pattern) ?? []), i]);
+  });
+  for (const [pattern, indices] of groups)
+    if (pattern.nodes.filter((node) => node !== null).length === indices.length)
+      saved = plus(saved, gains[indices[0]!]!);
+  return saved;
+}
+
+/** By where they stand: the order of what is equal otherwise. */
+export function order<T>(a: Candidate<T>, b: Candidate<T>): number {
   return a.spots[0]!.page - b.spots[0]!.page || a.spots[0]!.at - b.spots[0]!.at || b.spots.length - a.spots.length;
 }

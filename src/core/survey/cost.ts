@@ -2,58 +2,79 @@
 import { eolOf, indentAt } from '../page/parse.js';
 import type { General } from '../infer/generalise.js';
 import { componentFile, needsTemplateForm } from '../infer/template.js';
-import { useText, valuesAt } from '../lift/use.js';
+import { isText } from '../infer/pattern.js';
+import type { Amount } from './choose.js';
+import { pouredAt, useText, valuesAt } from '../lift/use.js';
 
-export interface Written {
-  file: string;
-  uses: string[];
-  saved: { lines: number; bytes: number };
+export interface Measured {
+  /** what each place saves: the fragment, less its use */
+  gains: Amount[];
+  /** what the component file takes */
+  cost: Amount;
 }
 
-/** Writes component and uses and counts: fragments as they are, less uses, less the component file. */
-export function writeAll(name: string, general: General): Written {
-  return count(name, general, componentFile(name, general));
+/** Measures the group, its component file written from any occurrence: for ranking, before layouts are compared. */
+export function measure(name: string, general: General, file = componentFile(name, general, 0)): Measured {
+  const uses = usesOf(name, general);
+  const gains = general.occurrences.map(({ page, element, end }, i): Amount => {
+    const fragment = page.source.slice(element.start, end);
+    return { lines: breaks(fragment) - breaks(uses[i]!), bytes: byteLength(fragment) - byteLength(uses[i]!) };
+  });
+  return { gains, cost: { lines: countLines(file), bytes: byteLength(file) } };
 }
 
-/** What the group saves under a name of usual length: for ranking, before names are given and layouts compared. */
-export function savedBy(general: General): Written['saved'] {
-  return count(USUAL_NAME, general, componentFile(USUAL_NAME, general, 0)).saved;
-}
-
-const USUAL_NAME = 'component-name';
 /** Length of the tags around a part that comes and goes. */
 const BLOCK = '<template when=""></template>'.length + 8;
 /** Length of a prop's name as it usually is. */
 const USUAL_PROP = 6;
 
-function count(name: string, general: General, file: string): Written {
-  const uses = usesOf(name, general);
-  const saved = { lines: -countLines(file), bytes: -byteLength(file) };
-  general.occurrences.forEach(({ page, element, end }, i) => {
-    const fragment = page.source.slice(element.start, end);
-    saved.lines += breaks(fragment) - breaks(uses[i]!);
-    saved.bytes += byteLength(fragment) - byteLength(uses[i]!);
-  });
-  return { file, uses, saved };
-}
-
 /** The uses of a generalised group, one an occurrence. */
-function usesOf(name: string, general: General): string[] {
-  return general.occurrences.map(({ page, element }, i) =>
-    useText(name, general.props, valuesAt(general.props, i), needsTemplateForm(element) ? 'template' : 'tag', {
+export function usesOf(name: string, general: General): string[] {
+  const { props, slots } = general;
+  return general.occurrences.map((occurrence, i) => {
+    const { page, element } = occurrence;
+    const content = { values: valuesAt(props, i), slots: pouredAt(slots, occurrence, i) };
+    const form = needsTemplateForm(element, slots) ? 'template' : 'tag';
+    return useText(name, props, content, form, {
       indent: indentAt(page.source, element.start),
       eol: eolOf(page.source),
-    }),
-  );
+    });
+  });
 }
 
+/** Length of the tags around what is poured into a named slot, or of those around a list. */
+const NAMED_SLOT = '<template slot=""></template>'.length + 8;
+const JSON_BLOCK = '<script type="application/json" slot=""></script>'.length + 8;
+const RECORD = 8;
+const EACH = '<template each="" of=""></template>'.length + 14;
+
 /** Bytes that the group saves, estimated from lengths alone: cheap enough to ask for every group. */
-export function estimate({ occurrences, props, blocks }: General, nameLength = 14): number {
+export function estimate({ occurrences, props, blocks, slots }: General, nameLength = 14): number {
+  const poured = occurrences.map((_, i) => {
+    const ranges = slots.flatMap(({ ranges }) => (ranges[i] ? [ranges[i]] : []));
+    return ranges.reduce((sum, [start, end]) => sum + end - start, 0);
+  });
+  const listed = occurrences.map(() => 0);
+  const records = occurrences.map(() => 0);
+  let saved = -2 * nameLength - slots.length * 20;
+  for (const { list } of props) {
+    if (list === undefined) continue;
+    const { pattern, items } = list;
+    let longest = 0;
+    pattern.items.forEach(({ element, end }, k) => {
+      const owner = pattern.owners[k]!;
+      const length = end - element.start;
+      longest = Math.max(longest, length);
+      listed[owner]! += length;
+      records[owner]! +=
+        RECORD + items.props.reduce((sum, { values }) => sum + USUAL_PROP + 6 + lengthOf(values[k]!), 0);
+    });
+    saved -= EACH + longest + items.props.length * (30 + USUAL_PROP) + items.blocks.length * BLOCK;
+  }
   // the longest occurrence, whichever comes first, stands for the template
-  const lengths = occurrences.map(({ element, end }) => end - element.start);
+  const lengths = occurrences.map(({ element, end }, i) => end - element.start - poured[i]! - listed[i]!);
   const longest = lengths.indexOf(Math.max(...lengths));
-  let saved = -lengths[longest]! - 2 * nameLength;
-  saved -= props.length * (30 + USUAL_PROP);
+  saved -= lengths[longest]! + props.length * (30 + USUAL_PROP);
   for (const { patterns, presence } of blocks) {
     saved -= BLOCK;
     if (presence[longest] === true) continue;
@@ -61,15 +82,21 @@ export function estimate({ occurrences, props, blocks }: General, nameLength = 1
     for (const { nodes } of patterns)
       saved -= Math.max(...nodes.map((node) => (node === null ? 0 : node.end - node.start)));
   }
+  const named = slots.length > 1 ? NAMED_SLOT * slots.length : 0;
   occurrences.forEach((_, i) => {
-    saved += lengths[i]! - 5 - 2 * nameLength;
-    for (const { values, default: usual } of props) {
+    saved += lengths[i]! + listed[i]! - records[i]! - (records[i]! > 0 ? JSON_BLOCK : 0) - 5 - 2 * nameLength - named;
+    for (const { values, default: usual, list } of props) {
       const value = values[i] ?? false;
+      if (list !== undefined || Array.isArray(value)) continue;
       if (typeof value === 'boolean') saved -= value ? USUAL_PROP + 1 : 0;
       else if (value.value !== usual?.value) saved -= USUAL_PROP + 4 + value.raw.length;
     }
   });
   return saved;
+}
+
+function lengthOf(value: General['props'][number]['values'][number]): number {
+  return isText(value) ? value.raw.length : 0;
 }
 
 /** Length in UTF-8, counted without encoding it. */

@@ -5,7 +5,7 @@
 import { isLiftable } from '../page/liftable.js';
 import { classWords, type Element, elementsOf } from '../page/tree.js';
 import type { General } from '../infer/generalise.js';
-import type { Occurrence } from '../infer/columns.js';
+import type { Occurrence } from '../infer/pattern.js';
 import { gatherAlike } from './alike.js';
 import { groupKey, isSpace, Lift, type Profile } from './profile.js';
 
@@ -72,11 +72,13 @@ export function findGroups(profiles: Profile[], options: GroupOptions): Group[] 
   const owner = profiles.map(({ elements }) => new Int32Array(elements.length).fill(-1));
   const ownerAt = profiles.map(({ elements }) => new Int32Array(elements.length));
   const groups: Group[] = [];
+  // what stands in a frame may be the better cut, the frame being little more than what is around it
+  const framed = new Set<number>();
 
   const alwaysInside = (spots: Spot[]) => {
     const [first] = spots;
     const id = owner[first!.page]![first!.at]!;
-    if (id < 0 || groups[id]!.spots.length !== spots.length) return false;
+    if (id < 0 || framed.has(id) || groups[id]!.spots.length !== spots.length) return false;
     const owners = new Set<string>();
     for (const { page, at } of spots) {
       if (owner[page]![at]! !== id) return false;
@@ -96,6 +98,7 @@ export function findGroups(profiles: Profile[], options: GroupOptions): Group[] 
         owner[page]!.fill(id, at, end);
         ownerAt[page]!.fill(at, at, end);
       }
+      if (group.general.slots.length > 0) framed.add(id);
     }
   }
   return groups;
@@ -108,15 +111,33 @@ function isSure(profile: Profile, at: number): boolean {
 }
 
 /** More shapes than this are not tried as one component. */
-const MAX_SHAPES = 40;
+const MAX_SHAPES = 400;
 
 type Inside = (spots: Spot[]) => boolean;
 
 const totalWorth = (groups: Group[], options: GroupOptions) =>
   groups.reduce((sum, { general }) => sum + Math.max(0, options.worth(general)), 0);
 
+/** Ways to tell shapes apart, from coarse to fine: the tags below the root, their order, and the order one level deeper. */
+const LEVELS: ((root: Element) => string)[] = [
+  (root) => [...new Set(tagsBelow(root))].sort().join(' '),
+  (root) => tagsBelow(root).join(' '),
+  (root) =>
+    elementsBelow(root)
+      .map((child) => `${child.tag}(${tagsBelow(child).join(' ')})`)
+      .join(' '),
+];
+
+function elementsBelow(element: Element): Element[] {
+  return element.children.filter((child) => child.kind === 'element');
+}
+
+function tagsBelow(element: Element): string[] {
+  return elementsBelow(element).map(({ tag }) => tag);
+}
+
 /** A cluster as one group, as one a kind of content, or as one a shape: whichever saves most. */
-function bestOf(buckets: Spot[][], profiles: Profile[], options: GroupOptions, inside: Inside, split = false): Group[] {
+function bestOf(buckets: Spot[][], profiles: Profile[], options: GroupOptions, inside: Inside, level = 0): Group[] {
   const exact = () =>
     buckets.flatMap((spots) =>
       spots.length < options.minOccurrences || inside(spots) ? [] : bestSplit(spots, profiles, options),
@@ -124,19 +145,18 @@ function bestOf(buckets: Spot[][], profiles: Profile[], options: GroupOptions, i
   const spots = outermost(buckets.flat(), profiles);
   if (buckets.length < 2 || spots.length < options.minOccurrences) return exact();
   if (inside(spots)) return [];
-  // one spot of each shape tells already whether they align
-  const alike =
-    buckets.length <= MAX_SHAPES &&
-    options.generalise(
-      buckets.map(([spot]) => spot!),
-      false,
-    ) !== null;
-  const general = alike ? options.generalise(spots, false) : null;
-  const whole: Group[] = general === null ? [] : [{ spots, general }];
-  const parts = split
-    ? exact()
-    : contentKinds(buckets, profiles).flatMap((each) => bestOf(each, profiles, options, inside, true));
-  return whole.length > 0 && totalWorth(whole, options) > totalWorth(parts, options) ? whole : parts;
+  let parts: Group[] | null = null;
+  let kinds = [buckets];
+  let next = level;
+  for (; next < LEVELS.length && kinds.length === 1; next++) kinds = kindsOf(buckets, profiles, LEVELS[next]!);
+  if (kinds.length > 1) parts = kinds.flatMap((each) => bestOf(each, profiles, options, inside, next));
+  parts ??= exact();
+  const general = buckets.length > MAX_SHAPES ? null : options.generalise(spots, false);
+  if (general === null) return parts;
+  const whole = [{ spots, general }];
+  // where neither saves anything, one finding says more than none
+  const better = totalWorth(whole, options) > totalWorth(parts, options) || parts.length === 0;
+  return better ? whole : parts;
 }
 
 /** In document order, without those that stand inside another. */
@@ -153,15 +173,12 @@ function outermost(spots: Spot[], profiles: Profile[]): Spot[] {
     });
 }
 
-/** Buckets by the tags that stand in their elements. */
-function contentKinds(buckets: Spot[][], profiles: Profile[]): Spot[][][] {
+/** Buckets by what `keyOf` says of their first element. */
+function kindsOf(buckets: Spot[][], profiles: Profile[], keyOf: (root: Element) => string): Spot[][][] {
   const kinds = new Map<string, Spot[][]>();
   for (const spots of buckets) {
     const { page, at } = spots[0]!;
-    const tags = profiles[page]!.elements[at]!.children.flatMap((child) =>
-      child.kind === 'element' ? [child.tag] : [],
-    );
-    const key = [...new Set(tags)].sort().join(' ');
+    const key = keyOf(profiles[page]!.elements[at]!);
     const kind = kinds.get(key);
     if (kind === undefined) kinds.set(key, [spots]);
     else kind.push(spots);

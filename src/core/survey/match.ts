@@ -12,7 +12,7 @@ import { type Spelled, spelledAttribute, spelledText } from '../page/spelling.js
 import { attrOf, type Child, classWords, type Element, RAW_TEXT } from '../page/tree.js';
 import { folderOf, isRelative, moveUrls } from '../page/url.js';
 import { spacesAround } from '../infer/align.js';
-import type { Occurrence, UrlKindOf, Value } from '../infer/columns.js';
+import { isText, type Occurrence, type UrlKindOf, type Value } from '../infer/pattern.js';
 
 export interface Pattern {
   component: Component;
@@ -84,7 +84,7 @@ function note(known: Known, name: string, value: Value): Known | null {
 }
 
 function textOf(value: Value): string | boolean | null {
-  return typeof value === 'object' && value !== null ? value.value : value;
+  return isText(value) ? value.value : (value as boolean | null);
 }
 
 function matchElement(pattern: Element, element: Element, known: Known, context: Matching): Known | null {
@@ -131,7 +131,7 @@ function matchChildren(patterns: Child[], nodes: Child[], known: Known, context:
 }
 
 function isGiven(value: Value | undefined): boolean {
-  return typeof value === 'object' && value !== null && value.value !== '';
+  return value !== undefined && isText(value) && value.value !== '';
 }
 
 /** The name that a block asks for; null for a template of the user's. */

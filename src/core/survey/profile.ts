@@ -69,6 +69,7 @@ export function profile(page: Page): Profile {
     for (const child of parent.children) {
       if (child.kind !== 'element') continue;
       parents.push(at);
+      child.at = elements.length;
       elements.push(child);
       collect(child, elements.length - 1);
     }

@@ -5,13 +5,14 @@ import type { Element } from '../page/tree.js';
 import type { Registry } from '../component/model.js';
 import { folderOfPage } from '../component/expand.js';
 import { urlKindIn } from '../component/read.js';
-import { generalise, giveNames } from '../infer/generalise.js';
-import type { Occurrence, Value } from '../infer/columns.js';
+import { composeAll } from '../infer/compose.js';
+import { generalise, type Generalising, giveNames } from '../infer/generalise.js';
+import type { Occurrence, Value } from '../infer/pattern.js';
 import { nameComponent } from '../infer/names.js';
-import { isUse, needsTemplateForm } from '../infer/template.js';
+import { componentFile, isUse, needsTemplateForm } from '../infer/template.js';
 import { useText, valuesAt } from '../lift/use.js';
-import { type Candidate, type Choice, choose } from './choose.js';
-import { byteLength, estimate, savedBy, writeAll, type Written } from './cost.js';
+import { type Amount, type Candidate, type Choice, type Choices, choose, order } from './choose.js';
+import { byteLength, estimate, measure, usesOf } from './cost.js';
 import { findGroups, occurrenceAt, type Spot } from './groups.js';
 import { match, type Pattern, patternKey, patternsOf } from './match.js';
 import { Lift, profile, type Profile } from './profile.js';
@@ -26,15 +27,23 @@ export interface SurveyOptions {
   onProgress?: (done: number, all: number) => void;
 }
 
+/** Share of its length that poured-in markup counts as a cost: of two frames the one that moves less is the better cut. */
+const POURED = 0.05;
+
+function pouredBytes({ slots }: General): number {
+  const lengths = slots.flatMap(({ ranges }) => ranges.map((range) => (range === null ? 0 : range[1] - range[0])));
+  return lengths.reduce((sum, length) => sum + length, 0);
+}
+
 /** Bytes by which the estimate may be off. */
 const ROUGH = 400;
-
-type Payload = { general: General; saved: Written['saved']; known?: undefined } | { known: Known; general?: undefined };
 
 interface Known {
   pattern: Pattern;
   rows: Map<string, Value>[];
 }
+
+type Payload = Known | null;
 
 /** Surveys the pages. The same pages and components give the same answer, in the same order. */
 export function survey(pages: Page[], registry: Registry, options: SurveyOptions): Survey {
@@ -46,9 +55,8 @@ export function survey(pages: Page[], registry: Registry, options: SurveyOptions
   const folders = pages.map(folderOfPage);
   const at = (spot: Spot) => occurrenceAt(profiles, folders, spot);
   const isComponent = (name: string) => registry.has(name);
-  const urlKindOf = urlKindIn(registry);
-  const make = (spots: Spot[], exact: boolean) =>
-    generalise(spots.map(at), componentFolder, thresholds.maxProps, exact, urlKindOf);
+  const generalising = { componentFolder, maxProps: thresholds.maxProps, urlKindOf: urlKindIn(registry) };
+  const make = (spots: Spot[], exact: boolean) => generalise(spots.map(at), exact, generalising);
 
   const known = knownUses(profiles, registry, at);
   const groups = findGroups(profiles, {
@@ -61,29 +69,30 @@ export function survey(pages: Page[], registry: Registry, options: SurveyOptions
   });
   const candidate = (spots: Spot[], general: General): Candidate<Payload> => {
     const rough = estimate(general);
+    const common = { spots, general, payload: null };
+    const nothing = { lines: 0, bytes: 0 };
     // lengths alone tell what is hopeless; what is not is written out and counted
-    const saved = rough < -ROUGH ? { lines: 0, bytes: rough } : savedBy(giveNames(general));
-    const worth = saved.lines < 1 ? Math.min(saved.bytes, saved.lines) : saved.bytes;
-    return { spots, worth, payload: { general, saved } };
+    if (rough < -ROUGH) return { ...common, gains: spots.map(() => nothing), cost: { lines: 0, bytes: -rough } };
+    const name = nameComponent(general.occurrences[0]!.element, new Set());
+    const { gains, cost } = measure(name, giveNames(general));
+    return { ...common, gains, cost: { ...cost, bytes: cost.bytes + POURED * pouredBytes(general) } };
   };
-  const candidates: Candidate<Payload>[] = [...known, ...groups.map(({ spots, general }) => candidate(spots, general))];
-  const choices = choose(
-    candidates,
+  const chosen = choose<Payload>(
+    [...known, ...groups.map(({ spots, general }) => candidate(spots, general))],
     profiles,
-    (whole, spots) => {
-      const { known: rows } = whole.payload;
-      if (rows !== undefined) {
-        const kept = new Set(spots);
-        const left = rows.rows.filter((_, i) => kept.has(whole.spots[i]!));
-        return { spots, worth: whole.worth, payload: { known: { ...rows, rows: left } } };
+    (whole, kept) => {
+      const spots = kept.map((i) => whole.spots[i]!);
+      if (whole.payload !== null) {
+        const payload = { ...whole.payload, rows: kept.map((i) => whole.payload!.rows[i]!) };
+        return { ...whole, spots, gains: kept.map((i) => whole.gains[i]!), payload };
       }
       const smaller = spots.length < thresholds.minOccurrences ? null : make(spots, false);
       return smaller === null ? null : candidate(spots, smaller);
     },
-    ({ worth, payload }) =>
-      payload.known === undefined && worth < thresholds.minSaving ? 'costs more than it saves' : null,
+    ({ general }, saved) =>
+      general !== null && (saved.bytes < thresholds.minSaving || saved.lines < 1) ? poorReason(saved) : null,
   );
-  return { findings: toFindings(choices, at, registry, profiles, thresholds), remarks: remarksOn(profiles) };
+  return { findings: toFindings(chosen, at, registry, profiles, generalising), remarks: remarksOn(profiles) };
 }
 
 function knownUses(profiles: Profile[], registry: Registry, at: (spot: Spot) => Occurrence): Candidate<Payload>[] {
@@ -105,69 +114,71 @@ function knownUses(profiles: Profile[], registry: Registry, at: (spot: Spot) => 
       }
     }
   });
+  const nothing = { lines: 0, bytes: 0 };
   // what a known component covers is settled, whatever else could be made of it
   return [...found].map(([pattern, { spots, rows }]) => ({
     spots,
-    worth: Number.MAX_SAFE_INTEGER - spots[0]!.page,
-    payload: { known: { pattern, rows } },
+    gains: spots.map(() => nothing),
+    cost: nothing,
+    general: null,
+    payload: { pattern, rows },
   }));
 }
 
 function toFindings(
-  choices: Choice<Payload>[],
+  { choices, savedBy }: Choices<Payload>,
   at: (spot: Spot) => Occurrence,
   registry: Registry,
   profiles: Profile[],
-  thresholds: Thresholds,
+  generalising: Generalising,
 ): Finding[] {
   const taken = new Set(registry.keys());
   for (const { elements } of profiles) for (const { tag } of elements) if (tag.includes('-')) taken.add(tag);
   const names = new Map<Candidate<Payload>, string>();
   const ranked = [...choices].sort(
-    (a, b) => Number(b.chosen) - Number(a.chosen) || b.candidate.worth - a.candidate.worth,
+    (a, b) => Number(b.chosen) - Number(a.chosen) || b.saved.bytes - a.saved.bytes || order(a.candidate, b.candidate),
   );
   for (const { candidate } of ranked) {
-    const { known } = candidate.payload;
-    const name = known?.pattern.component.name ?? nameComponent(at(candidate.spots[0]!).element, taken);
+    const name = candidate.payload?.pattern.component.name ?? nameComponent(at(candidate.spots[0]!).element, taken);
     taken.add(name);
     names.set(candidate, name);
   }
-  const findings = ranked.map((choice): Finding => {
-    const { candidate } = choice;
-    const name = names.get(candidate)!;
-    const occurrences = candidate.spots.map(at);
-    const because = choice.blockedBy === null ? choice.reason : `${choice.reason!} ${names.get(choice.blockedBy)!}`;
-    const common = { name, kind: kindOf(occurrences), blocked: null, occurrences };
-    if (candidate.payload.known !== undefined) {
-      const made = knownFinding(candidate.payload.known, occurrences);
-      return { ...common, ...made, recommended: choice.chosen, reason: because };
-    }
-    const { saved } = candidate.payload;
-    const general = giveNames(candidate.payload.general);
-    const made = { ...common, props: general.props, general, component: null };
-    const refused = (why: string | null, counted: Written['saved']): Finding => {
-      // what is not recommended is seldom asked for, so its files are written when they are
-      let written: Written | null = null;
-      const write = () => (written ??= writeAll(name, general));
-      return {
-        ...made,
-        recommended: false,
-        reason: why,
-        saved: counted,
-        get file() {
-          return write().file;
-        },
-        get uses() {
-          return write().uses;
-        },
-      };
+  const parts = ranked.map((choice) => {
+    const { general, payload, spots } = choice.candidate;
+    const occurrences = general?.occurrences ?? spots.map(at);
+    const props = payload === null ? [] : knownProps(payload);
+    return { name: names.get(choice.candidate)!, occurrences, general, props, choice };
+  });
+  const composed = composeAll(
+    parts.filter(({ choice }) => choice.chosen),
+    generalising,
+  );
+  const findings = parts.map((part): Finding => {
+    const { name, occurrences, choice } = part;
+    const { general, payload } = choice.candidate;
+    const kind = (general?.slots.length ?? 0) > 0 ? 'frame' : kindOf(occurrences);
+    const by = choice.blockedBy === null ? null : names.get(choice.blockedBy)!;
+    const reason = by === null ? choice.reason : `${standsIn(choice)} ${by}`;
+    const common = { name, kind, blocked: null, occurrences, recommended: choice.chosen, reason } as const;
+    if (general === null) return { ...common, ...knownFinding(payload!, part.props, occurrences) };
+    const whole = composed.get(part) ?? giveNames(general);
+    // what is not recommended is seldom asked for, so its files are written when they are
+    const file = once(() => componentFile(name, whole));
+    const uses = once(() => usesOf(name, whole));
+    if (choice.chosen) Object.assign(choice.candidate, measure(name, general, componentFile(name, general)));
+    return {
+      ...common,
+      props: whole.props,
+      general,
+      component: null,
+      saved: choice.chosen ? savedBy(choice.candidate) : choice.saved,
+      get file() {
+        return file();
+      },
+      get uses() {
+        return uses();
+      },
     };
-    if (choice.blockedBy !== null) return refused(because, saved);
-    if (!choice.chosen) return refused(poorReason(saved), saved);
-    const written = writeAll(name, general);
-    if (written.saved.bytes < thresholds.minSaving || written.saved.lines < 1)
-      return refused(poorReason(written.saved), written.saved);
-    return { ...made, ...written, recommended: true, reason: null };
   });
   return findings.sort(
     (a, b) =>
@@ -175,23 +186,36 @@ function toFindings(
   );
 }
 
-function poorReason({ lines, bytes }: Written['saved']): string {
+function once<T>(make: () => T): () => T {
+  let made: T | undefined;
+  return () => (made ??= make());
+}
+
+/** Whether a candidate stands inside of the one in its way, or holds it. */
+function standsIn({ candidate, blockedBy }: Choice<Payload>): string {
+  const inside = candidate.spots.some((spot) =>
+    blockedBy!.spots.some(({ page, at }) => page === spot.page && at < spot.at),
+  );
+  return inside ? 'stands inside' : 'holds';
+}
+
+function poorReason({ lines, bytes }: Amount): string {
   if (bytes < 0) return `costs ${-bytes} bytes more than it saves`;
   if (lines < 1) return lines === 0 ? 'saves no line' : `adds ${-lines} ${lines === -1 ? 'line' : 'lines'}`;
   return `saves only ${bytes} bytes`;
 }
 
-function knownFinding({ pattern, rows }: Known, occurrences: Occurrence[]) {
+function knownProps({ pattern, rows }: Known) {
+  return pattern.component.props.map((prop) => ({ ...prop, values: rows.map((row) => row.get(prop.name) ?? null) }));
+}
+
+function knownFinding({ pattern }: Known, props: FindingProp[], occurrences: Occurrence[]) {
   const { component } = pattern;
-  const props = component.props.map((prop): FindingProp => ({
-    ...prop,
-    values: rows.map((row) => row.get(prop.name) ?? null),
-  }));
   const saved = { lines: 0, bytes: 0 };
   const uses = occurrences.map(({ page, element, end }, i) => {
     const form = needsTemplateForm(element) ? 'template' : 'tag';
     const place = { indent: indentAt(page.source, element.start), eol: eolOf(page.source) };
-    const use = useText(component.name, props, valuesAt(props, i), form, place);
+    const use = useText(component.name, props, { values: valuesAt(props, i), slots: [] }, form, place);
     const fragment = page.source.slice(element.start, end);
     saved.lines += fragment.split('\n').length - use.split('\n').length;
     saved.bytes += byteLength(fragment) - byteLength(use);

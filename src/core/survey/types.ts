@@ -1,11 +1,11 @@
 /** The survey's answer. */
-import type { Occurrence, Value } from '../infer/columns.js';
 import type { General } from '../infer/generalise.js';
+import type { Occurrence, Value } from '../infer/pattern.js';
 import type { PropType } from '../infer/props.js';
 import type { Spelled } from '../page/spelling.js';
 import type { Component } from '../component/model.js';
 
-export type FindingKind = 'repeat' | 'series' | 'shared';
+export type FindingKind = 'repeat' | 'series' | 'shared' | 'frame';
 
 export interface Thresholds {
   /** least number of places */

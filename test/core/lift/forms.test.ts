@@ -95,14 +95,20 @@ test('what no lift touches stays to the byte, however odd', () => {
   expect(plan.pages[0]!.after).toBe(`<html>${odd}${first!}\r\n${odd}${second!}${odd}`);
 });
 
-test('findings that want the same place are refused', () => {
+test('one finding inside another is used there, and refused where it is not so in all places', () => {
   const page = parsePage('p.html', '<ul><li><b>a</b></li><li><b>b</b></li></ul><b>c</b>');
   const { findings } = survey([page], new Map(), { thresholds, componentFolder: 'components' });
   const both = findings.filter(({ occurrences }) => ['li', 'b'].includes(occurrences[0]!.element.tag));
   expect(both).toHaveLength(2);
-  expect(() => planLift({ pages: [page], components: [], findings: both, componentFolder: 'components' })).toThrow(
-    /stands inside/,
-  );
+  const plan = (some: Finding[]) =>
+    planLift({ pages: [page], components: [], findings: some, componentFolder: 'components' });
+  const names = both.map(({ name }) => name);
+  const [outer, inner] = both[0]!.occurrences[0]!.element.tag === 'li' ? names : [...names].reverse();
+  const { components, pages } = plan(both);
+  expect(components.find(({ path }) => path.endsWith(`/${outer!}.html`))!.source).toContain(`<${inner!} `);
+  expect(pages[0]).toMatchObject({ same: 'bytes', uses: 3 });
+  const fewer = both.map((each) => (each.name === outer ? each : { ...each, occurrences: each.occurrences.slice(1) }));
+  expect(() => plan(fewer)).toThrow(/stands inside/);
 });
 
 test('a component that is there takes more uses, and its default is left out of them', () => {
@@ -129,11 +135,9 @@ test('an occurrence that the component would not give back is left as it is, and
   const page = parsePage('p.html', source);
   const { findings } = survey([page], new Map(), { thresholds, componentFolder: 'components' });
   const finding = findings.find(({ occurrences }) => occurrences[0]!.element.tag === 'div')!;
-  const tampered = {
-    ...finding,
-    file: finding.file,
-    uses: [finding.uses[0]!, finding.uses[1]!.replace('two', 'three')],
-  };
+  const general = finding.general!;
+  const props = general.props.map((prop) => ({ ...prop, values: [prop.values[0]!, { value: 'three', raw: 'three' }] }));
+  const tampered = { ...finding, file: finding.file, uses: finding.uses, general: { ...general, props } };
   const plan = planLift({ pages: [page], components: [], findings: [tampered], componentFolder: 'components' });
   expect(plan.leftOut).toEqual([
     { finding: finding.name, path: 'p.html', line: 1, column: 49, why: 'text "two" became "three"' },

@@ -1,0 +1,203 @@
+/**
+ * Components within components: where every copy of a place in a template is an occurrence of one other component, the
+ * template uses that. What the uses there are given varies or not, like any other value.
+ */
+import type { Element } from '../page/tree.js';
+import type { General, Generalising, List } from './generalise.js';
+import { giveNames, interfaceOf } from './generalise.js';
+import { sharedUrl } from './holes.js';
+import {
+  type ElementPattern,
+  type Hole,
+  isText,
+  keyOf,
+  type Occurrence,
+  type Pattern,
+  patternsIn,
+  rangeAt,
+  rawOf,
+  type SlotPattern,
+  type Value,
+} from './pattern.js';
+import type { Spelled } from '../page/spelling.js';
+import type { PropType } from './props.js';
+
+/** A component that may stand in another's template. */
+export interface Inner {
+  name: string;
+  props: { name: string; type: PropType; default: Spelled | null; values: Value[]; list?: List }[];
+  slots: SlotPattern[];
+}
+
+/** A use of a component in a template. */
+export interface InnerUse {
+  inner: Inner;
+  element: Element;
+  /** what it is given: the same everywhere, or what a hole says */
+  given: (Value | Hole)[];
+  /** what is poured into its slots */
+  poured: { name: string; patterns: Pattern[] }[];
+}
+
+/** The component that an element is an occurrence of, and which one. */
+export type InnerAt = (element: Element) => { inner: Inner; index: number } | null;
+
+/**
+ * The group with uses of other components in its template; the group itself where there are none, or where that would
+ * take more props.
+ */
+export function compose(general: General, innerAt: InnerAt, options: Generalising): General {
+  const uses = new Map<Pattern, InnerUse>();
+  const root = withUses(general.root, true, general, innerAt, options, uses);
+  if (uses.size === 0) return general;
+  const composed = interfaceOf(general.occurrences, root, options);
+  if (composed === null) return general;
+  for (const { list } of composed.props) if (list !== undefined) list.items.uses = uses;
+  return { ...composed, uses };
+}
+
+/** A finding as far as composing is concerned. */
+export interface Part {
+  name: string;
+  occurrences: Occurrence[];
+  /** null for a component that is there already; then `props` are its own */
+  general: General | null;
+  props: Inner['props'];
+}
+
+/** Composes all parts with each other, but those `apart`; names are given. */
+export function composeAll<T extends Part>(
+  parts: T[],
+  options: Generalising,
+  apart: ReadonlySet<T> = new Set(),
+): Map<T, General> {
+  const roots = new Map<Element, { part: T; index: number }>();
+  for (const part of parts) part.occurrences.forEach(({ element }, index) => roots.set(element, { part, index }));
+  const composed = new Map<T, General>();
+  const inners = new Map<T, Inner>();
+  const innerOf = (part: T): Inner => {
+    let inner = inners.get(part);
+    if (inner === undefined) {
+      const general = part.general === null ? null : composedOf(part, part.general);
+      inner = { name: part.name, props: general?.props ?? part.props, slots: general?.slots ?? [] };
+      inners.set(part, inner);
+    }
+    return inner;
+  };
+  const composedOf = (part: T, general: General): General => {
+    let made = composed.get(part);
+    if (made === undefined) {
+      // what stands in its template is smaller than it, so this ends
+      const innerAt = (element: Element) => {
+        const found = roots.get(element);
+        return found === undefined ? null : { inner: innerOf(found.part), index: found.index };
+      };
+      made = giveNames(general);
+      if (!apart.has(part)) made = giveNames(compose(made, innerAt, options));
+      composed.set(part, made);
+    }
+    return made;
+  };
+  for (const part of parts) if (part.general !== null) composedOf(part, part.general);
+  return composed;
+}
+
+function withUses(
+  pattern: ElementPattern,
+  isRoot: boolean,
+  general: Pick<General, 'occurrences'>,
+  innerAt: InnerAt,
+  options: Generalising,
+  uses: Map<Pattern, InnerUse>,
+): ElementPattern {
+  const within = (child: Pattern): Pattern => {
+    if (child.kind === 'element') return withUses(child, false, general, innerAt, options, uses);
+    if (child.kind === 'text') {
+      const text: Pattern = { ...child, holes: [] };
+      text.holes = child.holes.map((hole) => ({ ...hole, pattern: text }));
+      return text;
+    }
+    if (child.kind !== 'list') return { ...child };
+    return { ...child, root: withUses(child.root, false, { occurrences: child.items }, innerAt, options, uses) };
+  };
+  const made = isRoot ? null : useAt(pattern, general, innerAt, options);
+  const copy: ElementPattern = { ...pattern, holes: [], children: [] };
+  if (made === null) {
+    copy.children = pattern.children.map(within);
+    copy.holes = pattern.holes.map((hole) => ({ ...hole, pattern: copy }));
+    return copy;
+  }
+  // what is poured in stays the template's own
+  const poured = made.poured.map(({ name, patterns }) => ({ name, patterns: patterns.map(within) }));
+  copy.children = poured.flatMap(({ patterns }) => patterns);
+  const given = made.given.map((each) => (isHole(each) ? { ...each, pattern: copy } : each));
+  copy.holes = given.filter((each) => isHole(each));
+  uses.set(copy, { ...made, poured, given });
+  return copy;
+}
+
+export function isHole(given: Value | Hole): given is Hole {
+  return typeof given === 'object' && given !== null && 'pattern' in given;
+}
+
+/** What stands at a place as a use, when it is the same component at all occurrences. */
+function useAt(
+  pattern: ElementPattern,
+  { occurrences }: Pick<General, 'occurrences'>,
+  innerAt: InnerAt,
+  { componentFolder }: Generalising,
+): InnerUse | null {
+  const found = pattern.nodes.map((node) => node && innerAt(node));
+  const first = found.find((each) => each !== null);
+  if (first === undefined || found.some((each, i) => each?.inner !== first.inner && pattern.nodes[i] !== null))
+    return null;
+  const element = pattern.nodes.find((node) => node !== null)!;
+  if (element.closeStart < 0) return null;
+  const { inner } = first;
+  const given: (Value | Hole)[] = [];
+  for (const prop of inner.props) {
+    const values = found.map((each) => (each === null ? null : (prop.values[each.index] ?? prop.default)));
+    const here = values.filter((_, i) => pattern.nodes[i] !== null);
+    const same = here.every((value) => keyOf(value) === keyOf(here[0]!) && rawOf(value) === rawOf(here[0]!));
+    let value: Value | undefined = same ? here[0]! : undefined;
+    if (prop.type === 'url' && here.every(isText)) {
+      const raws = values.map((each) => (isText(each) ? each.raw : null));
+      const literal = sharedUrl(raws, 'url', occurrences, componentFolder);
+      value = literal === null ? undefined : { value: literal, raw: literal };
+    }
+    // braces would mean something in a template
+    if (value !== undefined && JSON.stringify(value).includes('{{')) return null;
+    const hole: Hole = { kind: 'attr', pattern, attr: prop.name, part: null, values, before: '' };
+    given.push(value ?? { ...hole, type: prop.type, ...(prop.list === undefined ? {} : { list: prop.list }) });
+  }
+  const poured: InnerUse['poured'] = [];
+  for (const { name, ranges } of inner.slots) {
+    const wanted = found.map((each) => (each === null ? null : (ranges[each.index] ?? null)));
+    const patterns = patternsWithin(pattern, wanted);
+    if (patterns === null) return null;
+    poured.push({ name, patterns });
+  }
+  return { inner, element, given, poured };
+}
+
+/** The children of one element below `pattern` that take up exactly the ranges. */
+function patternsWithin(pattern: ElementPattern, ranges: ([number, number] | null)[]): Pattern[] | null {
+  for (const each of patternsIn(pattern)) {
+    if (each.kind !== 'element') continue;
+    const inside = each.children.filter((child) =>
+      ranges.every((range, i) => {
+        const mine = rangeAt(child, i);
+        return mine === null || (range !== null && mine[0] >= range[0] && mine[1] <= range[1]);
+      }),
+    );
+    const fills = ranges.every((range, i) => {
+      const there = inside.flatMap((child) => rangeAt(child, i) ?? []);
+      if (range === null || range[0] === range[1]) return there.every((at) => at === range?.[0]);
+      return there[0] === range[0] && there.at(-1) === range[1];
+    });
+    const at = each.children.indexOf(inside[0]!);
+    const adjacent = inside.every((child, i) => each.children[at + i] === child);
+    if (inside.length > 0 && fills && adjacent) return inside;
+  }
+  return ranges.every((range) => range === null || range[0] === range[1]) ? [] : null;
+}

@@ -1,0 +1,169 @@
+/**
+ * What alike subtrees have in common: one pattern a place, with the node that each occurrence has there, the holes where
+ * values vary, slots where what stands there does not align, and lists where it repeats.
+ */
+import type { Page } from '../page/parse.js';
+import type { Spelled } from '../page/spelling.js';
+import type { Child, Comment, Element, Text } from '../page/tree.js';
+import type { List } from './generalise.js';
+import type { PropType } from './props.js';
+
+/** One place where a fragment stands; `folder` is what its relative URLs resolve against, null when unknown. */
+export interface Occurrence {
+  page: Page;
+  /** its root; a run of siblings has one of the tag `RUN` made for it, with the run's source range */
+  element: Element;
+  /** where its source ends: as the element's, without white space that only stands in it for want of an end tag */
+  end: number;
+  folder: string | null;
+}
+
+/** Tag of the root that stands for a run of siblings: no parser gives it. */
+export const RUN = '#run';
+
+/** One record of a list, by field. */
+export type Row = Record<string, Spelled | boolean | null>;
+
+/** What a prop holds at one occurrence: a value, whether a flag is there, a list, or null where its place is not. */
+export type Value = Spelled | boolean | null | Row[];
+
+/**
+ * A place in the pattern whose value varies.
+ * - `text`: a text node without the white space around it
+ * - `attr`: an attribute value, or one part of it (a class word, one side of a style declaration)
+ * - `flag`: a boolean attribute that is there or not
+ * - `given`: an attribute with one value that is there or not
+ * - `word`: class words that come and go
+ * - `literal`: a URL that means the same everywhere but must be written for the component's folder
+ */
+export interface Hole {
+  kind: 'text' | 'attr' | 'flag' | 'given' | 'word' | 'literal';
+  pattern: Pattern;
+  attr: string | null;
+  /** index into the parts of the attribute's value, or null for the whole */
+  part: number | null;
+  values: Value[];
+  /** constant source text before the value, within the hole's range; of `given` and `word` what is given */
+  before: string;
+  /** what stands around its prop's value where that is only a part of this one's */
+  ends?: [before: string, after: string];
+  /** of `word`: the attribute's words in order, null where they come and go */
+  words?: (string | null)[];
+  /** set where the hole is there when its prop has this value */
+  equals?: string;
+  /** of what a component within is given: the type of its prop, and what a list holds */
+  type?: PropType;
+  list?: List;
+}
+
+interface Aligned<T extends Child> {
+  /** one an occurrence, null where it has no such node */
+  nodes: (T | null)[];
+  holes: Hole[];
+}
+
+export interface ElementPattern extends Aligned<Element> {
+  kind: 'element';
+  children: Pattern[];
+}
+
+export interface TextPattern extends Aligned<Text> {
+  kind: 'text';
+  /** its white space shows */
+  verbatim: boolean;
+}
+
+export interface CommentPattern extends Aligned<Comment> {
+  kind: 'comment';
+}
+
+/** Poured-in markup: whatever stands in the range. */
+export interface SlotPattern extends Aligned<Child> {
+  kind: 'slot';
+  /** source range, one an occurrence, null where the place is not there */
+  ranges: ([start: number, end: number] | null)[];
+  /** the element that holds it, or that it replaces */
+  around: Element;
+  /** '' is the default slot */
+  name: string;
+}
+
+/** A child that repeats in varying number; each item with the white space before it. */
+export interface ListPattern extends Aligned<Child> {
+  kind: 'list';
+  /** the white space before an item */
+  lead: Text | null;
+  root: ElementPattern;
+  /** all items of all occurrences */
+  items: Occurrence[];
+  /** the occurrence that an item stands in */
+  owners: number[];
+  /** where its source ends, one an occurrence */
+  ends: (number | null)[];
+}
+
+export type Pattern = ElementPattern | TextPattern | CommentPattern | SlotPattern | ListPattern;
+
+/** Adjacent children that come and go together. */
+export interface Run {
+  patterns: Pattern[];
+  /** whether it is there, one an occurrence */
+  presence: boolean[];
+}
+
+/** How an attribute of an element holds URLs. */
+export type UrlKindOf = (element: Element, name: string) => 'url' | 'srcset' | null;
+
+/** A pattern and all below it, in document order; what is inside of a list is the list's own. */
+export function patternsIn(pattern: Pattern): Pattern[] {
+  return [pattern, ...(pattern.kind === 'element' ? pattern.children.flatMap(patternsIn) : [])];
+}
+
+/** All element patterns, those of lists too: with the nodes of each and the occurrence that each node stands in. */
+export function* placesIn(pattern: Pattern): Generator<{ pattern: ElementPattern; owners: number[] | null }> {
+  for (const each of patternsIn(pattern)) {
+    if (each.kind === 'element') yield { pattern: each, owners: null };
+    if (each.kind === 'list')
+      for (const { pattern: inner } of placesIn(each.root)) yield { pattern: inner, owners: each.owners };
+  }
+}
+
+/** The runs of children that come and go; slots and lists may be empty instead. */
+export function runsOf({ nodes, children }: ElementPattern): Run[] {
+  const runs: Run[] = [];
+  let key = '';
+  for (const child of children) {
+    const settled = child.kind === 'slot' || child.kind === 'list';
+    const optional = !settled && child.nodes.some((node, i) => node === null && nodes[i] !== null);
+    const presence = child.nodes.map((node) => node !== null);
+    const mine = optional ? presence.map(Number).join('') : '';
+    if (mine !== '' && mine === key) runs.at(-1)!.patterns.push(child);
+    else if (mine !== '') runs.push({ patterns: [child], presence });
+    key = mine;
+  }
+  return runs;
+}
+
+/** The source range of what stands at a pattern's place; null where there is nothing. */
+export function rangeAt(pattern: Pattern, i: number): [start: number, end: number] | null {
+  if (pattern.kind === 'slot') return pattern.ranges[i] ?? null;
+  const node = pattern.nodes[i] ?? null;
+  return node === null ? null : [node.start, pattern.kind === 'list' ? pattern.ends[i]! : node.end];
+}
+
+/** The source text of a value that is spelled; '' for others. */
+export function rawOf(value: Value): string {
+  return typeof value === 'object' && value !== null && !Array.isArray(value) ? value.raw : '';
+}
+
+/** True for a value with a spelling. */
+export function isText(value: Value): value is Spelled {
+  return typeof value === 'object' && value !== null && !Array.isArray(value);
+}
+
+/** What two values must share to be the same. */
+export function keyOf(value: Value): string {
+  if (value === null) return '\u0004';
+  if (Array.isArray(value)) return JSON.stringify(value);
+  return typeof value === 'boolean' ? (value ? '\u0001' : '\u0000') : value.value;
+}

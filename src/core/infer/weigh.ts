@@ -1,0 +1,85 @@
+/**
+ * The description length of a pattern: bytes of its template, plus bytes of what uses must say. What varies together is
+ * counted once. Only differences between ways to write one place matter, so lengths are taken from one occurrence.
+ */
+import { type Hole, keyOf, type Pattern, rawOf, runsOf } from './pattern.js';
+
+/** Bytes of `<meta prop="" type="text">` with a name, of a name in a use, and of what stands around both. */
+const DECLARED = 38;
+const GIVEN = 11;
+const FIELD = 8;
+const BLOCK = 36;
+const SLOT = 16;
+const NAMED = 20;
+/** The punctuation of a list is the same everywhere: it counts for less than its length. */
+const LIST = 60;
+const JSON_BLOCK = 20;
+const RECORD = 2;
+
+export interface Weighing {
+  /** vectors of values that have been counted */
+  seen: Set<string>;
+  /** extra bytes that each prop counts */
+  penalty: number;
+}
+
+/** Bytes for `patterns`, the children of one element or a part of them. */
+export function weigh(patterns: Pattern[], weighing: Weighing): number {
+  return patterns.reduce((sum, pattern) => sum + weighOne(pattern, weighing, GIVEN), 0);
+}
+
+/** Bytes for a run of children that come and go, as far as they go beyond its content's. */
+export function weighRun(presence: boolean[], patterns: Pattern[], { seen, penalty }: Weighing): number {
+  const told = patterns.some((pattern) => holdsText(pattern));
+  const key = presence.join();
+  if (told || seen.has(key)) return BLOCK;
+  seen.add(key);
+  return BLOCK + DECLARED + penalty + presence.filter((there) => there).length * GIVEN;
+}
+
+function holdsText(pattern: Pattern): boolean {
+  if (pattern.kind === 'list') return true;
+  const always = (hole: Hole) => hole.values.every((value, i) => value !== null || pattern.nodes[i] === null);
+  if (pattern.holes.some((hole) => typeof hole.values.find((value) => value !== null) === 'object' && always(hole)))
+    return true;
+  return pattern.kind === 'element' && pattern.children.some(holdsText);
+}
+
+function weighOne(pattern: Pattern, weighing: Weighing, given: number): number {
+  let bytes = 0;
+  for (const hole of pattern.holes) bytes += weighHole(hole, weighing, given);
+  const node = pattern.nodes.find((each) => each !== null);
+  switch (pattern.kind) {
+    case 'slot':
+      return SLOT + pattern.ranges.reduce((sum, range) => sum + (range === null ? 0 : range[1] - range[0] + NAMED), 0);
+    case 'list': {
+      const { owners, nodes } = pattern;
+      const inner = { ...weighing, seen: new Set<string>() };
+      const content = weighOne(pattern.root, inner, FIELD);
+      return LIST + DECLARED + weighing.penalty + content + owners.length * RECORD + JSON_BLOCK * nodes.length;
+    }
+    case 'text':
+    case 'comment':
+      return bytes + (pattern.holes.length > 0 ? 0 : node!.end - node!.start);
+    case 'element': {
+      const element = pattern.nodes.find((each) => each !== null)!;
+      if (element.start >= 0) bytes += element.openEnd - element.start;
+      if (element.closeStart >= 0) bytes += element.end - element.closeStart;
+      for (const child of pattern.children) bytes += weighOne(child, weighing, given);
+      for (const { presence, patterns } of runsOf(pattern)) bytes += weighRun(presence, patterns, weighing);
+      return bytes;
+    }
+  }
+}
+
+function weighHole(hole: Hole, { seen, penalty }: Weighing, given: number): number {
+  if (hole.kind === 'literal') return 0;
+  const key = hole.values.map(keyOf).join('\u0005');
+  if (seen.has(key)) return 10;
+  seen.add(key);
+  let bytes = DECLARED + penalty;
+  for (const value of hole.values) {
+    if (value !== null && value !== false) bytes += given + rawOf(value).length;
+  }
+  return bytes;
+}

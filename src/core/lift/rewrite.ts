@@ -1,0 +1,125 @@
+/** Pages with uses in the place of fragments, and each use compared with its fragment. */
+import { expandPage, folderOfPage } from '../component/expand.js';
+import type { Registry } from '../component/model.js';
+import { Problem } from '../errors.js';
+import type { SlotPattern } from '../infer/pattern.js';
+import { needsTemplateForm } from '../infer/template.js';
+import { eolOf, indentAt, type Page, parseFragment } from '../page/parse.js';
+import { firstDifference, type Sameness } from '../page/same.js';
+import type { Element } from '../page/tree.js';
+import type { Finding, FindingProp } from '../survey/types.js';
+import { pouredAt, useText, valuesAt } from './use.js';
+
+/** A finding as it is lifted together with others. */
+export interface Lifted {
+  finding: Finding;
+  file: string;
+  props: FindingProp[];
+  slots: SlotPattern[];
+  /** elements in whose place its template uses another component */
+  covered: ReadonlySet<Element>;
+  /** written without the components that stand in it */
+  apart: boolean;
+}
+
+/** One fragment to be replaced. */
+export interface Replacement {
+  lifted: Lifted;
+  /** which of the finding's occurrences */
+  index: number;
+  element: Element;
+  /** where the replaced source ends */
+  end: number;
+  form: 'tag' | 'template';
+}
+
+export function formAt({ finding, slots }: Lifted, index: number): Replacement['form'] {
+  return needsTemplateForm(finding.occurrences[index]!.element, slots) ? 'template' : 'tag';
+}
+
+/** The slot of `holder` that `inner` is poured into, or null. */
+export function slotAround({ lifted, index }: Replacement, inner: Replacement): SlotPattern | null {
+  const around = lifted.slots.find(({ ranges }) => {
+    const range = ranges[index];
+    return range && range[0] <= inner.element.start && inner.end <= range[1];
+  });
+  return around ?? null;
+}
+
+interface Written {
+  text: string;
+  /** where each replacement stands in the text */
+  spans: { each: Replacement; from: number; to: number }[];
+}
+
+/** The page with uses for the replacements, those in slots of others too, and where each came to stand. */
+export function rewrite(page: Page, replacements: Replacement[]): Written {
+  const sorted = [...replacements].sort((a, b) => a.element.start - b.element.start || b.end - a.end);
+  const write = (start: number, end: number): Written => {
+    const written: Written = { text: '', spans: [] };
+    let at = start;
+    for (const each of sorted) {
+      if (each.element.start < at || each.end > end) continue;
+      written.text += page.source.slice(at, each.element.start);
+      const poured: Written[] = [];
+      const use = useAt(each, (from, to) => {
+        poured.push(write(from, to));
+        return poured.at(-1)!.text;
+      });
+      const from = written.text.length;
+      written.spans.push({ each, from, to: from + use.length });
+      for (const { text, spans } of poured)
+        for (const span of spans) {
+          const shift = from + use.lastIndexOf(text);
+          written.spans.push({ each: span.each, from: span.from + shift, to: span.to + shift });
+        }
+      written.text += use;
+      at = each.end;
+    }
+    written.text += page.source.slice(at, end);
+    return written;
+  };
+  return write(0, page.source.length);
+}
+
+function useAt({ lifted, index, form }: Replacement, write?: (start: number, end: number) => string): string {
+  const { finding, props, slots } = lifted;
+  const occurrence = finding.occurrences[index]!;
+  const { page, element } = occurrence;
+  const content = { values: valuesAt(props, index), slots: pouredAt(slots, occurrence, index, write) };
+  return useText(finding.name, props, content, form, {
+    indent: indentAt(page.source, element.start),
+    eol: eolOf(page.source),
+  });
+}
+
+/** Compares a fragment, the uses in it expanded, with what its own use expands to; both by themselves. */
+export function compareAlone(
+  lifted: Lifted,
+  index: number,
+  before: Registry,
+  after: Registry,
+  form = formAt(lifted, index),
+): { same: Sameness; why: string } {
+  const { page, element, end } = lifted.finding.occurrences[index]!;
+  const context = element.parent?.kind === 'element' ? element.parent : null;
+  const indent = indentAt(page.source, element.start);
+  const folder = folderOfPage(page);
+  const expanded = (text: string, registry: Registry) => {
+    const source = indent + text;
+    const part = { path: page.path, source, root: parseFragment(source, context) };
+    return expandPage(part, registry, folder).text.slice(indent.length);
+  };
+  const original = expanded(page.source.slice(element.start, end), before);
+  let output: string;
+  try {
+    output = expanded(useAt({ lifted, index, element, end, form }), after);
+  } catch (error) {
+    // what is poured in may leave something open that the use would have to close
+    if (error instanceof Problem) return { same: 'different', why: error.message };
+    throw error;
+  }
+  if (original === output) return { same: 'bytes', why: '' };
+  const found = firstDifference(parseFragment(original, context), parseFragment(output, context), false);
+  return found === null ? { same: 'markup', why: '' } : { same: 'different', why: found.what };
+}
