@@ -40,12 +40,12 @@ export function alignChildren(
 ): Column[] {
   const raw = RAW_TEXT.has(nodes.find((node) => node !== null)!.tag);
   const rows = nodes.map(
-    (node) => node && node.children.map((child): Unit => ({ token: tokenOf(child, verbatim, raw), nodes: [child] })),
+    (node) => node?.children.map((child): Unit => ({ token: tokenOf(child, verbatim, raw), nodes: [child] })) ?? null,
   );
   const stars = lists === 'none' ? new Set<string>() : starred(rows, lists === 'all');
   const units = stars.size === 0 ? rows : rows.map((row) => row && collapse(row, stars));
   // raw text is the same everywhere, or the elements are not alike
-  const merged = mergeRows(units.map((row) => row && row.map(({ token }) => token + END).join('')));
+  const merged = mergeRows(units.map((row) => row?.map(({ token }) => token + END).join('') ?? null));
   if (merged === null || (raw && merged.some((column) => column.includes(-1)))) return alignEnds(units);
   const columns = merged.map((column) =>
     columnOf(
@@ -76,10 +76,9 @@ function alignEnds(rows: (Unit[] | null)[]): Column[] {
   const before: Column[] = [];
   const after: Column[] = [];
   let start = 0;
-  while (start < shortest && same((row) => row[start]!)) (before.push(column((row) => row[start]!)), start++);
-  let end = 0;
-  while (end < shortest - start && same((row) => row.at(-1 - end)!))
-    (after.unshift(column((row) => row.at(-1 - end)!)), end++);
+  for (; start < shortest && same((row) => row[start]!); start++) before.push(column((row) => row[start]!));
+  for (let end = -1; -end <= shortest - start && same((row) => row.at(end)!); end--)
+    after.unshift(column((row) => row.at(end)!));
   return [...before, { kind: 'gap' }, ...after];
 }
 

@@ -7,10 +7,12 @@ import { camelName } from '../component/expression.js';
 import { valueOf } from '../page/attribute.js';
 import { eolOf, indentAt } from '../page/parse.js';
 import { spell, type Spelled } from '../page/spelling.js';
-import { attrOf, type Element, type Parent, RAW_TEXT } from '../page/tree.js';
+import { type Element, RAW_TEXT } from '../page/tree.js';
 import { useText } from '../lift/use.js';
 import { type InnerUse, isHole } from './compose.js';
+import { needsTemplateForm } from './form.js';
 import type { Block, General, InferredProp, List } from './generalise.js';
+import { BASE, laidOut, LINE_START, ONLY_LINE, relative, under, UNIT } from './layout.js';
 import { holeRange } from './holes.js';
 import {
   type ElementPattern,
@@ -21,7 +23,6 @@ import {
   rangeAt,
   type Row,
   RUN,
-  type SlotPattern,
   type TextPattern,
 } from './pattern.js';
 
@@ -30,18 +31,6 @@ interface Edit {
   end: number;
   text: string;
 }
-
-/** Stands for the template's own indentation while it is not known, and for each column less than that. */
-// eslint-disable-next-line no-control-regex -- the marks are chosen for standing in no page
-const LESS_RUN = /\u0002+/g;
-// eslint-disable-next-line no-control-regex
-const BASE_RUN = /\u0001(\u0002*)/g;
-// eslint-disable-next-line no-control-regex
-const LINE_START = /\n\u0001\u0002*/g;
-// eslint-disable-next-line no-control-regex
-const ONLY_LINE = /^\s*\n[\s\u0001\u0002]*$/;
-const BASE = '\u0001';
-const LESS = '\u0002';
 
 interface Writing {
   general: General;
@@ -59,14 +48,9 @@ export function componentFile(name: string, general: General, at = exemplarOf(ge
   const writing = writingOf(general, at);
   const body = writeElement(general.root, writing);
   const unit = body.includes(`\n${BASE}\t`) || writing.indents[at]!.startsWith('\t') ? '\t' : '  ';
-  const deepest = Math.max(0, ...[...body.matchAll(LESS_RUN)].map(([each]) => each.length));
-  const base = unit.repeat(Math.max(1, Math.ceil(deepest / unit.length)));
   const lines = [`<template component="${name}">`, ...interfaceLines(general).map((line) => unit + line)];
   if (lines.length > 1) lines.push('');
-  const moved = body
-    .replace(BASE_RUN, (_, less: string) => base.slice(0, base.length - less.length))
-    .replaceAll('\u0003', unit);
-  return [...lines, base + moved, '</template>', ''].join('\n').replace(/\r?\n/g, eol);
+  return [...lines, laidOut(body, unit), '</template>', ''].join('\n').replace(/\r?\n/g, eol);
 }
 
 function writingOf(general: General, at: number): Writing {
@@ -263,11 +247,10 @@ function writeList(pattern: ListPattern, ownLines: boolean, writing: Writing): s
   const lead =
     first.kind === 'text' ? relative(source.slice(first.start, first.end), source[first.end], writing.indents[i]!) : '';
   const line = lead.includes('\n') ? lead.slice(lead.lastIndexOf('\n')) : '';
-  const moved = (by: string) =>
-    body.replace(/\n\u0001/g, `${line === '' ? `\n${BASE}` : line}${by}`).replace(/(?:[ \t\u0003]\u0002)+/g, '');
+  const moved = (by: string) => under(body, `${line === '' ? `\n${BASE}` : line}${by}`);
   if (line === '' || !ownLines) return `${open}${lead}${moved('')}</template>`;
   if (!body.includes('\n') && body.length < LONGEST) return `${lead}${open}${body}</template>`;
-  return `${lead}${open}${line}\u0003${moved('\u0003')}${line}</template>`;
+  return `${lead}${open}${line}${UNIT}${moved(UNIT)}${line}</template>`;
 }
 
 const LONGEST = 100;
@@ -281,7 +264,7 @@ function writeBlock({ patterns, prop, negated }: Block, writing: Writing): strin
   const inner = parts.slice(1).join('');
   if (!inner.includes('\n') && inner.length < LONGEST) return `${lead!}${open}${inner}</template>`;
   const line = lead!.slice(lead!.lastIndexOf('\n'));
-  const deeper = `${line}\u0003${inner.replace(LINE_START, '$&\u0003')}`;
+  const deeper = `${line}${UNIT}${inner.replace(LINE_START, `$&${UNIT}`)}`;
   return `${lead!}${open}${deeper}${line}</template>`;
 }
 
@@ -358,16 +341,6 @@ function braces(raw: string, from: number, quote: string): Edit[] {
   }));
 }
 
-/** Line breaks with their indentation made relative to that of the place, `next` being the character that follows. */
-function relative(text: string, next: string | undefined, indent: string): string {
-  return text.replace(/(?:\r\n|\n|\r)([ \t]*)/g, (whole: string, own: string, at: number) => {
-    const following = text[at + whole.length] ?? next ?? '';
-    const blank = following === '\n' || following === '\r';
-    if (own.startsWith(indent)) return blank && own === '' ? '\n' : `\n${BASE}${own.slice(indent.length)}`;
-    return blank ? '\n' : `\n${BASE}${LESS.repeat(indent.length - own.length)}`;
-  });
-}
-
 function apply(
   source: string,
   start: number,
@@ -383,24 +356,4 @@ function apply(
     at = edit.end;
   }
   return text + between(source.slice(at, end), source[end]);
-}
-
-/** Where the parser would throw an unknown tag out, or the content model has no room for one. */
-export const TEMPLATE_FORM = new Set(
-  'table thead tbody tfoot tr colgroup select optgroup datalist ul ol menu dl head picture video audio ruby frameset'.split(
-    ' ',
-  ),
-);
-
-/** True when a use in place of `element` takes the `template` form; so does one whose slots hold what only such parents take. */
-export function needsTemplateForm(element: Element, slots: SlotPattern[] = []): boolean {
-  const bound = (parent: Parent | null) => parent?.kind === 'element' && TEMPLATE_FORM.has(parent.tag);
-  return (
-    bound(element.parent) || slots.some(({ around, nodes }) => bound(nodes.includes(around) ? around.parent : around))
-  );
-}
-
-/** True for an element that is a use already. */
-export function isUse(element: Element, isComponent: (name: string) => boolean): boolean {
-  return isComponent(element.tag) || (element.tag === 'template' && attrOf(element, 'use') !== undefined);
 }

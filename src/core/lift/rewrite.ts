@@ -3,7 +3,7 @@ import { expandPage, folderOfPage } from '../component/expand.js';
 import type { Registry } from '../component/model.js';
 import { Problem } from '../errors.js';
 import type { SlotPattern } from '../infer/pattern.js';
-import { needsTemplateForm } from '../infer/template.js';
+import { needsTemplateForm } from '../infer/form.js';
 import { eolOf, indentAt, type Page, parseFragment } from '../page/parse.js';
 import { firstDifference, type Sameness } from '../page/same.js';
 import type { Element } from '../page/tree.js';

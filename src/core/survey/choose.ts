@@ -55,6 +55,10 @@ interface State<T> {
   place: (Pattern | null)[][];
 }
 
+function ownerAt<T>({ owner }: State<T>, { page, at }: Spot): Owner<T> | null {
+  return owner[page]?.[at] ?? null;
+}
+
 interface Standing<T> {
   saved: Amount;
   /** indices of spots that can be uses */
@@ -166,17 +170,17 @@ function worthOf<T>({ general }: Candidate<T>, { bytes, lines }: Amount): number
 }
 
 /** Spots that stand in one place of another's template, as one. */
-function groupsOf<T>(spots: Spot[], state: State<T>, ownerAt: (spot: Spot) => Owner<T> | null) {
+function groupsOf<T>(spots: Spot[], state: State<T>) {
   const groups = new Map<Pattern, { indices: number[]; holder: Owner<T> }>();
   const free: number[] = [];
   const lost: number[] = [];
-  let by: Candidate<T> | null = null;
+  const inTheWay: Candidate<T>[] = [];
   spots.forEach((spot, i) => {
-    const owner = ownerAt(spot);
+    const owner = ownerAt(state, spot);
     if (owner === null) return free.push(i);
     const pattern = state.place[spot.page]![spot.at];
     if (pattern === null || pattern === undefined || owner.spot.at === spot.at) {
-      by = owner.by;
+      inTheWay.push(owner.by);
       return lost.push(i);
     }
     const group = groups.get(pattern);
@@ -188,17 +192,17 @@ function groupsOf<T>(spots: Spot[], state: State<T>, ownerAt: (spot: Spot) => Ow
   for (const [pattern, { indices, holder }] of groups) {
     if (pattern.nodes.filter((node) => node !== null).length === indices.length) whole.push(indices);
     else {
-      by = holder.by;
+      inTheWay.push(holder.by);
       lost.push(...indices);
     }
   }
-  return { free, whole, lost, by: by as Candidate<T> | null };
+  return { free, whole, lost, by: inTheWay[0] ?? null };
 }
 
 /** What a candidate would save where it stands now. */
 function standing<T>(candidate: Candidate<T>, state: State<T>): Standing<T> {
   const { spots, gains, cost, general } = candidate;
-  const { free, whole, lost, by } = groupsOf(spots, state, ({ page, at }) => state.owner[page]![at]!);
+  const { free, whole, lost, by } = groupsOf(spots, state);
   const kept = [...free, ...whole.flat()].sort((a, b) => a - b);
   let saved: Amount = { bytes: -cost.bytes, lines: -cost.lines };
   for (const i of free) saved = plus(saved, gains[i]!);
@@ -212,8 +216,8 @@ function standing<T>(candidate: Candidate<T>, state: State<T>): Standing<T> {
       const at = owners === null ? i : owners[i]!;
       if (node === null || node.at < 0 || !isFree.has(at)) return;
       const { page, at: root } = spots[at]!;
-      const owner = state.owner[page]![node.at]!;
-      if (owner === null || owner.spot.at !== node.at || node.at === root || owner.holder !== null) return;
+      const owner = ownerAt(state, { page, at: node.at });
+      if (owner?.spot.at !== node.at || node.at === root || owner.holder !== null) return;
       const list = inner.get(owner.by) ?? [];
       inner.set(owner.by, list);
       list.push(owner.gain);
@@ -228,15 +232,15 @@ function standing<T>(candidate: Candidate<T>, state: State<T>): Standing<T> {
 }
 
 /** Notes what a chosen candidate covers. */
-function settle<T>(by: Candidate<T>, { owner, place, profiles }: State<T>): void {
+function settle<T>(by: Candidate<T>, state: State<T>): void {
+  const { owner, place, profiles } = state;
   const { spots, general, gains } = by;
   const mine = spots.map((spot, i): Owner<T> => {
-    const holder = owner[spot.page]![spot.at]!;
-    return { by, spot, gain: gains[i]!, holder, within: holder && place[spot.page]![spot.at]! };
+    return { by, spot, gain: gains[i]!, holder: ownerAt(state, spot), within: place[spot.page]?.[spot.at] ?? null };
   });
   const cover = (at: number, own: Owner<T>, pattern: Pattern | null) => {
     const { page, at: root } = own.spot;
-    const before = owner[page]![at]!;
+    const before = ownerAt(state, { page, at });
     if (before === null || before.spot.at < root) {
       owner[page]![at] = own;
       place[page]![at] = pattern;
@@ -263,8 +267,8 @@ function settle<T>(by: Candidate<T>, { owner, place, profiles }: State<T>): void
 function settled<T>({ spots, gains, cost }: Candidate<T>, state: State<T>): Amount {
   let saved: Amount = { bytes: -cost.bytes, lines: -cost.lines };
   const groups = new Map<Pattern, number[]>();
-  spots.forEach(({ page, at }, i) => {
-    const { holder, within: pattern } = state.owner[page]![at]!;
+  spots.forEach((spot, i) => {
+    const { holder, within: pattern } = ownerAt(state, spot)!;
     if (holder === null) saved = plus(saved, gains[i]!);
     else if (pattern) groups.set(pattern, [...(groups.get(pattern) ?? []), i]);
   });

@@ -1,7 +1,8 @@
 /** What a component costs and saves: the length of all that is written, before and after (description length). */
 import { eolOf, indentAt } from '../page/parse.js';
 import type { General } from '../infer/generalise.js';
-import { componentFile, needsTemplateForm } from '../infer/template.js';
+import { needsTemplateForm } from '../infer/form.js';
+import { componentFile } from '../infer/template.js';
 import { isText } from '../infer/pattern.js';
 import type { Amount } from './choose.js';
 import { pouredAt, useText, valuesAt } from '../lift/use.js';

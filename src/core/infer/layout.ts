@@ -1,0 +1,46 @@
+/**
+ * Layout of a template while it is written: line breaks carry marks for the indentation that is known only at the end.
+ */
+
+/** Stands for the template's own indentation while it is not known, and for each column less than that. */
+// eslint-disable-next-line no-control-regex -- the marks are chosen for standing in no page
+const LESS_RUN = /\u0002+/g;
+// eslint-disable-next-line no-control-regex
+const BASE_RUN = /\u0001(\u0002*)/g;
+// eslint-disable-next-line no-control-regex
+export const LINE_START = /\n\u0001\u0002*/g;
+// eslint-disable-next-line no-control-regex
+export const ONLY_LINE = /^\s*\n[\s\u0001\u0002]*$/;
+export const BASE = '\u0001';
+const LESS = '\u0002';
+
+/** Stands for one step of indentation. */
+export const UNIT = '\u0003';
+
+// eslint-disable-next-line no-control-regex
+const LINE_BASE = /\n\u0001/g;
+// eslint-disable-next-line no-control-regex
+const TAKEN_BACK = /(?:[ \t\u0003]\u0002)+/g;
+
+/** Body with the marks replaced: the indentation of its first line, and of each one. */
+export function laidOut(body: string, unit: string): string {
+  const deepest = Math.max(0, ...[...body.matchAll(LESS_RUN)].map(([each]) => each.length));
+  const base = unit.repeat(Math.max(1, Math.ceil(deepest / unit.length)));
+  const moved = body.replace(BASE_RUN, (_, less: string) => base.slice(0, base.length - less.length));
+  return base + moved.replaceAll(UNIT, unit);
+}
+
+/** Marked text with its lines starting as `line` does. */
+export function under(text: string, line: string): string {
+  return text.replace(LINE_BASE, line).replace(TAKEN_BACK, '');
+}
+
+/** Line breaks with their indentation made relative to that of the place, `next` being the character that follows. */
+export function relative(text: string, next: string | undefined, indent: string): string {
+  return text.replace(/(?:\r\n|\n|\r)([ \t]*)/g, (whole: string, own: string, at: number) => {
+    const following = text[at + whole.length] ?? next ?? '';
+    const blank = following === '\n' || following === '\r';
+    if (own.startsWith(indent)) return blank && own === '' ? '\n' : `\n${BASE}${own.slice(indent.length)}`;
+    return blank ? '\n' : `\n${BASE}${LESS.repeat(indent.length - own.length)}`;
+  });
+}
