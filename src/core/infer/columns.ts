@@ -17,7 +17,7 @@ import {
   type TextPattern,
   type UrlKindOf,
 } from './pattern.js';
-import { weigh, weighRun } from './weigh.js';
+import { weigh, weighRuns } from './weigh.js';
 
 export interface Walking {
   componentFolder: string;
@@ -150,8 +150,7 @@ function listsIn(pattern: ElementPattern, verbatim: boolean, walk: Walk): Patter
 /** Bytes for the children of `parent` when they are written so. */
 function weight(parent: ElementPattern, children: Pattern[], { penalty }: Walk): number {
   const weighing = { seen: new Set<string>(), penalty };
-  const runs = runsOf({ ...parent, children });
-  const parts = runs.reduce((sum, { presence, patterns }) => sum + weighRun(presence, patterns, weighing), 0);
+  const parts = weighRuns(runsOf({ ...parent, children }), weighing);
   return parts + weigh(children, weighing);
 }
 

@@ -2,7 +2,8 @@
  * The description length of a pattern: bytes of its template, plus bytes of what uses must say. What varies together is
  * counted once. Only differences between ways to write one place matter, so lengths are taken from one occurrence.
  */
-import { type Hole, keyOf, type Pattern, rawOf, runsOf } from './pattern.js';
+import { isSpace } from './align.js';
+import { type Hole, keyOf, type Pattern, rawOf, type Run, runsOf } from './pattern.js';
 
 /** Bytes of `<meta prop="" type="text">` with a name, of a name in a use, and of what stands around both. */
 const DECLARED = 38;
@@ -28,13 +29,37 @@ export function weigh(patterns: Pattern[], weighing: Weighing): number {
   return patterns.reduce((sum, pattern) => sum + weighOne(pattern, weighing, GIVEN), 0);
 }
 
-/** Bytes for a run of children that come and go, as far as they go beyond its content's. */
-export function weighRun(presence: boolean[], patterns: Pattern[], { seen, penalty }: Weighing): number {
-  const told = patterns.some((pattern) => holdsText(pattern));
-  const key = presence.join();
-  if (told || seen.has(key)) return BLOCK;
-  seen.add(key);
-  return BLOCK + DECLARED + penalty + presence.filter((there) => there).length * GIVEN;
+/** Bytes for runs of one parent's children that come and go, as far as they go beyond what stands in them. */
+export function weighRuns(runs: Run[], { seen, penalty }: Weighing): number {
+  let bytes = 0;
+  for (const [number, run] of runs.entries()) {
+    const { presence, patterns } = run;
+    bytes += BLOCK + burdenOf(run, number);
+    const key = presence.join();
+    if (seen.has(key) || patterns.some((pattern) => holdsText(pattern))) continue;
+    seen.add(key);
+    bytes += DECLARED + penalty + presence.filter((there) => there).length * GIVEN;
+  }
+  return bytes;
+}
+
+/** A block of white space alone says nothing that anyone would want to say. */
+const EMPTY_BLOCK = 300;
+
+/**
+ * What a block costs its reader, in bytes: more for each further one in the same place, and for what stands in one
+ * occurrence only, which is content of that one rather than a part of the component.
+ */
+export function burdenOf({ presence, patterns }: Run, number: number): number {
+  const single = presence.filter((there) => there).length === 1 && presence.length > 2;
+  const content = single ? patterns.reduce((sum, pattern) => sum + lengthOf(pattern), 0) : 0;
+  const empty = patterns.every(({ kind, nodes }) => kind === 'text' && isSpace(nodes.find((node) => node !== null)));
+  return number * BLOCK + content / 2 + (empty ? EMPTY_BLOCK : 0);
+}
+
+function lengthOf({ nodes }: Pattern): number {
+  const node = nodes.find((each) => each !== null);
+  return node ? node.end - node.start : 0;
 }
 
 function holdsText(pattern: Pattern): boolean {
@@ -66,8 +91,7 @@ function weighOne(pattern: Pattern, weighing: Weighing, given: number): number {
       if (element.start >= 0) bytes += element.openEnd - element.start;
       if (element.closeStart >= 0) bytes += element.end - element.closeStart;
       for (const child of pattern.children) bytes += weighOne(child, weighing, given);
-      for (const { presence, patterns } of runsOf(pattern)) bytes += weighRun(presence, patterns, weighing);
-      return bytes;
+      return bytes + weighRuns(runsOf(pattern), weighing);
     }
   }
 }

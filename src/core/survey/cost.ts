@@ -3,7 +3,8 @@ import { eolOf, indentAt } from '../page/parse.js';
 import type { General } from '../infer/generalise.js';
 import { needsTemplateForm } from '../infer/form.js';
 import { componentFile } from '../infer/template.js';
-import { isText } from '../infer/pattern.js';
+import { isText, placesIn, runsOf } from '../infer/pattern.js';
+import { burdenOf } from '../infer/weigh.js';
 import type { Amount } from './choose.js';
 import { pouredAt, useText, valuesAt } from '../lift/use.js';
 
@@ -49,15 +50,29 @@ const JSON_BLOCK = '<script type="application/json" slot=""></script>'.length + 
 const RECORD = 8;
 const EACH = '<template each="" of=""></template>'.length + 14;
 
-/** Bytes that the group saves, estimated from lengths alone: cheap enough to ask for every group. */
-export function estimate({ occurrences, props, blocks, slots }: General, nameLength = 14): number {
+/** Share of its length that poured-in markup counts as a cost: of two frames the one that moves less is the better cut. */
+const POURED = 0.05;
+
+/** What a component costs those who read it, in bytes: markup poured in, and parts that come and go. */
+export function burden({ slots, root }: General): number {
+  let bytes = 0;
+  for (const { ranges } of slots)
+    for (const range of ranges) bytes += range === null ? 0 : (range[1] - range[0]) * POURED;
+  for (const { pattern } of placesIn(root))
+    for (const [number, run] of runsOf(pattern).entries()) bytes += burdenOf(run, number);
+  return Math.round(bytes);
+}
+
+/** Bytes that the group saves, less its burden, estimated from lengths alone: cheap enough to ask for every group. */
+export function estimate(general: General, nameLength = 14): number {
+  const { occurrences, props, blocks, slots } = general;
   const poured = occurrences.map((_, i) => {
     const ranges = slots.flatMap(({ ranges }) => (ranges[i] ? [ranges[i]] : []));
     return ranges.reduce((sum, [start, end]) => sum + end - start, 0);
   });
   const listed = occurrences.map(() => 0);
   const records = occurrences.map(() => 0);
-  let saved = -2 * nameLength - slots.length * 20;
+  let saved = -burden(general) - 2 * nameLength - slots.length * 20;
   for (const { list } of props) {
     if (list === undefined) continue;
     const { pattern, items } = list;

@@ -13,7 +13,7 @@ import { isUse, needsTemplateForm } from '../infer/form.js';
 import { componentFile } from '../infer/template.js';
 import { useText, valuesAt } from '../lift/use.js';
 import { type Amount, type Candidate, type Choice, type Choices, choose, order } from './choose.js';
-import { byteLength, estimate, measure, usesOf } from './cost.js';
+import { burden, byteLength, estimate, measure, usesOf } from './cost.js';
 import { findGroups, occurrenceAt, type Spot } from './groups.js';
 import { match, type Pattern, patternKey, patternsOf } from './match.js';
 import { Lift, profile, type Profile } from './profile.js';
@@ -26,14 +26,6 @@ export interface SurveyOptions {
   componentFolder: string;
   /** told as pages and groups are done, for a survey that takes a while */
   onProgress?: (done: number, all: number) => void;
-}
-
-/** Share of its length that poured-in markup counts as a cost: of two frames the one that moves less is the better cut. */
-const POURED = 0.05;
-
-function pouredBytes({ slots }: General): number {
-  const lengths = slots.flatMap(({ ranges }) => ranges.map((range) => (range === null ? 0 : range[1] - range[0])));
-  return lengths.reduce((sum, length) => sum + length, 0);
 }
 
 /** Bytes by which the estimate may be off. */
@@ -76,7 +68,7 @@ export function survey(pages: Page[], registry: Registry, options: SurveyOptions
     if (rough < -ROUGH) return { ...common, gains: spots.map(() => nothing), cost: { lines: 0, bytes: -rough } };
     const name = nameComponent(general.occurrences[0]!.element, new Set());
     const { gains, cost } = measure(name, giveNames(general));
-    return { ...common, gains, cost: { ...cost, bytes: cost.bytes + POURED * pouredBytes(general) } };
+    return { ...common, gains, cost: { ...cost, bytes: cost.bytes + burden(general) } };
   };
   const chosen = choose<Payload>(
     [...known, ...groups.map(({ spots, general }) => candidate(spots, general))],
