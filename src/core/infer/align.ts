@@ -42,7 +42,8 @@ export function alignChildren(
   const rows = nodes.map(
     (node) => node?.children.map((child): Unit => ({ token: tokenOf(child, verbatim, raw), nodes: [child] })) ?? null,
   );
-  const stars = lists === 'none' ? new Set<string>() : starred(rows, lists === 'all');
+  const least = CONTAINERS.has(nodes.find((node) => node !== null)!.tag) ? 2 : REPEATS;
+  const stars = lists === 'none' ? new Set<string>() : starred(rows, least, lists === 'all');
   const units = stars.size === 0 ? rows : rows.map((row) => row && collapse(row, stars));
   // raw text is the same everywhere, or the elements are not alike
   const merged = mergeRows(units.map((row) => row?.map(({ token }) => token + END).join('') ?? null));
@@ -84,13 +85,14 @@ function alignEnds(rows: (Unit[] | null)[]): Column[] {
 
 const SPACE = 'w';
 
-/** So often must an element stand in a row somewhere to be an item of a list. */
+/** So often must an element stand in a row somewhere to be an item of a list; twice where nothing but items may stand. */
 const REPEATS = 3;
+const CONTAINERS = new Set('ul ol menu tbody thead tr select datalist optgroup'.split(' '));
 
 /** Paragraphs that follow each other are text, not records. */
 const PROSE = '<p ';
 
-function starred(rows: (Unit[] | null)[], even: boolean): Set<string> {
+function starred(rows: (Unit[] | null)[], least: number, even: boolean): Set<string> {
   const candidates = new Set<string>();
   for (const row of rows)
     for (const { token } of row ?? []) if (token.startsWith('<') && token !== PROSE) candidates.add(token);
@@ -115,7 +117,7 @@ function starred(rows: (Unit[] | null)[], even: boolean): Set<string> {
   return new Set(
     [...candidates].filter((token) => {
       const { most, counts: all } = counts.get(token)!;
-      return most >= REPEATS && (even || all.size > 1);
+      return most >= least && (even || all.size > 1);
     }),
   );
 }

@@ -133,12 +133,15 @@ function byNumber(pattern: ElementPattern, verbatim: boolean, walk: Walk): Patte
   return whole === null ? children : [whole];
 }
 
+/** Fewer children that repeat equally often are written one by one. */
+const MANY_ITEMS = 4;
+
 /** Children that repeat equally often, as a list, where that is shorter. */
 function listsIn(pattern: ElementPattern, verbatim: boolean, walk: Walk): Pattern[] | null {
   const { nodes, children } = pattern;
   const vary = (child: Pattern): boolean =>
     child.holes.length > 0 || (child.kind === 'element' && child.children.some(vary));
-  if (children.filter((child) => child.kind === 'element' && vary(child)).length < 3) return null;
+  if (children.filter((child) => child.kind === 'element' && vary(child)).length < MANY_ITEMS) return null;
   const columns = alignChildren(nodes, verbatim, 'all');
   if (!columns.some(({ kind }) => kind === 'star')) return null;
   const listed = patternsOf(columns, pattern, verbatim, { ...walk, varying: 0, limit: Infinity });

@@ -136,6 +136,9 @@ function tagsBelow(element: Element): string[] {
   return elementsBelow(element).map(({ tag }) => tag);
 }
 
+/** What several components save counts for less than what one for all of them saves. */
+const APART = 0.9;
+
 /** A cluster as one group, as one a kind of content, or as one a shape: whichever saves most. */
 function bestOf(buckets: Spot[][], profiles: Profile[], options: GroupOptions, inside: Inside, level = 0): Group[] {
   const exact = () =>
@@ -154,8 +157,8 @@ function bestOf(buckets: Spot[][], profiles: Profile[], options: GroupOptions, i
   const general = buckets.length > MAX_SHAPES ? null : options.generalise(spots, false);
   if (general === null) return parts;
   const whole = [{ spots, general }];
-  // where neither saves anything, one finding says more than none
-  const better = totalWorth(whole, options) > totalWorth(parts, options) || parts.length === 0;
+  // a change to what they share would touch all parts, and where neither saves anything one finding says more than none
+  const better = totalWorth(whole, options) > totalWorth(parts, options) * APART || parts.length === 0;
   return better ? whole : parts;
 }
 
