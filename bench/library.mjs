@@ -78,7 +78,8 @@ function makeComponent(make, index, before, soup) {
     },
     choice: () => {
       if (soup) return simple();
-      rootClass = `${block} ${block}--{{${prop('choice', { choices: [word(), word(), word()] }).name}}}`;
+      const { name: state } = prop('choice', { choices: [word(), word(), word()] });
+      rootClass = `${block} ${block}--{{${state}}}${rootClass.slice(block.length)}`;
       return constant();
     },
     flag: () => {

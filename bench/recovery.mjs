@@ -72,8 +72,14 @@ for (let seed = first; seed < first + count; seed++) {
 function isExact(finding, places, component, mine) {
   const covered = mine.filter((each) => places.has(key(each)));
   const pattern = (values) => values.map((value) => values.indexOf(value)).join();
+  // one text that is there or not cannot be told from a flag
+  const isFlag = (values) => new Set(values.filter((value) => value !== null && value !== false)).size < 2;
   const sign = (type, values) =>
-    type === 'flag' || type === 'choice' ? `~${pattern(values)}` : JSON.stringify(values.map((value) => value ?? null));
+    isFlag(values)
+      ? `?${values.map((value) => value !== null && value !== false)}`
+      : type === 'choice'
+        ? `~${pattern(values)}`
+        : JSON.stringify(values.map((value) => value ?? null));
   const varies = (values) => values.some((value) => JSON.stringify(value) !== JSON.stringify(values[0]));
   const truth = new Set();
   let slots = 0;

@@ -31,16 +31,19 @@ interface Unit {
 /**
  * Puts the children of aligned elements into columns. Children that repeat in varying number are one column, and where
  * the sequences are too varied what they share at both ends is aligned, with a gap between.
+ * @param fine elements of one place have children of the same tags, too
  * @param lists which repeats are one column: none, those that stand in varying number, or those of equal number too
  */
 export function alignChildren(
   nodes: (Element | null)[],
   verbatim: boolean,
   lists: 'none' | 'uneven' | 'all',
+  fine = false,
 ): Column[] {
   const raw = RAW_TEXT.has(nodes.find((node) => node !== null)!.tag);
   const rows = nodes.map(
-    (node) => node?.children.map((child): Unit => ({ token: tokenOf(child, verbatim, raw), nodes: [child] })) ?? null,
+    (node) =>
+      node?.children.map((child): Unit => ({ token: tokenOf(child, verbatim, raw, fine), nodes: [child] })) ?? null,
   );
   const least = CONTAINERS.has(nodes.find((node) => node !== null)!.tag) ? 2 : REPEATS;
   const stars = lists === 'none' ? new Set<string>() : starred(rows, least, lists === 'all');
@@ -90,7 +93,7 @@ const REPEATS = 3;
 const CONTAINERS = new Set('ul ol menu tbody thead tr select datalist optgroup'.split(' '));
 
 /** Paragraphs that follow each other are text, not records. */
-const PROSE = '<p ';
+const PROSE = '<p  ';
 
 function starred(rows: (Unit[] | null)[], least: number, even: boolean): Set<string> {
   const candidates = new Set<string>();
@@ -147,8 +150,11 @@ export function isSpace(node: Child | null | undefined): boolean {
 }
 
 /** What a node must share with another to stand in one place with it. */
-function tokenOf(node: Child, verbatim: boolean, raw: boolean): string {
-  if (node.kind === 'element') return `<${node.tag} ${classWords(node)[0]?.replace(/--.*$/, '') ?? ''}`;
+function tokenOf(node: Child, verbatim: boolean, raw: boolean, fine: boolean): string {
+  if (node.kind === 'element') {
+    const inner = fine ? node.children.map((child) => (child.kind === 'element' ? child.tag : '')).join(' ') : '';
+    return `<${node.tag} ${classWords(node)[0]?.replace(/--.*$/, '') ?? ''} ${inner.trim()}`;
+  }
   if (node.kind === 'comment') return `!${node.value}`;
   if (node.kind === 'doctype') return '?';
   if (raw) return `r${node.value}`;

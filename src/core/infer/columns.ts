@@ -195,17 +195,23 @@ function listOf(
 
 /** The children aligned, with lists or without, whichever is shorter. */
 function aligned(pattern: ElementPattern, verbatim: boolean, walk: Walk): Pattern[] | null {
-  const listed = walk.plain ? [] : alignChildren(pattern.nodes, verbatim, 'uneven');
-  const stars = listed.some(({ kind }) => kind === 'star');
-  const one = stars ? shortest(pattern, listed, verbatim, walk) : null;
-  const other = shortest(
-    pattern,
-    stars || walk.plain ? alignChildren(pattern.nodes, verbatim, 'none') : listed,
-    verbatim,
-    walk,
-  );
-  if (one === null || other === null) return one ?? other;
-  return weight(pattern, one, walk) <= weight(pattern, other, walk) ? one : other;
+  const { nodes } = pattern;
+  const ways: Column[][] = [alignChildren(nodes, verbatim, 'none')];
+  if (ways[0]!.some((column) => isPartial(column, nodes))) {
+    if (!walk.plain) ways.push(alignChildren(nodes, verbatim, 'uneven'));
+    ways.push(alignChildren(nodes, verbatim, 'none', true));
+  }
+  let best: Pattern[] | null = null;
+  for (const columns of ways) {
+    const way = shortest(pattern, columns, verbatim, walk);
+    if (way === null) continue;
+    if (best === null || weight(pattern, way, walk) < weight(pattern, best, walk)) best = way;
+  }
+  return best;
+}
+
+function isPartial(column: Column, parents: (Element | null)[]): boolean {
+  return column.kind !== 'node' || column.nodes.some((node, i) => node === null && parents[i] !== null);
 }
 
 /** The shortest way to write columns: what does not align, or is shorter poured in, as slots. */
@@ -213,9 +219,7 @@ function shortest(pattern: ElementPattern, columns: Column[], verbatim: boolean,
   const { nodes } = pattern;
   const first = nodes.find((node) => node !== null)!;
   const patterns = patternsOf(columns, pattern, verbatim, walk);
-  const partial = columns.map(
-    (column) => column.kind === 'node' && column.nodes.some((node, at) => node === null && nodes[at] !== null),
-  );
+  const partial = columns.map((column) => column.kind === 'node' && isPartial(column, nodes));
   const spoken = columns.map((column) => column.kind === 'node' && column.nodes.some(speaks));
   const bad = columns.map((_, i) => patterns[i] === null || (partial[i]! && (spoken[i]! || first.ns !== HTML)));
   if (walk.plain || !takesSlot(first)) return bad.includes(true) ? null : (patterns as Pattern[]);

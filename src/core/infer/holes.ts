@@ -136,45 +136,66 @@ function partHoles(name: string, raws: (string | null)[]): PartHole[] {
   return holes;
 }
 
-/** How many class words may come and go. */
-const MAX_WORDS = 3;
+/** How many class words may come and go by themselves, and how many words one place may choose from. */
+const MAX_FLAGS = 3;
+const MAX_CHOICE = 8;
 
 /**
- * Class words as a set that is written in one order: those that come and go become flags, or one choice when they
- * exclude each other and share a stem. Null when the words do not fit into one order.
+ * Class words as a set that is written in one order: those that come and go become flags, and those of one stem that
+ * exclude each other a choice. Null when the words do not fit into one order.
  */
 function wordHoles(raws: (string | null)[]): PartHole[] | null {
   const rows = raws.map((raw) => raw?.split(' ') ?? null);
   if (rows.some((row) => row !== null && (row.includes('') || row.some((word) => /[^\w-]/.test(word))))) return null;
   const columns = mergeRows(rows.map((row) => row?.map((word) => `${word}\u0000`).join('') ?? null));
   if (columns === null) return null;
-  const optional = columns
-    .map((column, at) => ({ at, words: column.map((i, row) => (i === -1 ? null : rows[row]![i]!)) }))
-    .filter(({ words }) => words.some((word, i) => word === null && rows[i] !== null));
-  const first = optional[0];
-  // without a constant word before them there is nothing that a space could follow
-  if (first === undefined || first.at === 0 || optional.length > MAX_WORDS * 2) return null;
-  const words = columns.map((column, at) => {
-    const comes = optional.some((each) => each.at === at);
+  const order = columns.map((column) => {
     const row = column.findIndex((i) => i !== -1);
-    return comes ? null : rows[row]![column[row]!]!;
+    return rows[row]![column[row]!]!;
   });
-  const together = raws.map((raw, i) => (raw === null ? null : optional.flatMap(({ words }) => words[i] ?? [])));
-  const single = together.map((words) => words?.[0] ?? null);
-  const stem = commonStem(single.filter((word) => word !== null));
-  const adjacent = optional.every(({ at }, i) => at === first.at + i);
-  if (optional.length > 1 && adjacent && stem !== '' && together.every((words) => words === null || words.length < 2)) {
-    const values = single.map((word) => (word === null ? null : spelled(word.slice(stem.length))));
-    return [{ kind: 'word', part: first.at, values, before: ` ${stem}`, words }];
+  const has = (row: string[] | null, word: string) => row === null || row.includes(word);
+  const optional = order.filter((word) => !rows.every((row) => has(row, word)));
+  // without a constant word before them there is nothing that a space could follow
+  if (optional.length === 0 || new Set(order).size < order.length || optional[0] === order[0]) return null;
+  const choice = choiceOf(optional, rows);
+  const flags = optional.filter((word) => !choice.includes(word));
+  if (flags.length > MAX_FLAGS) return null;
+  const words = order.filter((word) => !choice.includes(word) || word === choice[0]);
+  const ordered = (row: string[]) =>
+    words.flatMap((word) => (word === choice[0] ? choice : [word]).filter((each) => row.includes(each)));
+  if (rows.some((row) => row !== null && ordered(row).join(' ') !== row.join(' '))) return null;
+  const written = words.map((word) => (optional.includes(word) ? null : word));
+  const stem = commonStem(choice);
+  const chosen = (row: string[] | null) => row?.find((word) => choice.includes(word));
+  return words.flatMap((word, part): PartHole[] => {
+    const hole = { kind: 'word' as const, part, words: written };
+    if (word === choice[0]) {
+      const values = rows.map((row) => chosen(row)?.slice(stem.length) ?? null).map(spelled);
+      return [{ ...hole, values, before: ` ${stem}` }];
+    }
+    if (!flags.includes(word)) return [];
+    return [{ ...hole, values: rows.map((row) => row?.includes(word) ?? null), before: ` ${word}` }];
+  });
+}
+
+/** The most words of one stem of which each row has exactly one, or else at most one; none when there are not two. */
+function choiceOf(optional: string[], rows: (string[] | null)[]): string[] {
+  const there = rows.filter((row) => row !== null);
+  const stems = new Map<string, string[]>();
+  for (const word of optional) {
+    const stem = /^.*[-_]/.exec(word)?.[0] ?? '';
+    if (stem !== '') stems.set(stem, [...(stems.get(stem) ?? []), word]);
   }
-  if (optional.length > MAX_WORDS) return null;
-  return optional.map(({ at, words: column }) => ({
-    kind: 'word' as const,
-    part: at,
-    values: column.map((word, i) => (raws[i] === null ? null : word !== null)),
-    before: ` ${column.find((word) => word !== null)!}`,
-    words,
-  }));
+  let best: string[] = [];
+  for (const words of stems.values()) {
+    if (words.length < 2 || words.length > MAX_CHOICE) continue;
+    const count = (set: string[]) => there.map((row) => set.filter((word) => row.includes(word)).length);
+    const sets = Array.from({ length: 1 << words.length }, (_, bits) => words.filter((_, i) => (bits >> i) & 1));
+    const exact = sets.filter((set) => set.length > 1 && count(set).every((each) => each === 1));
+    const loose = count(words).every((each) => each <= 1) ? [words] : [];
+    for (const set of [...exact, ...loose]) if (set.length > best.length) best = set;
+  }
+  return best;
 }
 
 /** The longest common start that ends in a hyphen or underscore and leaves something of every word. */

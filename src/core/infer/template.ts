@@ -326,6 +326,7 @@ function wordsText(found: { hole: Hole; prop: InferredProp | null }[], quote: st
       if (mine === undefined) return '';
       const name = named(mine.prop!);
       const given = `${quote}${mine.hole.before}${quote}`;
+      if (mine.prop!.type !== 'flag' && !mine.prop!.optional) return placeholder(mine.hole, mine.prop!, quote);
       return mine.prop!.type === 'flag'
         ? `{{${name} ? ${given} : ${quote}${quote}}}`
         : `{{${name} === null ? ${quote}${quote} : ${given}}}{{${name}}}`;

@@ -22,7 +22,7 @@ export function gatherAlike<T>(groups: T[], rootOf: (group: T) => Element): T[][
   };
   const first = new Map<string, number>();
   groups.forEach((group, i) => {
-    for (const key of keysOf(rootOf(group))) {
+    for (const key of likenessKeys(rootOf(group))) {
       const other = first.get(key);
       if (other === undefined) first.set(key, i);
       else leader[Math.max(find(i), find(other))] = Math.min(find(i), find(other));
@@ -38,7 +38,7 @@ export function gatherAlike<T>(groups: T[], rootOf: (group: T) => Element): T[][
 }
 
 /** The keys under which a root meets others. */
-function keysOf(root: Element): string[] {
+export function likenessKeys(root: Element): string[] {
   const block = blockOf(root);
   if (block !== '') return [`${root.tag}.${block}`];
   const keys: string[] = [];

@@ -6,7 +6,7 @@ import { isLiftable } from '../page/liftable.js';
 import { classWords, type Element, elementsOf } from '../page/tree.js';
 import type { General } from '../infer/generalise.js';
 import type { Occurrence } from '../infer/pattern.js';
-import { gatherAlike } from './alike.js';
+import { gatherAlike, likenessKeys } from './alike.js';
 import { groupKey, isSpace, Lift, type Profile } from './profile.js';
 
 /** An element by its page's and its own number. */
@@ -155,11 +155,40 @@ function bestOf(buckets: Spot[][], profiles: Profile[], options: GroupOptions, i
   if (kinds.length > 1) parts = kinds.flatMap((each) => bestOf(each, profiles, options, inside, next));
   parts ??= exact();
   const general = buckets.length > MAX_SHAPES ? null : options.generalise(spots, false);
-  if (general === null) return parts;
+  if (general === null) return level === 0 ? joined(parts, profiles, options) : parts;
   const whole = [{ spots, general }];
-  // a change to what they share would touch all parts, and where neither saves anything one finding says more than none
-  const better = totalWorth(whole, options) > totalWorth(parts, options) * APART || parts.length === 0;
-  return better ? whole : parts;
+  // a change to what they share would touch all parts, and where none saves anything one finding says it all
+  const better = totalWorth(whole, options) >= totalWorth(parts, options) * APART;
+  if (better) return whole;
+  return level === 0 ? joined(parts, profiles, options) : parts;
+}
+
+/** How often groups of one cluster are tried as one. */
+const TRIALS = 40;
+/** So many keys must two groups share for that. */
+const SHARED_KEYS = 3;
+
+/** Groups of one cluster that are more alike than the rest of it, as one where that saves as much. */
+function joined(groups: Group[], profiles: Profile[], options: GroupOptions): Group[] {
+  const keysOf = ({ spots: [spot] }: Group) => new Set(likenessKeys(profiles[spot!.page]!.elements[spot!.at]!));
+  const kept = groups.map((group) => ({ group, keys: keysOf(group) }));
+  let trials = TRIALS;
+  for (let i = 0; i < kept.length; i++) {
+    for (let j = i + 1; j < kept.length; j++) {
+      const [one, other] = [kept[i]!, kept[j]!];
+      if ([...one.keys].filter((key) => other.keys.has(key)).length < SHARED_KEYS) continue;
+      if (trials-- === 0) return kept.map(({ group }) => group);
+      const spots = outermost([...one.group.spots, ...other.group.spots], profiles);
+      const general = options.generalise(spots, false);
+      if (general === null) continue;
+      const both = { spots, general };
+      if (totalWorth([both], options) < totalWorth([one.group, other.group], options) * APART) continue;
+      kept[i] = { group: both, keys: new Set([...one.keys, ...other.keys]) };
+      kept.splice(j, 1);
+      j = i;
+    }
+  }
+  return kept.map(({ group }) => group);
 }
 
 /** In document order, without those that stand inside another. */
