@@ -35,11 +35,13 @@ interface Walk extends Walking {
   varying: number;
   /** inside a list: no slots and no lists there */
   plain: boolean;
+  /** what columns came to, by their first node: ways to write one place share most of their columns */
+  known: Map<Child, { column: (Child | null)[]; pattern: Pattern | null }[]>;
 }
 
 /** The pattern of a group, or null when the occurrences are not alike after all. */
 export function findPattern(occurrences: Occurrence[], walking: Walking): ElementPattern | null {
-  const walk: Walk = { ...walking, occurrences, varying: 0, plain: false };
+  const walk: Walk = { ...walking, occurrences, varying: 0, plain: false, known: new Map() };
   const pattern = visit(
     occurrences.map(({ element }) => element),
     false,
@@ -47,6 +49,16 @@ export function findPattern(occurrences: Occurrence[], walking: Walking): Elemen
     true,
   );
   return pattern?.kind === 'element' ? pattern : null;
+}
+
+function visitOnce(column: (Child | null)[], inherited: boolean, walk: Walk): Pattern | null {
+  const first = column.find((node) => node !== null)!;
+  const known = walk.known.get(first) ?? [];
+  const before = known.find((each) => each.column.every((node, i) => node === column[i]));
+  if (before !== undefined) return before.pattern;
+  const pattern = visit(column, inherited, walk);
+  walk.known.set(first, [...known, { column, pattern }]);
+  return pattern;
 }
 
 function visit(column: (Child | null)[], inherited: boolean, walk: Walk, isRoot = false): Pattern | null {
@@ -162,7 +174,7 @@ function patternsOf(columns: Column[], pattern: ElementPattern, verbatim: boolea
   return columns.map((column) => {
     if (column.kind === 'gap') return null;
     if (column.kind === 'star') return walk.plain ? null : listOf(column.runs, pattern, verbatim, walk);
-    return visit(column.nodes, verbatim, walk);
+    return visitOnce(column.nodes, verbatim, walk);
   });
 }
 
@@ -186,7 +198,7 @@ function listOf(
   });
   if (items.some(({ element }) => element.start < 0)) return null;
   const column = items.map(({ element }) => element);
-  const inner: Walk = { ...walk, occurrences: items, exact: false, plain: true, varying: 0 };
+  const inner: Walk = { ...walk, occurrences: items, exact: false, plain: true, varying: 0, known: new Map() };
   const root = visit(column, verbatim, inner, true);
   if (root?.kind !== 'element') return null;
   const ends = runs.map((run, i) => run?.at(-1)?.end ?? (nodes[i] === null ? null : -1));

@@ -27,7 +27,8 @@ export function measure(name: string, general: General, file = componentFile(nam
 
 /** Length of the tags around a part that comes and goes. */
 const BLOCK = '<template when=""></template>'.length + 8;
-/** Length of a prop's name as it usually is. */
+/** Length of a component's and of a prop's name as they usually are. */
+const USUAL_NAME = 14;
 const USUAL_PROP = 6;
 
 /** The uses of a generalised group, one an occurrence. */
@@ -54,17 +55,29 @@ const EACH = '<template each="" of=""></template>'.length + 14;
 const POURED = 0.05;
 
 /** What a component costs those who read it, in bytes: markup poured in, and parts that come and go. */
-export function burden({ slots, root }: General): number {
+export function burden(general: General): number {
+  return Math.round(pouredBurden(general) + blockBurden(general));
+}
+
+function pouredBurden({ slots }: General): number {
   let bytes = 0;
   for (const { ranges } of slots)
     for (const range of ranges) bytes += range === null ? 0 : (range[1] - range[0]) * POURED;
-  for (const { pattern } of placesIn(root))
-    for (const [number, run] of runsOf(pattern).entries()) bytes += burdenOf(run, number);
-  return Math.round(bytes);
+  return bytes;
 }
 
-/** Bytes that the group saves, less its burden, estimated from lengths alone: cheap enough to ask for every group. */
-export function estimate(general: General, nameLength = 14): number {
+function blockBurden({ root }: General): number {
+  let bytes = 0;
+  for (const { pattern } of placesIn(root))
+    for (const [number, run] of runsOf(pattern).entries()) bytes += burdenOf(run, number);
+  return bytes;
+}
+
+/**
+ * Bytes that the group saves, less its burden, estimated from lengths alone: cheap enough to ask for every group.
+ * @param count how many places there are, when the occurrences are a sample of them
+ */
+export function estimate(general: General, count = general.occurrences.length): number {
   const { occurrences, props, blocks, slots } = general;
   const poured = occurrences.map((_, i) => {
     const ranges = slots.flatMap(({ ranges }) => (ranges[i] ? [ranges[i]] : []));
@@ -72,7 +85,7 @@ export function estimate(general: General, nameLength = 14): number {
   });
   const listed = occurrences.map(() => 0);
   const records = occurrences.map(() => 0);
-  let saved = -burden(general) - 2 * nameLength - slots.length * 20;
+  let fixed = blockBurden(general) + 2 * USUAL_NAME + slots.length * 20;
   for (const { list } of props) {
     if (list === undefined) continue;
     const { pattern, items } = list;
@@ -85,22 +98,23 @@ export function estimate(general: General, nameLength = 14): number {
       records[owner]! +=
         RECORD + items.props.reduce((sum, { values }) => sum + USUAL_PROP + 6 + lengthOf(values[k]!), 0);
     });
-    saved -= EACH + longest + items.props.length * (30 + USUAL_PROP) + items.blocks.length * BLOCK;
+    fixed += EACH + longest + items.props.length * (30 + USUAL_PROP) + items.blocks.length * BLOCK;
   }
   // the longest occurrence, whichever comes first, stands for the template
   const lengths = occurrences.map(({ element, end }, i) => end - element.start - poured[i]! - listed[i]!);
   const longest = lengths.indexOf(Math.max(...lengths));
-  saved -= lengths[longest]! + props.length * (30 + USUAL_PROP);
+  fixed += lengths[longest]! + props.length * (30 + USUAL_PROP);
   for (const { patterns, presence } of blocks) {
-    saved -= BLOCK;
+    fixed += BLOCK;
     if (presence[longest] === true) continue;
     // what that one lacks is written all the same
     for (const { nodes } of patterns)
-      saved -= Math.max(...nodes.map((node) => (node === null ? 0 : node.end - node.start)));
+      fixed += Math.max(...nodes.map((node) => (node === null ? 0 : node.end - node.start)));
   }
   const named = slots.length > 1 ? NAMED_SLOT * slots.length : 0;
+  let saved = -pouredBurden(general);
   occurrences.forEach((_, i) => {
-    saved += lengths[i]! + listed[i]! - records[i]! - (records[i]! > 0 ? JSON_BLOCK : 0) - 5 - 2 * nameLength - named;
+    saved += lengths[i]! + listed[i]! - records[i]! - (records[i]! > 0 ? JSON_BLOCK : 0) - 5 - 2 * USUAL_NAME - named;
     for (const { values, default: usual, list } of props) {
       const value = values[i] ?? false;
       if (list !== undefined || Array.isArray(value)) continue;
@@ -108,7 +122,7 @@ export function estimate(general: General, nameLength = 14): number {
       else if (value.value !== usual?.value) saved -= USUAL_PROP + 4 + value.raw.length;
     }
   });
-  return saved;
+  return (saved * count) / occurrences.length - fixed;
 }
 
 function lengthOf(value: General['props'][number]['values'][number]): number {

@@ -57,7 +57,7 @@ export function survey(pages: Page[], registry: Registry, options: SurveyOptions
     minElements: thresholds.minElements,
     isUse: (element) => isUse(element, isComponent),
     generalise: make,
-    worth: (general) => estimate(general),
+    worth: estimate,
     ...(options.onProgress ? { onProgress: options.onProgress } : {}),
   });
   const candidate = (spots: Spot[], general: General): Candidate<Payload> => {

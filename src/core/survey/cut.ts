@@ -1,0 +1,182 @@
+/**
+ * Cuts a cluster of alike shapes into groups: one for all, one a kind of content, or one a shape, whichever saves most.
+ * Ways are compared on a sample of the places, so that their number does not count; what is settled on is generalised
+ * over all.
+ */
+import type { General } from '../infer/generalise.js';
+import { classWords, type Element, elementsOf } from '../page/tree.js';
+import { likenessKeys } from './alike.js';
+import type { Group, Spot } from './groups.js';
+import type { Profile } from './profile.js';
+
+export interface Cutting {
+  profiles: Profile[];
+  minOccurrences: number;
+  /** generalises spots of one shape (`exact`) or of alike ones, or null where that makes no component */
+  generalise: (spots: Spot[], exact: boolean) => General | null;
+  /** bytes saved if there were `count` such places, at least 1 for what is worth a look */
+  worth: (general: General, count: number) => number;
+  /** true for spots that an outer group always holds */
+  inside: (spots: Spot[]) => boolean;
+}
+
+/** A group that is not settled yet. */
+interface Draft {
+  spots: Spot[];
+  exact: boolean;
+  sample: General;
+  worth: number;
+  /** what it is cut into where it turns out not to be one */
+  parts: Draft[];
+}
+
+/** The groups that save most. */
+export function cut(buckets: Spot[][], cutting: Cutting): Group[] {
+  const settle = ({ spots, exact, sample, parts }: Draft): Group[] => {
+    const general = sample.occurrences.length === spots.length ? sample : cutting.generalise(spots, exact);
+    return general === null ? parts.flatMap(settle) : [{ spots, general }];
+  };
+  return joined(bestOf(buckets, cutting, 0), cutting).flatMap(settle);
+}
+
+/** So many places tell how the rest looks. */
+const SAMPLE = 40;
+
+/** Every so many spots, and the first one of each shape. */
+function sampleOf(spots: Spot[], profiles: Profile[]): Spot[] {
+  if (spots.length <= SAMPLE) return spots;
+  const step = spots.length / SAMPLE;
+  const taken = new Set(Array.from({ length: SAMPLE }, (_, i) => spots[Math.floor(i * step)]!));
+  const shapes = new Set<number>();
+  for (const spot of spots) {
+    const shape = profiles[spot.page]!.shape[spot.at]!;
+    if (!shapes.has(shape) && shapes.size < SAMPLE) taken.add(spot);
+    shapes.add(shape);
+  }
+  return spots.filter((spot) => taken.has(spot));
+}
+
+function draftOf(spots: Spot[], exact: boolean, cutting: Cutting, parts: Draft[] = []): Draft | null {
+  if (spots.length < cutting.minOccurrences) return null;
+  const sample = cutting.generalise(sampleOf(spots, cutting.profiles), exact);
+  return sample === null ? null : { spots, exact, sample, worth: cutting.worth(sample, spots.length), parts };
+}
+
+function total(drafts: Draft[]): number {
+  return drafts.reduce((sum, { worth }) => sum + Math.max(0, worth), 0);
+}
+
+/** Ways to tell shapes apart, from coarse to fine: the tags below the root, their order, and the order one level deeper. */
+const LEVELS: ((root: Element) => string)[] = [
+  (root) => [...new Set(tagsBelow(root))].sort().join(' '),
+  (root) => tagsBelow(root).join(' '),
+  (root) =>
+    elementsBelow(root)
+      .map((child) => `${child.tag}(${tagsBelow(child).join(' ')})`)
+      .join(' '),
+];
+
+function elementsBelow(element: Element): Element[] {
+  return element.children.filter((child) => child.kind === 'element');
+}
+
+function tagsBelow(element: Element): string[] {
+  return elementsBelow(element).map(({ tag }) => tag);
+}
+
+/** More shapes than this are not tried as one component. */
+const MAX_SHAPES = 400;
+
+/** What several components save counts for less than what one for all of them saves. */
+const APART = 0.9;
+
+function bestOf(buckets: Spot[][], cutting: Cutting, level: number): Draft[] {
+  const exact = () => buckets.flatMap((spots) => (cutting.inside(spots) ? [] : bestSplit(spots, cutting)));
+  const spots = outermost(buckets.flat(), cutting.profiles);
+  if (buckets.length < 2 || spots.length < cutting.minOccurrences) return exact();
+  if (cutting.inside(spots)) return [];
+  let kinds = [buckets];
+  let next = level;
+  for (; next < LEVELS.length && kinds.length === 1; next++) kinds = kindsOf(buckets, cutting.profiles, LEVELS[next]!);
+  const parts = kinds.length > 1 ? kinds.flatMap((each) => bestOf(each, cutting, next)) : exact();
+  const whole = buckets.length > MAX_SHAPES ? null : draftOf(spots, false, cutting, parts);
+  // a change to what they share would touch all parts, and where none saves anything one finding says it all
+  return whole !== null && total([whole]) >= total(parts) * APART ? [whole] : parts;
+}
+
+/** How often groups of one cluster are tried as one. */
+const TRIALS = 40;
+/** So many keys must two groups share for that. */
+const SHARED_KEYS = 3;
+
+/** Groups of one cluster that are more alike than the rest of it, as one where that saves as much. */
+function joined(drafts: Draft[], cutting: Cutting): Draft[] {
+  const { profiles } = cutting;
+  const keysOf = ([spot]: Spot[]) => new Set(likenessKeys(profiles[spot!.page]!.elements[spot!.at]!));
+  const kept = drafts.map((draft) => ({ draft, keys: keysOf(draft.spots) }));
+  let trials = TRIALS;
+  for (let i = 0; i < kept.length; i++) {
+    for (let j = i + 1; j < kept.length; j++) {
+      const [one, other] = [kept[i]!, kept[j]!];
+      if ([...one.keys].filter((key) => other.keys.has(key)).length < SHARED_KEYS) continue;
+      if (trials-- === 0) return kept.map(({ draft }) => draft);
+      const parts = [one.draft, other.draft];
+      const spots = outermost([...one.draft.spots, ...other.draft.spots], profiles);
+      const both = draftOf(spots, false, cutting, parts);
+      if (both === null || total([both]) < total(parts) * APART) continue;
+      kept[i] = { draft: both, keys: new Set([...one.keys, ...other.keys]) };
+      kept.splice(j, 1);
+      j = i;
+    }
+  }
+  return kept.map(({ draft }) => draft);
+}
+
+/** In document order, without those that stand inside another. */
+function outermost(spots: Spot[], profiles: Profile[]): Spot[] {
+  let last: Spot = { page: -1, at: -1 };
+  let end = -1;
+  return spots
+    .sort((a, b) => a.page - b.page || a.at - b.at)
+    .filter((spot) => {
+      if (spot.page === last.page && spot.at < end) return false;
+      last = spot;
+      end = spot.at + profiles[spot.page]!.size[spot.at]!;
+      return true;
+    });
+}
+
+/** Buckets by what `keyOf` says of their first element. */
+function kindsOf(buckets: Spot[][], profiles: Profile[], keyOf: (root: Element) => string): Spot[][][] {
+  const kinds = new Map<string, Spot[][]>();
+  for (const spots of buckets) {
+    const { page, at } = spots[0]!;
+    const key = keyOf(profiles[page]!.elements[at]!);
+    const kind = kinds.get(key);
+    if (kind === undefined) kinds.set(key, [spots]);
+    else kind.push(spots);
+  }
+  return [...kinds.values()];
+}
+
+/** Spots of one shape as a whole, or split by class words, whichever saves more. */
+function bestSplit(spots: Spot[], cutting: Cutting): Draft[] {
+  const whole = draftOf(spots, true, cutting);
+  const unstemmed = whole?.sample.props.some((prop) =>
+    prop.holes.some(({ attr, before }) => attr === 'class' && before === ''),
+  );
+  if (whole !== null && unstemmed !== true) return [whole];
+  const byClasses = new Map<string, Spot[]>();
+  for (const spot of spots) {
+    const element = cutting.profiles[spot.page]!.elements[spot.at]!;
+    const key = elementsOf(element)
+      .map((each) => classWords(each).join(' '))
+      .join('|');
+    const part = byClasses.get(key);
+    if (part === undefined) byClasses.set(key, [spot]);
+    else part.push(spot);
+  }
+  if (byClasses.size === 1) return whole === null ? [] : [whole];
+  const parts = [...byClasses.values()].flatMap((part) => draftOf(part, true, cutting) ?? []);
+  return whole === null || total(parts) > total([whole]) ? parts : [{ ...whole, parts }];
+}
