@@ -22,10 +22,17 @@ export type Column =
 const END = '\u0000';
 const STAR = '*';
 
-/** One or several nodes that stand in one place. */
+/** One or several children that stand in one place, by their numbers. */
 interface Unit {
   token: string;
-  nodes: Child[];
+  from: number;
+  count: number;
+}
+
+/** The children of an element as units; elements with equal children share one. */
+interface Row {
+  key: string;
+  units: Unit[];
 }
 
 /**
@@ -41,48 +48,62 @@ export function alignChildren(
   fine = false,
 ): Column[] {
   const raw = RAW_TEXT.has(nodes.find((node) => node !== null)!.tag);
-  const rows = nodes.map(
-    (node) =>
-      node?.children.map((child): Unit => ({ token: tokenOf(child, verbatim, raw, fine), nodes: [child] })) ?? null,
-  );
+  const distinct = new Map<string, Row>();
+  let rows = nodes.map((node): Row | null => {
+    if (node === null) return null;
+    let key = '';
+    for (const child of node.children) key += tokenOf(child, verbatim, raw, fine) + END;
+    let row = distinct.get(key);
+    if (row === undefined) distinct.set(key, (row = rowOf(key)));
+    return row;
+  });
   const least = CONTAINERS.has(nodes.find((node) => node !== null)!.tag) ? 2 : REPEATS;
-  const stars = lists === 'none' ? new Set<string>() : starred(rows, least, lists === 'all');
-  const units = stars.size === 0 ? rows : rows.map((row) => row && collapse(row, stars));
+  const all = [...distinct.values()];
+  const stars = lists === 'none' ? new Set<string>() : starred(all, least, lists === 'all');
+  if (stars.size > 0) {
+    const collapsed = new Map(all.map((row) => [row, collapse(row, stars)]));
+    rows = rows.map((row) => row && collapsed.get(row)!);
+  }
   // raw text is the same everywhere, or the elements are not alike
-  const merged = mergeRows(units.map((row) => row?.map(({ token }) => token + END).join('') ?? null));
-  if (merged === null || (raw && merged.some((column) => column.includes(-1)))) return alignEnds(units);
-  const columns = merged.map((column) =>
-    columnOf(
-      column.map((at, i) => (at === -1 ? null : units[i]![at]!)),
-      nodes,
-    ),
-  );
-  return leadWithSpace(columns);
+  const merged = mergeRows(rows.map((row) => row?.key ?? null));
+  if (merged === null || (raw && merged.some((column) => column.includes(-1)))) return alignEnds(rows, nodes);
+  return leadWithSpace(merged.map((column) => columnOf(column, rows, nodes)));
 }
 
-function columnOf(units: (Unit | null)[], parents: (Element | null)[]): Column {
-  if (units.some((unit) => unit?.token.startsWith(STAR)))
-    return { kind: 'star', runs: units.map((unit, i) => unit?.nodes ?? (parents[i] === null ? null : [])) };
-  return { kind: 'node', nodes: units.map((unit) => unit?.nodes[0] ?? null) };
+function rowOf(key: string): Row {
+  const tokens = key.split(END).slice(0, -1);
+  return { key, units: tokens.map((token, from) => ({ token, from, count: 1 })) };
+}
+
+/** The column of the units with the given number in each row, -1 where there is none. */
+function columnOf(numbers: number[], rows: (Row | null)[], nodes: (Element | null)[]): Column {
+  const unitAt = (i: number) => rows[i]?.units[numbers[i]!];
+  const first = numbers.findIndex((_, i) => unitAt(i) !== undefined);
+  if (!unitAt(first)!.token.startsWith(STAR)) {
+    return { kind: 'node', nodes: nodes.map((node, i) => node?.children[unitAt(i)?.from ?? -1] ?? null) };
+  }
+  const runs = nodes.map((node, i) => {
+    const { from, count } = unitAt(i) ?? { from: 0, count: 0 };
+    return node?.children.slice(from, from + count) ?? null;
+  });
+  return { kind: 'star', runs };
 }
 
 /** Aligns what all rows start and end with. */
-function alignEnds(rows: (Unit[] | null)[]): Column[] {
-  const there = rows.filter((row) => row !== null);
-  const shortest = Math.min(...there.map((row) => row.length));
-  const parents = rows.map((row) => (row === null ? null : ({} as Element)));
-  const column = (pick: (row: Unit[]) => Unit) =>
+function alignEnds(rows: (Row | null)[], nodes: (Element | null)[]): Column[] {
+  const there = [...new Set(rows.filter((row) => row !== null))];
+  const shortest = Math.min(...there.map(({ units }) => units.length));
+  const same = (at: number) => there.every(({ units }) => units.at(at)!.token === there[0]!.units.at(at)!.token);
+  const column = (at: number) =>
     columnOf(
-      rows.map((row) => row && pick(row)),
-      parents,
+      rows.map((row) => (row === null ? -1 : (row.units.length + at) % row.units.length)),
+      rows,
+      nodes,
     );
-  const same = (pick: (row: Unit[]) => Unit) => there.every((row) => pick(row).token === pick(there[0]!).token);
   const before: Column[] = [];
   const after: Column[] = [];
-  let start = 0;
-  for (; start < shortest && same((row) => row[start]!); start++) before.push(column((row) => row[start]!));
-  for (let end = -1; -end <= shortest - start && same((row) => row.at(end)!); end--)
-    after.unshift(column((row) => row.at(end)!));
+  for (let at = 0; at < shortest && same(at); at++) before.push(column(at));
+  for (let at = -1; -at <= shortest - before.length && same(at); at--) after.unshift(column(at));
   return [...before, { kind: 'gap' }, ...after];
 }
 
@@ -95,19 +116,17 @@ const CONTAINERS = new Set('ul ol menu tbody thead tr select datalist optgroup'.
 /** Paragraphs that follow each other are text, not records. */
 const PROSE = '<p  ';
 
-function starred(rows: (Unit[] | null)[], least: number, even: boolean): Set<string> {
+function starred(rows: Row[], least: number, even: boolean): Set<string> {
   const candidates = new Set<string>();
-  for (const row of rows)
-    for (const { token } of row ?? []) if (token.startsWith('<') && token !== PROSE) candidates.add(token);
+  for (const { units } of rows)
+    for (const { token } of units) if (token.startsWith('<') && token !== PROSE) candidates.add(token);
   const counts = new Map<string, { most: number; counts: Set<string> }>();
   for (const row of rows) {
-    if (row === null) continue;
     const mine = new Map<string, number[]>();
-    for (const { token, nodes } of collapse(row, candidates)) {
+    for (const { token, count } of collapse(row, candidates).units) {
       if (!token.startsWith(STAR)) continue;
       const name = token.slice(token.indexOf('<'));
-      const count = nodes.filter(({ kind }) => kind === 'element').length;
-      mine.set(name, [...(mine.get(name) ?? []), count]);
+      mine.set(name, [...(mine.get(name) ?? []), token.startsWith(STAR + SPACE) ? count / 2 : count]);
     }
     for (const token of candidates) {
       const runs = mine.get(token) ?? [0];
@@ -126,22 +145,21 @@ function starred(rows: (Unit[] | null)[], least: number, even: boolean): Set<str
 }
 
 /** Makes one unit of what repeats: items with the same white space before each, or with none. */
-function collapse(row: Unit[], stars: ReadonlySet<string>): Unit[] {
+function collapse({ units }: Row, stars: ReadonlySet<string>): Row {
   const result: Unit[] = [];
-  for (let at = 0; at < row.length;) {
-    const lead = row[at]!.token.startsWith(SPACE) ? row[at]!.token : '';
+  for (let at = 0; at < units.length;) {
+    const lead = units[at]!.token.startsWith(SPACE) ? units[at]!.token : '';
     const step = lead === '' ? 1 : 2;
-    const item = row[at + step - 1]?.token ?? '';
+    const item = units[at + step - 1]?.token ?? '';
     if (!stars.has(item)) {
-      result.push(row[at++]!);
+      result.push(units[at++]!);
       continue;
     }
-    const nodes: Child[] = [];
-    const next = () => row[at + step - 1]?.token === item && (lead === '' || row[at]!.token === lead);
-    for (; next(); at += step) for (const unit of row.slice(at, at + step)) nodes.push(...unit.nodes);
-    result.push({ token: STAR + lead + item, nodes });
+    const from = at;
+    while (units[at + step - 1]?.token === item && (lead === '' || units[at]!.token === lead)) at += step;
+    result.push({ token: STAR + lead + item, from, count: at - from });
   }
-  return result;
+  return { key: result.map(({ token }) => token + END).join(''), units: result };
 }
 
 /** True for a text node of white space only. */

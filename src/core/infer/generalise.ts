@@ -113,7 +113,8 @@ export function interfaceOf(occurrences: Occurrence[], root: ElementPattern, opt
     if (items === null) return null;
     // a record says all that it holds
     for (const field of items.props) field.default = null;
-    const values = occurrences.map((_, i) => pattern.owners.filter((owner) => owner === i).map((): Row => ({})));
+    const values = occurrences.map((): Row[] => []);
+    for (const owner of pattern.owners) values[owner]!.push({});
     props.push({ ...plainProp('list', values), list: { pattern, items, item: '' } });
   }
   const runs = patterns.flatMap((pattern) => (pattern.kind === 'element' ? runsOf(pattern) : []));

@@ -127,9 +127,13 @@ const TELLING = ['name', 'aria-label', 'id'];
 
 /** The value that an attribute has at every occurrence of the hole's element, as a name; null when it varies. */
 function constant(hole: Hole, attr: string): string | null {
-  const values = present(hole).map((node) => attrOf((node.kind === 'element' ? node : node.parent) as Element, attr));
-  const [first] = values;
-  return first !== undefined && values.every((value) => value === first) ? asName(first) : null;
+  let first: string | undefined;
+  for (const node of hole.pattern.nodes) {
+    if (node === null) continue;
+    const value = attrOf((node.kind === 'element' ? node : node.parent) as Element, attr);
+    if (value === undefined || value !== (first ??= value)) return null;
+  }
+  return first === undefined ? null : asName(first);
 }
 
 /** The term that a `dd` describes, as a name, when it is the same at every occurrence. */

@@ -30,11 +30,19 @@ interface Draft {
   parts: Draft[];
 }
 
+/** Bytes by which an estimate may be off: what costs more is not looked at before someone asks. */
+const ROUGH = 400;
+
 /** The groups that save most. */
 export function cut(buckets: Spot[][], cutting: Cutting): Group[] {
-  const settle = ({ spots, exact, sample, parts }: Draft): Group[] => {
+  const settle = ({ spots, exact, sample, worth, parts }: Draft): Group[] => {
+    if (worth < -ROUGH) {
+      const whole = () =>
+        (sample.occurrences.length === spots.length ? null : cutting.generalise(spots, exact)) ?? sample;
+      return [{ spots, general: sample, hopeless: { worth: Math.round(worth), whole } }];
+    }
     const general = sample.occurrences.length === spots.length ? sample : cutting.generalise(spots, exact);
-    return general === null ? parts.flatMap(settle) : [{ spots, general }];
+    return general === null ? parts.flatMap(settle) : [{ spots, general, hopeless: null }];
   };
   return joined(bestOf(buckets, cutting, 0), cutting).flatMap(settle);
 }

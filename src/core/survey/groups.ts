@@ -19,6 +19,8 @@ export interface Spot {
 export interface Group {
   spots: Spot[];
   general: General;
+  /** set where it costs far more than it saves: `general` is of a sample then, and `whole` makes that of all places */
+  hopeless: { worth: number; whole: () => General } | null;
 }
 
 export interface GroupOptions {

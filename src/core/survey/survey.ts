@@ -1,24 +1,21 @@
 /** The survey: all pages in, findings out, best first. Writes nothing. */
 import { isLiftable } from '../page/liftable.js';
-import { eolOf, indentAt, type Page, placeAt } from '../page/parse.js';
+import { type Page, placeAt } from '../page/parse.js';
 import type { Element } from '../page/tree.js';
 import type { Registry } from '../component/model.js';
 import { folderOfPage } from '../component/expand.js';
 import { urlKindIn } from '../component/read.js';
-import { composeAll } from '../infer/compose.js';
-import { generalise, type Generalising, giveNames } from '../infer/generalise.js';
-import type { Occurrence, Value } from '../infer/pattern.js';
+import { isUse } from '../infer/form.js';
+import { type General, generalise, giveNames } from '../infer/generalise.js';
 import { nameComponent } from '../infer/names.js';
-import { isUse, needsTemplateForm } from '../infer/form.js';
-import { componentFile } from '../infer/template.js';
-import { useText, valuesAt } from '../lift/use.js';
-import { type Amount, type Candidate, type Choice, type Choices, choose, order } from './choose.js';
-import { burden, byteLength, estimate, measure, usesOf } from './cost.js';
+import type { Occurrence, Value } from '../infer/pattern.js';
+import { type Candidate, choose } from './choose.js';
+import { burden, estimate, measure } from './cost.js';
+import { type Payload, poorReason, toFindings } from './findings.js';
 import { findGroups, occurrenceAt, type Spot } from './groups.js';
 import { match, type Pattern, patternKey, patternsOf } from './match.js';
 import { Lift, profile, type Profile } from './profile.js';
-import type { General } from '../infer/generalise.js';
-import type { Finding, FindingKind, FindingProp, Remark, Survey, Thresholds } from './types.js';
+import type { Remark, Survey, Thresholds } from './types.js';
 
 export interface SurveyOptions {
   thresholds: Thresholds;
@@ -27,16 +24,6 @@ export interface SurveyOptions {
   /** told as pages and groups are done, for a survey that takes a while */
   onProgress?: (done: number, all: number) => void;
 }
-
-/** Bytes by which the estimate may be off. */
-const ROUGH = 400;
-
-interface Known {
-  pattern: Pattern;
-  rows: Map<string, Value>[];
-}
-
-type Payload = Known | null;
 
 /** Surveys the pages. The same pages and components give the same answer, in the same order. */
 export function survey(pages: Page[], registry: Registry, options: SurveyOptions): Survey {
@@ -61,17 +48,15 @@ export function survey(pages: Page[], registry: Registry, options: SurveyOptions
     ...(options.onProgress ? { onProgress: options.onProgress } : {}),
   });
   const candidate = (spots: Spot[], general: General): Candidate<Payload> => {
-    const rough = estimate(general);
-    const common = { spots, general, payload: null };
-    const nothing = { lines: 0, bytes: 0 };
-    // lengths alone tell what is hopeless; what is not is written out and counted
-    if (rough < -ROUGH) return { ...common, gains: spots.map(() => nothing), cost: { lines: 0, bytes: -rough } };
     const name = nameComponent(general.occurrences[0]!.element, new Set());
     const { gains, cost } = measure(name, giveNames(general));
-    return { ...common, gains, cost: { ...cost, bytes: cost.bytes + burden(general) } };
+    return { spots, general, payload: null, gains, cost: { ...cost, bytes: cost.bytes + burden(general) } };
   };
   const chosen = choose<Payload>(
-    [...known, ...groups.map(({ spots, general }) => candidate(spots, general))],
+    [
+      ...known,
+      ...groups.flatMap(({ spots, general, hopeless }) => (hopeless === null ? [candidate(spots, general)] : [])),
+    ],
     profiles,
     (whole, kept) => {
       const spots = kept.map((i) => whole.spots[i]!);
@@ -85,7 +70,10 @@ export function survey(pages: Page[], registry: Registry, options: SurveyOptions
     ({ general }, saved) =>
       general !== null && (saved.bytes < thresholds.minSaving || saved.lines < 1) ? poorReason(saved) : null,
   );
-  return { findings: toFindings(chosen, at, registry, profiles, generalising), remarks: remarksOn(profiles) };
+  const taken = new Set(registry.keys());
+  for (const { elements } of profiles) for (const { tag } of elements) if (tag.includes('-')) taken.add(tag);
+  const hopeless = groups.filter((group) => group.hopeless !== null);
+  return { findings: toFindings(chosen, hopeless, taken, at, generalising), remarks: remarksOn(profiles) };
 }
 
 function knownUses(profiles: Profile[], registry: Registry, at: (spot: Spot) => Occurrence): Candidate<Payload>[] {
@@ -116,119 +104,6 @@ function knownUses(profiles: Profile[], registry: Registry, at: (spot: Spot) => 
     general: null,
     payload: { pattern, rows },
   }));
-}
-
-function toFindings(
-  { choices, savedBy }: Choices<Payload>,
-  at: (spot: Spot) => Occurrence,
-  registry: Registry,
-  profiles: Profile[],
-  generalising: Generalising,
-): Finding[] {
-  const taken = new Set(registry.keys());
-  for (const { elements } of profiles) for (const { tag } of elements) if (tag.includes('-')) taken.add(tag);
-  const names = new Map<Candidate<Payload>, string>();
-  const ranked = [...choices].sort(
-    (a, b) => Number(b.chosen) - Number(a.chosen) || b.saved.bytes - a.saved.bytes || order(a.candidate, b.candidate),
-  );
-  for (const { candidate } of ranked) {
-    const name = candidate.payload?.pattern.component.name ?? nameComponent(at(candidate.spots[0]!).element, taken);
-    taken.add(name);
-    names.set(candidate, name);
-  }
-  const parts = ranked.map((choice) => {
-    const { general, payload, spots } = choice.candidate;
-    const occurrences = general?.occurrences ?? spots.map(at);
-    const props = payload === null ? [] : knownProps(payload);
-    return { name: names.get(choice.candidate)!, occurrences, general, props, choice };
-  });
-  const composed = composeAll(
-    parts.filter(({ choice }) => choice.chosen),
-    generalising,
-  );
-  const findings = parts.map((part): Finding => {
-    const { name, occurrences, choice } = part;
-    const { general, payload } = choice.candidate;
-    const kind = (general?.slots.length ?? 0) > 0 ? 'frame' : kindOf(occurrences);
-    const by = choice.blockedBy === null ? null : names.get(choice.blockedBy)!;
-    const reason = by === null ? choice.reason : `${standsIn(choice)} ${by}`;
-    const common = { name, kind, blocked: null, occurrences, recommended: choice.chosen, reason } as const;
-    if (general === null) return { ...common, ...knownFinding(payload!, part.props, occurrences) };
-    const whole = composed.get(part) ?? giveNames(general);
-    // what is not recommended is seldom asked for, so its files are written when they are
-    const file = once(() => componentFile(name, whole));
-    const uses = once(() => usesOf(name, whole));
-    if (choice.chosen) Object.assign(choice.candidate, measure(name, general, componentFile(name, general)));
-    return {
-      ...common,
-      props: whole.props,
-      general,
-      component: null,
-      saved: choice.chosen ? savedBy(choice.candidate) : choice.saved,
-      get file() {
-        return file();
-      },
-      get uses() {
-        return uses();
-      },
-    };
-  });
-  return findings.sort(
-    (a, b) =>
-      Number(b.recommended) - Number(a.recommended) || b.saved.bytes - a.saved.bytes || (a.name < b.name ? -1 : 1),
-  );
-}
-
-function once<T>(make: () => T): () => T {
-  let made: T | undefined;
-  return () => (made ??= make());
-}
-
-/** Whether a candidate stands inside of the one in its way, or holds it. */
-function standsIn({ candidate, blockedBy }: Choice<Payload>): string {
-  const inside = candidate.spots.some((spot) =>
-    blockedBy!.spots.some(({ page, at }) => page === spot.page && at < spot.at),
-  );
-  return inside ? 'stands inside' : 'holds';
-}
-
-function poorReason({ lines, bytes }: Amount): string {
-  if (bytes < 0) return `costs ${-bytes} bytes more than it saves`;
-  if (lines < 1) return lines === 0 ? 'saves no line' : `adds ${-lines} ${lines === -1 ? 'line' : 'lines'}`;
-  return `saves only ${bytes} bytes`;
-}
-
-function knownProps({ pattern, rows }: Known) {
-  return pattern.component.props.map((prop) => ({ ...prop, values: rows.map((row) => row.get(prop.name) ?? null) }));
-}
-
-function knownFinding({ pattern }: Known, props: FindingProp[], occurrences: Occurrence[]) {
-  const { component } = pattern;
-  const saved = { lines: 0, bytes: 0 };
-  const uses = occurrences.map(({ page, element, end }, i) => {
-    const form = needsTemplateForm(element) ? 'template' : 'tag';
-    const place = { indent: indentAt(page.source, element.start), eol: eolOf(page.source) };
-    const use = useText(component.name, props, { values: valuesAt(props, i), slots: [] }, form, place);
-    const fragment = page.source.slice(element.start, end);
-    saved.lines += fragment.split('\n').length - use.split('\n').length;
-    saved.bytes += byteLength(fragment) - byteLength(use);
-    return use;
-  });
-  return { props, saved, uses, file: component.source, general: null, component };
-}
-
-function kindOf(occurrences: Occurrence[]): FindingKind {
-  const pages = new Set(occurrences.map(({ page }) => page));
-  if (pages.size > 1 && pages.size === occurrences.length) return 'shared';
-  const adjacent = occurrences.every(({ element }, i) => {
-    const next = occurrences[i + 1]?.element;
-    if (next === undefined) return true;
-    const siblings = element.parent!.children;
-    if (next.parent !== element.parent) return false;
-    const between = siblings.slice(siblings.indexOf(element) + 1, siblings.indexOf(next));
-    return between.every((node) => node.kind === 'comment' || (node.kind === 'text' && node.value.trim() === ''));
-  });
-  return adjacent ? 'series' : 'repeat';
 }
 
 const SHOWN_PLACES = 5;

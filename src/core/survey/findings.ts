@@ -1,0 +1,179 @@
+/** From what the survey chose to findings: names, composed components, what they save, and why the rest is not recommended. */
+import { composeAll } from '../infer/compose.js';
+import { needsTemplateForm } from '../infer/form.js';
+import { type Generalising, giveNames } from '../infer/generalise.js';
+import { nameComponent } from '../infer/names.js';
+import type { Occurrence, Value } from '../infer/pattern.js';
+import { componentFile } from '../infer/template.js';
+import { useText, valuesAt } from '../lift/use.js';
+import { eolOf, indentAt } from '../page/parse.js';
+import { type Amount, type Candidate, type Choice, type Choices, order } from './choose.js';
+import { byteLength, measure, usesOf } from './cost.js';
+import type { Group, Spot } from './groups.js';
+import type { Pattern } from './match.js';
+import type { Finding, FindingKind, FindingProp } from './types.js';
+
+/** More uses of a component that is there already. */
+export interface Known {
+  pattern: Pattern;
+  rows: Map<string, Value>[];
+}
+
+export type Payload = Known | null;
+
+/** Names what was chosen and what was not, and composes what was. @param taken names that are none to be given */
+export function toFindings(
+  { choices, savedBy }: Choices<Payload>,
+  hopeless: Group[],
+  taken: Set<string>,
+  at: (spot: Spot) => Occurrence,
+  generalising: Generalising,
+): Finding[] {
+  const names = new Map<Candidate<Payload>, string>();
+  const ranked = [...choices].sort(
+    (a, b) => Number(b.chosen) - Number(a.chosen) || b.saved.bytes - a.saved.bytes || order(a.candidate, b.candidate),
+  );
+  for (const { candidate } of ranked) {
+    const name = candidate.payload?.pattern.component.name ?? nameComponent(at(candidate.spots[0]!).element, taken);
+    taken.add(name);
+    names.set(candidate, name);
+  }
+  const parts = ranked.map((choice) => {
+    const { general, payload, spots } = choice.candidate;
+    const occurrences = general?.occurrences ?? spots.map(at);
+    const props = payload === null ? [] : knownProps(payload);
+    return { name: names.get(choice.candidate)!, occurrences, general, props, choice };
+  });
+  const composed = composeAll(
+    parts.filter(({ choice }) => choice.chosen),
+    generalising,
+  );
+  const findings = parts.map((part): Finding => {
+    const { name, occurrences, choice } = part;
+    const { general, payload } = choice.candidate;
+    const kind = (general?.slots.length ?? 0) > 0 ? 'frame' : kindOf(occurrences);
+    const by = choice.blockedBy === null ? null : names.get(choice.blockedBy)!;
+    const reason = by === null ? choice.reason : `${standsIn(choice)} ${by}`;
+    const common = { name, kind, blocked: null, occurrences, recommended: choice.chosen, reason } as const;
+    if (general === null) return { ...common, ...knownFinding(payload!, part.props, occurrences) };
+    const whole = composed.get(part) ?? giveNames(general);
+    // what is not recommended is seldom asked for, so its files are written when they are
+    const file = once(() => componentFile(name, whole));
+    const uses = once(() => usesOf(name, whole));
+    if (choice.chosen) Object.assign(choice.candidate, measure(name, general, componentFile(name, general)));
+    return {
+      ...common,
+      props: whole.props,
+      general,
+      component: null,
+      saved: choice.chosen ? savedBy(choice.candidate) : choice.saved,
+      get file() {
+        return file();
+      },
+      get uses() {
+        return uses();
+      },
+    };
+  });
+  const poor = [...hopeless].sort((a, b) => b.hopeless!.worth - a.hopeless!.worth);
+  for (const group of poor) {
+    const name = nameComponent(at(group.spots[0]!).element, taken);
+    taken.add(name);
+    findings.push(poorFinding(name, group));
+  }
+  return findings.sort(
+    (a, b) =>
+      Number(b.recommended) - Number(a.recommended) || b.saved.bytes - a.saved.bytes || (a.name < b.name ? -1 : 1),
+  );
+}
+
+/** What costs far more than it saves is seldom asked for, so it is made when it is. */
+function poorFinding(name: string, { hopeless }: Group): Finding {
+  const { worth, whole } = hopeless!;
+  const saved = { lines: 0, bytes: worth };
+  const made = once(() => {
+    const general = giveNames(whole());
+    const { occurrences, props, slots } = general;
+    const kind: FindingKind = slots.length > 0 ? 'frame' : kindOf(occurrences);
+    return { general, occurrences, props, kind, file: componentFile(name, general), uses: usesOf(name, general) };
+  });
+  return {
+    name,
+    saved,
+    recommended: false,
+    reason: poorReason(saved),
+    blocked: null,
+    component: null,
+    get kind() {
+      return made().kind;
+    },
+    get occurrences() {
+      return made().occurrences;
+    },
+    get props() {
+      return made().props;
+    },
+    get general() {
+      return made().general;
+    },
+    get file() {
+      return made().file;
+    },
+    get uses() {
+      return made().uses;
+    },
+  };
+}
+
+function once<T>(make: () => T): () => T {
+  let made: T | undefined;
+  return () => (made ??= make());
+}
+
+/** Whether a candidate stands inside of the one in its way, or holds it. */
+function standsIn({ candidate, blockedBy }: Choice<Payload>): string {
+  const inside = candidate.spots.some((spot) =>
+    blockedBy!.spots.some(({ page, at }) => page === spot.page && at < spot.at),
+  );
+  return inside ? 'stands inside' : 'holds';
+}
+
+/** Why a saving is not worth a component. */
+export function poorReason({ lines, bytes }: Amount): string {
+  if (bytes < 0) return `costs ${-bytes} bytes more than it saves`;
+  if (lines < 1) return lines === 0 ? 'saves no line' : `adds ${-lines} ${lines === -1 ? 'line' : 'lines'}`;
+  return `saves only ${bytes} bytes`;
+}
+
+function knownProps({ pattern, rows }: Known) {
+  return pattern.component.props.map((prop) => ({ ...prop, values: rows.map((row) => row.get(prop.name) ?? null) }));
+}
+
+function knownFinding({ pattern }: Known, props: FindingProp[], occurrences: Occurrence[]) {
+  const { component } = pattern;
+  const saved = { lines: 0, bytes: 0 };
+  const uses = occurrences.map(({ page, element, end }, i) => {
+    const form = needsTemplateForm(element) ? 'template' : 'tag';
+    const place = { indent: indentAt(page.source, element.start), eol: eolOf(page.source) };
+    const use = useText(component.name, props, { values: valuesAt(props, i), slots: [] }, form, place);
+    const fragment = page.source.slice(element.start, end);
+    saved.lines += fragment.split('\n').length - use.split('\n').length;
+    saved.bytes += byteLength(fragment) - byteLength(use);
+    return use;
+  });
+  return { props, saved, uses, file: component.source, general: null, component };
+}
+
+function kindOf(occurrences: Occurrence[]): FindingKind {
+  const pages = new Set(occurrences.map(({ page }) => page));
+  if (pages.size > 1 && pages.size === occurrences.length) return 'shared';
+  const adjacent = occurrences.every(({ element }, i) => {
+    const next = occurrences[i + 1]?.element;
+    if (next === undefined) return true;
+    const siblings = element.parent!.children;
+    if (next.parent !== element.parent) return false;
+    const between = siblings.slice(siblings.indexOf(element) + 1, siblings.indexOf(next));
+    return between.every((node) => node.kind === 'comment' || (node.kind === 'text' && node.value.trim() === ''));
+  });
+  return adjacent ? 'series' : 'repeat';
+}
