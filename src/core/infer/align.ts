@@ -57,7 +57,7 @@ export function alignChildren(
     if (row === undefined) distinct.set(key, (row = rowOf(key)));
     return row;
   });
-  const least = CONTAINERS.has(nodes.find((node) => node !== null)!.tag) ? 2 : REPEATS;
+  const least = isContainer(nodes.find((node) => node !== null)!) ? 2 : REPEATS;
   const all = [...distinct.values()];
   const stars = lists === 'none' ? new Set<string>() : starred(all, least, lists === 'all');
   if (stars.size > 0) {
@@ -112,6 +112,11 @@ const SPACE = 'w';
 /** So often must an element stand in a row somewhere to be an item of a list; twice where nothing but items may stand. */
 const REPEATS = 3;
 const CONTAINERS = new Set('ul ol menu tbody thead tr select datalist optgroup'.split(' '));
+
+/** True for an element in which nothing but items may stand. */
+export function isContainer({ tag }: Element): boolean {
+  return CONTAINERS.has(tag);
+}
 
 /** Paragraphs that follow each other are text, not records. */
 const PROSE = '<p  ';

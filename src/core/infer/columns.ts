@@ -5,13 +5,14 @@
  */
 import { type Child, type Comment, type Element, HTML, PREFORMATTED, RAW_TEXT, type Text } from '../page/tree.js';
 import { showsSpace } from '../page/same.js';
-import { alignChildren, type Column, isSpace } from './align.js';
+import { alignChildren, type Column, isContainer, isSpace } from './align.js';
 import { allEqual, attributeHoles, textHole } from './holes.js';
 import {
   type ElementPattern,
   type ListPattern,
   type Occurrence,
   type Pattern,
+  RUN,
   runsOf,
   type SlotPattern,
   type TextPattern,
@@ -114,6 +115,7 @@ const NO_SLOT = new Set(
 );
 
 function takesSlot(parent: Element): boolean {
+  if (parent.tag === RUN) return parent.parent?.kind !== 'element' || takesSlot(parent.parent);
   return parent.ns === HTML && !NO_SLOT.has(parent.tag) && !RAW_TEXT.has(parent.tag);
 }
 
@@ -145,7 +147,7 @@ function byNumber(pattern: ElementPattern, verbatim: boolean, walk: Walk): Patte
   return whole === null ? children : [whole];
 }
 
-/** Fewer children that repeat equally often are written one by one. */
+/** Fewer children that repeat equally often are written one by one, where other things may stand among them. */
 const MANY_ITEMS = 4;
 
 /** Children that repeat equally often, as a list, where that is shorter. */
@@ -153,7 +155,8 @@ function listsIn(pattern: ElementPattern, verbatim: boolean, walk: Walk): Patter
   const { nodes, children } = pattern;
   const vary = (child: Pattern): boolean =>
     child.holes.length > 0 || (child.kind === 'element' && child.children.some(vary));
-  if (children.filter((child) => child.kind === 'element' && vary(child)).length < MANY_ITEMS) return null;
+  const least = isContainer(nodes.find((node) => node !== null)!) ? MANY_ITEMS - 1 : MANY_ITEMS;
+  if (children.filter((child) => child.kind === 'element' && vary(child)).length < least) return null;
   const columns = alignChildren(nodes, verbatim, 'all');
   if (!columns.some(({ kind }) => kind === 'star')) return null;
   const listed = patternsOf(columns, pattern, verbatim, { ...walk, varying: 0, limit: Infinity });

@@ -18,6 +18,7 @@ import {
   type Value,
 } from './pattern.js';
 import type { InnerUse } from './compose.js';
+import { joinMarkers } from './markers.js';
 import { groupHoles, type PropType } from './props.js';
 
 export interface InferredProp {
@@ -48,6 +49,8 @@ export interface Block extends Run {
   prop: InferredProp;
   /** there when the prop is not */
   negated: boolean;
+  /** set where it is there when the prop has this value */
+  equals?: string;
 }
 
 /** A group of alike occurrences, generalised: all that is needed to write the component and its uses. */
@@ -96,12 +99,16 @@ export function generalise(occurrences: Occurrence[], exact: boolean, options: G
   return null;
 }
 
+/** How many different values may vary before flags are joined. */
+const VALUES_PER_PROP = 2;
+
 /** Props, blocks and slots for a pattern; null when there are too many. */
 export function interfaceOf(occurrences: Occurrence[], root: ElementPattern, options: Generalising): General | null {
   const { maxProps, componentFolder, urlKindOf } = options;
   const patterns = patternsIn(root);
   const holes = patterns.flatMap((pattern) => pattern.holes);
-  const varying = groupHoles(holes, occurrences, componentFolder, maxProps, urlKindOf);
+  // flags may still turn out to be one marker
+  const varying = groupHoles(holes, occurrences, componentFolder, maxProps * VALUES_PER_PROP, urlKindOf);
   if (varying === null) return null;
   const props = varying.map((each): InferredProp => {
     const list = each.holes[0]!.list;
@@ -119,6 +126,7 @@ export function interfaceOf(occurrences: Occurrence[], root: ElementPattern, opt
   }
   const runs = patterns.flatMap((pattern) => (pattern.kind === 'element' ? runsOf(pattern) : []));
   const blocks = runs.map((run) => blockFor(run, props));
+  joinMarkers(props, blocks);
   if (props.length > maxProps) return null;
   const literals = holes.filter((hole) => hole.kind === 'literal');
   const slots = patterns.filter((pattern) => pattern.kind === 'slot');

@@ -73,7 +73,7 @@ const LAYOUT =
   /^(col|row|container|wrapper|inner|outer|flex|grid|d|m[tbxyrl]?|p[tbxyrl]?|text|bg|font|float|w|h|border|rounded|shadow|align|justify|order|position|btn|fa[srb]?|ni|clearfix|active|is|has|js|sm|md|lg|xl|no|mb|mt|opacity|my|px|py|ms|me|ps|pe|icon|nav|list|item|body|content)$/;
 
 /** A kebab-case word of letters and digits that starts with a letter, or null. */
-function asName(text: string): string | null {
+export function asName(text: string): string | null {
   const name = kebabCase(text.normalize('NFKD').replace(/[^\w\s-]/g, '')).replace(/^[^a-z]+/, '');
   return /^[a-z][a-z0-9]*(-[a-z0-9]+)*$/.test(name) && name.length <= 32 ? name : null;
 }

@@ -20,25 +20,26 @@ export interface Varying {
 
 /**
  * Groups holes with equal values, then derives those that hold another's value.
- * @returns null when that makes more than `maxProps`
+ * @returns null when that makes more than `most`
  */
 export function groupHoles(
   holes: Hole[],
   occurrences: Occurrence[],
   componentFolder: string,
-  maxProps: number,
+  most: number,
   urlKindOf: UrlKindOf,
 ): Varying[] | null {
   const byValues = new Map<string, Hole[]>();
   for (const hole of holes) {
     delete hole.ends;
+    delete hole.equals;
     if (hole.kind === 'literal') continue;
     const key = hole.values.map(keyOf).join('\u0005');
     const group = byValues.get(key);
     if (group) group.push(hole);
     else byValues.set(key, [hole]);
   }
-  if (byValues.size > maxProps * VECTORS_PER_PROP) return null;
+  if (byValues.size > most * VECTORS_PER_PROP) return null;
   // the shortest values are what the others may be made from
   const groups = [...byValues].sort(([a], [b]) => a.length - b.length).map(([, group]) => group);
   const kept: Hole[][] = [];
@@ -46,7 +47,7 @@ export function groupHoles(
     const owner = kept.find((each) => derive(group, each[0]!, occurrences, componentFolder, urlKindOf));
     if (owner) owner.push(...group);
     else kept.push(group);
-    if (kept.length > maxProps) return null;
+    if (kept.length > most) return null;
   }
   const order = new Map(holes.map((hole, i) => [hole, i]));
   return kept
@@ -55,7 +56,7 @@ export function groupHoles(
 }
 
 /** Different columns beyond this are not tried for being derived from each other. */
-const VECTORS_PER_PROP = 3;
+const VECTORS_PER_PROP = 2;
 
 /**
  * When each value of `group` is constant text around the value of `inner`, cut off at word edges, notes that text

@@ -169,6 +169,11 @@ function placeholder({ before, ends = ['', ''] }: Hole, prop: InferredProp, quot
   return `${escapeBraces(before + ends[0], quote)}{{${named(prop)}}}${escapeBraces(ends[1], quote)}`;
 }
 
+/** Whether a flag is there, or a marker stands here, as an expression. */
+function tested(prop: InferredProp, equals: string | undefined, quote: string): string {
+  return equals === undefined ? named(prop) : `${named(prop)} === ${quote}${equals}${quote}`;
+}
+
 /** A prop as expressions name it. */
 function named({ name, scope }: InferredProp): string {
   return scope === undefined ? camelName(name) : `${camelName(scope)}.${camelName(name)}`;
@@ -256,9 +261,9 @@ function writeList(pattern: ListPattern, ownLines: boolean, writing: Writing): s
 const LONGEST = 100;
 
 /** A block on lines of its own where white space with a line break leads it, else in the running text. */
-function writeBlock({ patterns, prop, negated }: Block, writing: Writing): string {
+function writeBlock({ patterns, prop, negated, equals }: Block, writing: Writing): string {
   const parts = patterns.map((pattern) => writePattern(pattern, writing));
-  const open = `<template ${negated ? 'unless' : 'when'}="${named(prop)}">`;
+  const open = `<template ${negated ? 'unless' : 'when'}="${tested(prop, equals, "'")}">`;
   const [lead] = parts;
   if (parts.length < 2 || !ONLY_LINE.test(lead!)) return `${open}${parts.join('')}</template>`;
   const inner = parts.slice(1).join('');
@@ -311,8 +316,8 @@ function writeTag(pattern: ElementPattern, i: number, writing: Writing): string 
 /** Source text of an attribute's value, or of its whole when it is a flag. */
 function attributeText(hole: Hole, prop: InferredProp | null, quote: string): string {
   if (prop === null) return hole.before;
-  const name = named(prop);
-  if (hole.kind === 'flag') return `${hole.attr!}="{{${name}}}"`;
+  const name = tested(prop, hole.equals, quote);
+  if (hole.kind === 'flag') return `${hole.attr!}="{{${tested(prop, hole.equals, "'")}}}"`;
   if (hole.kind === 'given') return `{{${name} ? ${quote}${hole.before}${quote} : null}}`;
   return placeholder(hole, prop, quote);
 }
@@ -324,10 +329,11 @@ function wordsText(found: { hole: Hole; prop: InferredProp | null }[], quote: st
       if (word !== null) return at === 0 ? word : ` ${word}`;
       const mine = found.find(({ hole }) => hole.part === at);
       if (mine === undefined) return '';
-      const name = named(mine.prop!);
+      const name = tested(mine.prop!, mine.hole.equals, quote);
       const given = `${quote}${mine.hole.before}${quote}`;
-      if (mine.prop!.type !== 'flag' && !mine.prop!.optional) return placeholder(mine.hole, mine.prop!, quote);
-      return mine.prop!.type === 'flag'
+      const isTest = mine.prop!.type === 'flag' || mine.hole.equals !== undefined;
+      if (!isTest && !mine.prop!.optional) return placeholder(mine.hole, mine.prop!, quote);
+      return isTest
         ? `{{${name} ? ${given} : ${quote}${quote}}}`
         : `{{${name} === null ? ${quote}${quote} : ${given}}}{{${name}}}`;
     })

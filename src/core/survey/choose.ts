@@ -89,24 +89,31 @@ export function choose<T>(
   let left = candidates;
   for (let round = 0; ; round++) {
     const { choices, state } = chooseOnce(left, profiles, shrink, refuse);
-    const drop = new Set<Candidate<T>>();
-    for (const choice of choices) {
-      if (!choice.chosen || choice.candidate.general === null) continue;
-      choice.saved = settled(choice.candidate, state);
-      if (refuse(choice.candidate, choice.saved) !== null) drop.add(choice.candidate);
+    const originOf = (candidate: Candidate<T>) => candidate.origin ?? candidate;
+    // a better one that was chosen later took places of a run: it keeps the rest
+    const cut = choices.find(({ chosen, candidate }) => chosen && isRun(candidate) && !standsFree(candidate, state));
+    if (cut !== undefined && round < ROUNDS) {
+      const { candidate } = cut;
+      const free = [...candidate.spots.keys()].filter((i) => ownerAt(state, candidate.spots[i]!)!.holder === null);
+      const smaller = shrink(candidate, free);
+      left = left.flatMap((each) => (each !== originOf(candidate) ? [each] : (smaller ?? [])));
+      continue;
     }
-    if (drop.size === 0 || round === ROUNDS)
+    const drop = choices.filter((choice) => {
+      if (!choice.chosen || choice.candidate.general === null) return false;
+      choice.saved = settled(choice.candidate, state);
+      const free = !isRun(choice.candidate) || standsFree(choice.candidate, state);
+      return !free || refuse(choice.candidate, choice.saved) !== null;
+    });
+    if (drop.length === 0 || round > ROUNDS)
       return { choices: [...choices, ...poor], savedBy: (candidate) => settled(candidate, state) };
     // those whose places went into others' templates; the least first, for the rest may do without it
-    const [worst] = choices
-      .filter(({ candidate }) => drop.has(candidate))
-      .sort((a, b) => a.saved.bytes - b.saved.bytes || order(a.candidate, b.candidate));
-    const dropped = round < ROUNDS - 1 ? new Set([worst!.candidate]) : drop;
-    for (const choice of choices)
-      if (dropped.has(choice.candidate))
-        poor.push({ ...choice, chosen: false, reason: refuse(choice.candidate, choice.saved) });
-    const gone = new Set([...dropped].map((each) => each.origin ?? each));
-    left = left.filter((each) => !gone.has(each));
+    drop.sort((a, b) => a.saved.bytes - b.saved.bytes || order(a.candidate, b.candidate));
+    for (const choice of round < ROUNDS - 1 ? drop.slice(0, 1) : drop) {
+      const reason = refuse(choice.candidate, choice.saved) ?? 'stands inside others';
+      poor.push({ ...choice, chosen: false, reason });
+      left = left.filter((each) => each !== originOf(choice.candidate));
+    }
   }
 }
 
@@ -169,6 +176,11 @@ function worthOf<T>({ general }: Candidate<T>, { bytes, lines }: Amount): number
   return lines < 1 ? Math.min(bytes, lines) : bytes;
 }
 
+/** Runs of siblings are no root that a template could have in its place: they stand free, or not at all. */
+function isRun<T>({ spots }: Candidate<T>): boolean {
+  return spots[0]!.span !== undefined;
+}
+
 /** Spots that stand in one place of another's template, as one. */
 function groupsOf<T>(spots: Spot[], state: State<T>) {
   const groups = new Map<Pattern, { indices: number[]; holder: Owner<T> }>();
@@ -178,7 +190,7 @@ function groupsOf<T>(spots: Spot[], state: State<T>) {
   spots.forEach((spot, i) => {
     const owner = ownerAt(state, spot);
     if (owner === null) return free.push(i);
-    const pattern = state.place[spot.page]![spot.at];
+    const pattern = spot.span === undefined ? state.place[spot.page]![spot.at] : null;
     if (pattern === null || pattern === undefined || owner.spot.at === spot.at) {
       inTheWay.push(owner.by);
       return lost.push(i);
@@ -223,9 +235,9 @@ function standing<T>(candidate: Candidate<T>, state: State<T>): Standing<T> {
       list.push(owner.gain);
     });
     const all = pattern.nodes.filter((node) => node !== null).length;
-    for (const amounts of inner.values()) {
+    for (const [by, amounts] of inner) {
       for (const amount of amounts) saved = plus(saved, amount, -1);
-      if (amounts.length === all) saved = plus(saved, amounts[0]!);
+      if (amounts.length === all && !isRun(by)) saved = plus(saved, amounts[0]!);
     }
   }
   return { saved, kept, blockedBy: by };
@@ -247,7 +259,7 @@ function settle<T>(by: Candidate<T>, state: State<T>): void {
     } else if (before.spot.at === at && (before.holder === null || before.holder.spot.at < root)) {
       // the root of one that was chosen before, inside of this one
       before.holder = own;
-      before.within = pattern;
+      before.within = isRun(before.by) ? null : pattern;
     }
   };
   if (general === null) {
@@ -261,6 +273,10 @@ function settle<T>(by: Candidate<T>, state: State<T>): void {
     pattern.nodes.forEach((node, i) => {
       if (node !== null && node.at >= 0) cover(node.at, mine[owners === null ? i : owners[i]!]!, pattern);
     });
+}
+
+function standsFree<T>({ spots }: Candidate<T>, state: State<T>): boolean {
+  return spots.every((spot) => ownerAt(state, spot)!.holder === null);
 }
 
 /** What a chosen candidate saves when all is chosen. */

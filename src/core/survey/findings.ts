@@ -3,7 +3,7 @@ import { composeAll } from '../infer/compose.js';
 import { needsTemplateForm } from '../infer/form.js';
 import { type Generalising, giveNames } from '../infer/generalise.js';
 import { nameComponent } from '../infer/names.js';
-import type { Occurrence, Value } from '../infer/pattern.js';
+import { type Occurrence, RUN, type Value } from '../infer/pattern.js';
 import { componentFile } from '../infer/template.js';
 import { useText, valuesAt } from '../lift/use.js';
 import { eolOf, indentAt } from '../page/parse.js';
@@ -172,7 +172,11 @@ function kindOf(occurrences: Occurrence[]): FindingKind {
     if (next === undefined) return true;
     const siblings = element.parent!.children;
     if (next.parent !== element.parent) return false;
-    const between = siblings.slice(siblings.indexOf(element) + 1, siblings.indexOf(next));
+    const [last, first] = [
+      element.tag === RUN ? element.children.at(-1)! : element,
+      next.tag === RUN ? next.children[0]! : next,
+    ];
+    const between = siblings.slice(siblings.indexOf(last) + 1, siblings.indexOf(first));
     return between.every((node) => node.kind === 'comment' || (node.kind === 'text' && node.value.trim() === ''));
   });
   return adjacent ? 'series' : 'repeat';

@@ -5,15 +5,18 @@
 import { isLiftable } from '../page/liftable.js';
 import type { Element } from '../page/tree.js';
 import type { General } from '../infer/generalise.js';
-import type { Occurrence } from '../infer/pattern.js';
+import { type Occurrence, RUN } from '../infer/pattern.js';
 import { gatherAlike } from './alike.js';
 import { cut } from './cut.js';
+import { findRuns } from './runs.js';
 import { groupKey, isSpace, Lift, type Profile } from './profile.js';
 
-/** An element by its page's and its own number. */
+/** An element by its page's and its own number, or the first of a run of siblings. */
 export interface Spot {
   page: number;
   at: number;
+  /** how many siblings a run has */
+  span?: number;
 }
 
 export interface Group {
@@ -35,10 +38,35 @@ export interface GroupOptions {
   onProgress?: (done: number, all: number) => void;
 }
 
-export function occurrenceAt(profiles: Profile[], folders: (string | null)[], { page, at }: Spot): Occurrence {
+export function occurrenceAt(profiles: Profile[], folders: (string | null)[], { page, at, span }: Spot): Occurrence {
   const profile = profiles[page]!;
-  const element = profile.elements[at]!;
+  const first = profile.elements[at]!;
+  const element = span === undefined ? first : runFrom(first, span);
   return { page: profile.page, element, end: fragmentEnd(profile.page.source, element), folder: folders[page]! };
+}
+
+/** The root that stands for a run of siblings. */
+function runFrom(first: Element, span: number): Element {
+  const siblings = first.parent!.children;
+  const from = siblings.indexOf(first);
+  let to = from;
+  for (let left = span; left > 0; to++) if (siblings[to]!.kind === 'element') left--;
+  const children = siblings.slice(from, to);
+  const [start, end] = [first.start, children.at(-1)!.end];
+  const { ns, parent } = first;
+  return {
+    kind: 'element',
+    tag: RUN,
+    ns,
+    attrs: [],
+    children,
+    parent,
+    start,
+    openEnd: start,
+    closeStart: end,
+    end,
+    at: -1,
+  };
 }
 
 function fragmentEnd(source: string, element: Element): number {
@@ -103,6 +131,11 @@ export function findGroups(profiles: Profile[], options: GroupOptions): Group[] 
       }
       if (group.general.slots.length > 0) framed.add(id);
     }
+  }
+  for (const spots of findRuns(profiles)) {
+    if (spots.length < options.minOccurrences || alwaysInside(spots)) continue;
+    const general = options.generalise(spots, false);
+    if (general !== null && options.worth(general, spots.length) > 0) groups.push({ spots, general, hopeless: null });
   }
   return groups;
 }

@@ -109,6 +109,14 @@ function matchChildren(patterns: Child[], nodes: Child[], known: Known, context:
   const block = first.kind === 'element' && first.tag === 'template' ? blockName(first) : null;
   if (block !== null) {
     const prop = context.component.props.find((each) => camelName(each.name) === block.name);
+    if (block.equals !== null) {
+      for (const [there, says] of equalities(block.name, block.equals, known)) {
+        const inner = there !== block.negated ? solid(first as Element) : [];
+        const found = matchChildren([...inner, ...rest], nodes, says, context);
+        if (found !== null) return found;
+      }
+      return null;
+    }
     const away = prop?.type === 'flag' ? false : null;
     for (const taken of [true, false]) {
       // a text says by being there that it is true
@@ -134,13 +142,31 @@ function isGiven(value: Value | undefined): boolean {
   return value !== undefined && isText(value) && value.value !== '';
 }
 
-/** The name that a block asks for; null for a template of the user's. */
-function blockName(element: Element): { name: string; negated: boolean } | null {
+/** What a block asks for, a name or that it equals a text; null for a template of the user's. */
+function blockName(element: Element): { name: string; equals: string | null; negated: boolean } | null {
   for (const kind of ['when', 'unless']) {
-    const name = attrOf(element, kind);
-    if (name !== undefined) return { name: name.trim(), negated: kind === 'unless' };
+    const source = attrOf(element, kind);
+    if (source === undefined) continue;
+    const negated = kind === 'unless';
+    const asked = equalityIn(parseExpression(source));
+    return asked === null ? { name: source.trim(), equals: null, negated } : { ...asked, negated };
   }
   return null;
+}
+
+/** `name === 'text'`; null for any other expression. */
+function equalityIn(test: Expression): { name: string; equals: string } | null {
+  if (test.kind !== 'equal' || test.negated || test.left.kind !== 'name' || test.right.kind !== 'literal') return null;
+  const { value } = test.right;
+  return test.left.path.length === 1 && isSpelled(value) ? { name: test.left.path[0]!, equals: value.value } : null;
+}
+
+/** Both outcomes of asking whether a name equals a text, as far as they agree with what is known. */
+function* equalities(name: string, equals: string, known: Known): Generator<[boolean, Known]> {
+  const same = note(known, name, { value: equals, raw: equals });
+  if (same !== null) yield [true, same];
+  const before = known.get(name);
+  if (before === undefined || textOf(before) !== equals) yield [false, known];
 }
 
 function matchNode(pattern: Child, node: Child, known: Known, context: Matching): Known | null {
@@ -204,6 +230,14 @@ function* alternatives(
   known: Known,
 ): Generator<[string | null, Known]> {
   const { test, yes, no } = expression;
+  const equality = equalityIn(test);
+  if (equality !== null && yes.kind === 'literal' && no.kind === 'literal') {
+    for (const [same, says] of equalities(equality.name, equality.equals, known)) {
+      const { value } = same ? yes : no;
+      yield [isSpelled(value) ? value.value : null, says];
+    }
+    return;
+  }
   const absent = test.kind === 'equal' && test.left.kind === 'name' && isNull(test.right) && !test.negated;
   const asked = absent ? test.left : test;
   if (asked.kind !== 'name' || asked.path.length !== 1 || yes.kind !== 'literal' || no.kind !== 'literal') return;
