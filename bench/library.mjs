@@ -195,13 +195,61 @@ function noise(make, depth = 0) {
   return `<${tag}${cls}>\n${indent(Array.from({ length: int(1, 4) }, () => noise(make, depth + 1)).join('\n'), 2)}\n</${tag}>`;
 }
 
+/** A component without a root of its own: a heading and what follows it, or a label and its control. */
+function makeRun(make, index) {
+  const { pick, word, words } = make;
+  const block = word() + word();
+  const name = `${block}-${index}x`;
+  const text = (prop) => ({ name: prop, type: 'text' });
+  const list = { name: 'p9', type: 'list', fields: ['f0', 'f1'] };
+  const kinds = [
+    {
+      props: [text('p0'), list],
+      first: (marks) => `<h2${marks} class="${block}__heading">{{p0}}</h2>`,
+      last: `<ul mark-end="${name}" class="${block}__list">\n    <template each="item" of="p9"><li item="p9" item-f0="{{item.f0}}" item-f1="{{item.f1}}"><a class="${block}__link" href="{{item.f1}}">{{item.f0}}</a></li></template>\n  </ul>`,
+    },
+    {
+      props: [text('p0'), { ...text('p1'), long: true }],
+      first: (marks) =>
+        `<h3${marks} class="${block}__heading"><span class="${block}__mark">${words(1, 2)}</span> {{p0}}</h3>`,
+      last: `<p mark-end="${name}" class="${block}__text">{{p1}} <b class="${block}__more">${words(2, 4)}</b></p>`,
+    },
+    {
+      props: [text('p0'), { ...text('p1'), id: true }],
+      first: (marks) => `<label${marks} class="${block}__label" for="{{p1}}">{{p0}}</label>`,
+      last: `<input mark-end="${name}" type="text" class="${block}__control" id="{{p1}}" name="{{p1}}" autocomplete="off">`,
+    },
+  ];
+  const { props, first, last } = pick(kinds);
+  const marks = props.filter(({ type }) => type === 'text').map(({ name: each }) => ` mark-${each}="{{${each}}}"`);
+  const lines = props.flatMap(({ name: each, type, fields }) => [
+    `  <meta prop="${each}" type="${type}">`,
+    ...(fields ?? []).map((field) => `  <meta prop="${each}.${field}" type="text">`),
+  ]);
+  const body = `  ${first(` mark="${name}"${marks.join('')}`)}\n  ${last}`;
+  const source = `<template component="${name}">\n${lines.join('\n')}\n\n${body}\n</template>\n`;
+  return { name, props, features: new Set(['run of siblings']), source, path: `components/${name}.html` };
+}
+
 /** A library, and a site of pages that use it. */
 export function makeSite(seed) {
   const make = maker(seed);
   const { int, chance } = make;
   const soup = chance(0.2);
   const components = [];
-  for (let i = int(2, 6); i > 0; i--) components.push(makeComponent(make, i, [...components], soup));
+  for (let i = int(2, 6); i > 0; i--) {
+    const run = !soup && chance(0.1);
+    components.push(
+      run
+        ? makeRun(make, i)
+        : makeComponent(
+            make,
+            i,
+            components.filter(({ features }) => !features.has('run of siblings')),
+            soup,
+          ),
+    );
+  }
   const pages = Array.from({ length: int(1, 20) }, () => []);
   const plain = components.filter(({ props }) => !props.some(({ type }) => type === 'slot'));
   const content = () =>
@@ -242,10 +290,13 @@ function plainPage(path, source, registry) {
         Object.fromEntries(
           marks.filter(({ name }) => /^(mark|item)-/.test(name)).map(({ name, value }) => [name.slice(5), value]),
         );
+      const end = marks.find(({ name }) => name === 'mark-end');
+      if (end) found.findLast(({ name }) => name === end.value).end = node.end;
       if (mark) {
         inner = { name: mark.value, start: node.start, end: node.end, values: values(), lists: {} };
         found.push(inner);
-      } else if (item) (owners.lists[item.value] ??= []).push(values());
+      } else if (item)
+        (owners ?? found.at(-1)).lists[item.value] = [...((owners ?? found.at(-1)).lists[item.value] ?? []), values()];
     }
     for (const child of node.children ?? []) visit(child, inner);
   };

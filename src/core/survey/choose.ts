@@ -170,10 +170,9 @@ function plus(a: Amount, b: Amount, sign = 1): Amount {
   return { bytes: a.bytes + sign * b.bytes, lines: a.lines + sign * b.lines };
 }
 
-/** What a candidate is ranked by: one that saves no line comes last. */
-function worthOf<T>({ general }: Candidate<T>, { bytes, lines }: Amount): number {
-  if (general === null) return Number.MAX_SAFE_INTEGER;
-  return lines < 1 ? Math.min(bytes, lines) : bytes;
+/** What a candidate is ranked by. */
+function worthOf<T>({ general }: Candidate<T>, { bytes }: Amount): number {
+  return general === null ? Number.MAX_SAFE_INTEGER : bytes;
 }
 
 /** Runs of siblings are no root that a template could have in its place: they stand free, or not at all. */

@@ -101,7 +101,7 @@ function poorFinding(name: string, { hopeless }: Group): Finding {
     name,
     saved,
     recommended: false,
-    reason: poorReason(saved),
+    reason: poorReason(saved, 0),
     blocked: null,
     component: null,
     get kind() {
@@ -138,11 +138,16 @@ function standsIn({ candidate, blockedBy }: Choice<Payload>): string {
   return inside ? 'stands inside' : 'holds';
 }
 
-/** Why a saving is not worth a component. */
-export function poorReason({ lines, bytes }: Amount): string {
+/** What saves no line must save so many times the least bytes, and so many bytes for each line that it adds. */
+const IN_BYTES = 10;
+const A_LINE = 200;
+
+/** Why a saving is not worth a component, null when it is. */
+export function poorReason({ lines, bytes }: Amount, minSaving: number): string | null {
   if (bytes < 0) return `costs ${-bytes} bytes more than it saves`;
-  if (lines < 1) return lines === 0 ? 'saves no line' : `adds ${-lines} ${lines === -1 ? 'line' : 'lines'}`;
-  return `saves only ${bytes} bytes`;
+  if (bytes < minSaving) return `saves only ${bytes} bytes`;
+  if (lines >= 1 || (bytes >= minSaving * IN_BYTES && bytes >= -lines * A_LINE)) return null;
+  return lines === 0 ? 'saves no line' : `adds ${-lines} ${lines === -1 ? 'line' : 'lines'}`;
 }
 
 function knownProps({ pattern, rows }: Known) {

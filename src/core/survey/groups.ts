@@ -133,7 +133,8 @@ export function findGroups(profiles: Profile[], options: GroupOptions): Group[] 
     }
   }
   for (const spots of findRuns(profiles)) {
-    if (spots.length < options.minOccurrences || alwaysInside(spots)) continue;
+    const parents = spots.map(({ page, at }) => ({ page, at: profiles[page]!.parent[at]! }));
+    if (spots.length < options.minOccurrences || alwaysInside(parents)) continue;
     const general = options.generalise(spots, false);
     if (general !== null && options.worth(general, spots.length) > 0) groups.push({ spots, general, hopeless: null });
   }

@@ -14,6 +14,8 @@ const HEAD = new Set(['meta', 'link']);
 /** Runs of one kind, in document order, none across another of its kind. */
 export function findRuns(profiles: Profile[]): Spot[][] {
   const byKey = new Map<string, Spot[]>();
+  // what is always all that an element holds is that element's
+  const apart = new Set<string>();
   profiles.forEach((profile, page) => {
     const visited = new Set<Element>();
     for (const element of profile.elements) {
@@ -22,6 +24,8 @@ export function findRuns(profiles: Profile[]): Spot[][] {
       visited.add(parent);
       for (const run of runsAmong(parent, profile)) {
         const key = run.map(keyOf).join(' + ');
+        const count = parent.children.filter(({ kind }) => kind === 'element').length;
+        if (run.length < count || profile.lift[parent.at] === Lift.frame) apart.add(key);
         const spots = byKey.get(key);
         const spot = { page, at: run[0]!.at, span: run.length };
         if (spots === undefined) byKey.set(key, [spot]);
@@ -29,7 +33,7 @@ export function findRuns(profiles: Profile[]): Spot[][] {
       }
     }
   });
-  return [...byKey.values()];
+  return [...byKey].flatMap(([key, spots]) => (apart.has(key) ? [spots] : []));
 }
 
 function keyOf(element: Element): string {
@@ -61,10 +65,7 @@ function runsAmong(parent: Element, profile: Profile): Element[][] {
       }
     }
   }
-  // all that an element holds is the element's, but for those that are never lifted themselves
-  const count = parent.children.filter(({ kind }) => kind === 'element').length;
-  const whole = (run: Element[]) => run.length === count && profile.lift[parent.at] !== Lift.frame;
-  return runs.filter((run) => run.length > 1 && !whole(run));
+  return runs.filter((run) => run.length > 1);
 }
 
 function belongTogether(first: Element, second: Element): boolean {

@@ -67,8 +67,7 @@ export function survey(pages: Page[], registry: Registry, options: SurveyOptions
       const smaller = spots.length < thresholds.minOccurrences ? null : make(spots, false);
       return smaller === null ? null : candidate(spots, smaller);
     },
-    ({ general }, saved) =>
-      general !== null && (saved.bytes < thresholds.minSaving || saved.lines < 1) ? poorReason(saved) : null,
+    ({ general }, saved) => (general === null ? null : poorReason(saved, thresholds.minSaving)),
   );
   const taken = new Set(registry.keys());
   for (const { elements } of profiles) for (const { tag } of elements) if (tag.includes('-')) taken.add(tag);
