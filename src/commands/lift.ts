@@ -23,12 +23,14 @@ interface Options extends ThresholdOptions {
   dryRun?: boolean;
   force?: boolean;
   json?: boolean;
+  cut?: string;
 }
 
 export function define(program: Command): void {
   withThresholds(program.command('lift').argument('[names...]', 'findings of the survey'))
     .description('write components and rewrite the pages to use them')
     .option('--recommended', 'lift all findings that the survey recommends')
+    .option('--cut <number>', 'of one finding, another way to cut it: see estrade show')
     .option('--dry-run', 'print what would change as a patch, write nothing')
     .option('--force', 'overwrite a file that stands where a component goes; the journal keeps it')
     .option('--json', 'answer as JSON (docs/json.md)')
@@ -57,7 +59,11 @@ export async function liftProject(cwd: string, names: string[], options: Options
   const { project, pages, files } = surveyed;
   const named = [...new Set(names)].map((name) => pick(surveyed.findings, name));
   const findings =
-    options.recommended === true ? surveyed.findings.filter((each) => each.recommended || named.includes(each)) : named;
+    options.cut !== undefined
+      ? [pickCut(surveyed, named, options)]
+      : options.recommended === true
+        ? surveyed.findings.filter((each) => each.recommended || named.includes(each))
+        : named;
   if (findings.length === 0)
     throw new Problem('the survey recommends nothing here', {
       exit: 1,
@@ -97,9 +103,29 @@ export async function liftProject(cwd: string, names: string[], options: Options
       return { path, before: file.bytes, after: encode(after, file), origin: Buffer.from(origins.get(path)!) };
     }),
   ];
-  const command = ['lift', ...(options.recommended === true ? ['--recommended'] : []), ...names].join(' ');
+  const flags = [
+    ...(options.recommended === true ? ['--recommended'] : []),
+    ...(options.cut ? ['--cut', options.cut] : []),
+  ];
+  const command = ['lift', ...flags, ...names].join(' ');
   await writeAll(project.root, command, planned, () => proveFromDisk(project, planned));
   return { ...lifted, written: true };
+}
+
+/** The way to cut that was asked for by its number. @throws Problem (exit 2) */
+function pickCut({ cutsOf }: Surveyed, named: Finding[], { cut, recommended }: Options): Finding {
+  const [finding] = named;
+  if (finding === undefined || named.length > 1 || recommended === true)
+    throw new Problem('--cut needs exactly one finding', { hint: 'estrade show <name> lists the ways to cut it' });
+  const cuts = cutsOf(finding);
+  const found = /^\d+$/.test(cut!) ? cuts[Number(cut) - 1] : undefined;
+  if (found !== undefined) return found.finding;
+  throw new Problem(`"${cut!}" is no way to cut ${finding.name}`, {
+    hint:
+      cuts.length === 0
+        ? 'it is a component already'
+        : `give a number from 1 to ${cuts.length}: estrade show ${finding.name}`,
+  });
 }
 
 /** A file that stands where a component is to go. @throws Problem without `force`: Estrade did not write it */

@@ -1,10 +1,10 @@
 /** `show`: one finding, as it stands and as it would be written. */
 import type { Command } from 'commander';
 import { Problem } from '../core/errors.js';
-import { placeAt } from '../core/page/parse.js';
-import type { Finding } from '../core/survey/types.js';
-import { bold, count, dim, green, size, terminalWidth } from '../terminal/style.js';
-import { cut, oneLine, table } from '../terminal/table.js';
+import { lineCount, placeAt } from '../core/page/parse.js';
+import type { Cut, Finding } from '../core/survey/types.js';
+import { bold, count, dim, green, number, size, terminalWidth } from '../terminal/style.js';
+import { type Column, cut, oneLine, table } from '../terminal/table.js';
 import { print, printJson, tellUnreadable, type ThresholdOptions, withThresholds } from './context.js';
 import { findingJson, surveyProject } from './survey.js';
 
@@ -22,11 +22,19 @@ export function define(program: Command): void {
     .option('--json', 'answer as JSON (docs/json.md)')
     .addHelpText('after', '\nExample:\n  estrade show sailing-row')
     .action(async (name: string, options: Options) => {
-      const { findings, unreadable } = await surveyProject(process.cwd(), [], options);
+      const { findings, unreadable, cutsOf, pages } = await surveyProject(process.cwd(), [], options);
       const finding = pick(findings, name);
+      const lines = pages.reduce((sum, page) => sum + lineCount(page), 0);
+      const cuts = cutsOf(finding).map((cut) => ({ ...cut, linesAfter: lines - cut.finding.saved.lines }));
       if (options.json === true)
-        printJson({ format: 1, ...findingJson(finding), file: finding.file, uses: finding.uses });
-      else printFinding(finding, options.all === true);
+        printJson({
+          format: 1,
+          ...findingJson(finding),
+          file: finding.file,
+          uses: finding.uses,
+          cuts: cuts.map(cutJson),
+        });
+      else printFinding(finding, cuts, lines, options.all === true);
       if (tellUnreadable(unreadable)) process.exitCode = 2;
     });
 }
@@ -42,7 +50,10 @@ export function pick(findings: Finding[], name: string): Finding {
   });
 }
 
-function printFinding(finding: Finding, all: boolean): void {
+/** A way to cut, and how long the site would be after it alone. */
+type Counted = Cut & { linesAfter: number };
+
+function printFinding(finding: Finding, cuts: Counted[], lines: number, all: boolean): void {
   const { name, kind, occurrences, props, saved, component } = finding;
   const pages = new Set(occurrences.map(({ page }) => page)).size;
   print(`${bold(name)}  ${kind}, ${count(occurrences.length, 'place')} on ${count(pages, 'page')}`);
@@ -61,7 +72,44 @@ function printFinding(finding: Finding, all: boolean): void {
   if (component === null) print(indent(finding.file.trimEnd()));
   print(`\n${dim('A use:')}`);
   print(indent(dedent(finding.uses[0]!)));
+  if (cuts.length > 1)
+    print(
+      `\n${dim(`Ways to cut it; the site has ${count(lines, 'line')}, and after each by itself:`)}\n${cutTable(cuts)}`,
+    );
+  if (cuts.length > 1) print(dim(`\nAnother one: estrade lift ${name} --cut 2`));
   if (component === null || finding.recommended) print(dim(`\nNext: estrade lift ${name} --dry-run`));
+}
+
+function cutTable(cuts: Counted[]): string {
+  const columns: Column[] = [
+    { title: '', align: 'right', fixed: true },
+    { title: 'way' },
+    { title: 'component' },
+    { title: 'lines', align: 'right', fixed: true },
+    { title: 'files', align: 'right', fixed: true },
+    { title: 'props', align: 'right', fixed: true },
+    { title: 'slots', align: 'right', fixed: true },
+    { title: 'uses', align: 'right', fixed: true },
+    { title: 'to change', align: 'right', fixed: true },
+  ];
+  const rows = cuts.map(({ what, finding, places, linesAfter }, i) => [
+    String(i + 1),
+    what,
+    finding.name,
+    number(linesAfter),
+    '1',
+    number(finding.props.length),
+    number(finding.general?.slots.length ?? 0),
+    number(finding.occurrences.length),
+    count(places, 'place'),
+  ]);
+  return table(columns, rows, terminalWidth());
+}
+
+function cutJson({ what, finding, places, linesAfter }: Counted) {
+  const { name, props, general, occurrences } = finding;
+  const slots = general?.slots.length ?? 0;
+  return { what, name, linesAfter, files: 1, props: props.length, slots, uses: occurrences.length, places };
 }
 
 function cell(prop: Finding['props'][number], i: number): string {

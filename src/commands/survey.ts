@@ -4,7 +4,7 @@ import { lineCount, placeAt } from '../core/page/parse.js';
 import { elementsOf } from '../core/page/tree.js';
 import { survey } from '../core/survey/survey.js';
 import type { Finding, Survey } from '../core/survey/types.js';
-import { count, dim, green, number, size, terminalWidth } from '../terminal/style.js';
+import { count, dim, green, number, size, terminalWidth, yellow } from '../terminal/style.js';
 import { progress } from '../terminal/progress.js';
 import { type Column, table } from '../terminal/table.js';
 import { type LoadedPages, loadPages, openProject, type Project } from '../workspace/project.js';
@@ -41,7 +41,7 @@ export async function surveyProject(cwd: string, paths: string[], options: Thres
     message: `${path}: ${why}`,
     places: [{ path, line: 1, column: 1 }],
   }));
-  return { project, ...loaded, findings: found.findings, remarks: [...unreadable, ...found.remarks] };
+  return { project, ...loaded, ...found, remarks: [...unreadable, ...found.remarks] };
 }
 
 interface Options extends ThresholdOptions {
@@ -91,7 +91,9 @@ function printSurvey({ pages, findings, remarks }: Surveyed, listed: Finding[]):
       ),
     );
   for (const { message, places, kind } of remarks)
-    if (kind !== 'unreadable')
+    if (kind === 'slip')
+      for (const { path, line, column } of places) print(yellow(`${path}:${line}:${column}: ${message}`));
+    else if (kind !== 'unreadable')
       print(dim(`${message}: ${places.map(({ line, column }) => `${line}:${column}`).join(', ')}`));
   if (recommended.length > 0) print(dim(`Next: estrade show ${recommended[0]!.name}, estrade lift --recommended`));
 }

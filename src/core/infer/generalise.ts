@@ -1,7 +1,9 @@
 /** From alike occurrences to an interface: the anti-unification of the group, with names and types. */
 import type { Spelled } from '../page/spelling.js';
+import type { Element, Text } from '../page/tree.js';
 import { findPattern } from './columns.js';
-import { nameList, nameProps, nameRun, nameSlot } from './names.js';
+import { nameProps } from './names.js';
+import { nameList, nameRun, nameSlot } from './part-names.js';
 import {
   type ElementPattern,
   type Hole,
@@ -97,6 +99,49 @@ export function generalise(occurrences: Occurrence[], exact: boolean, options: G
     if (general !== null) return general;
   }
   return null;
+}
+
+/** So many bytes a prop counts in a frame, and in one into which all is poured that can be. */
+const FRAME = 300;
+const BARE_FRAME = 20_000;
+
+/** The group as a frame: constant markup with slots for what varies in it. Null where nothing can be poured in. */
+export function frameOf(occurrences: Occurrence[], options: Generalising, bare = false): General | null {
+  const penalty = bare ? BARE_FRAME : FRAME;
+  const root = findPattern(occurrences, { ...options, exact: false, limit: Infinity, penalty });
+  const general = root && interfaceOf(occurrences, root, options);
+  return general === null || general.slots.length === 0 ? null : general;
+}
+
+/** Elements that hold nothing but items of one group, as one component each that takes a list of them. */
+export function listedOf(parents: Occurrence[], items: General, options: Generalising): General | null {
+  if (items.slots.length > 0 || items.props.some(({ list }) => list !== undefined)) return null;
+  const owner = new Map(parents.map(({ element }, i) => [element, i]));
+  const owners = items.occurrences.map(({ element }) => owner.get(element.parent as Element) ?? -1);
+  const root = plainElement(parents.map(({ element }) => element));
+  const runs = parents.map(({ element }) => element.children);
+  const lead = runs[0]![0]?.kind === 'text' ? runs[0]![0] : null;
+  const trail = runs.map((run) => (run.at(-1)?.kind === 'text' && lead !== null ? (run.at(-1) as Text) : null));
+  const last = runs.map((run, i) => (trail[i] === null ? run : run.slice(0, -1)).at(-1)?.end ?? -1);
+  const nodes = runs.map((run) => run[0] ?? null);
+  const list: ListPattern = {
+    kind: 'list',
+    nodes,
+    holes: [],
+    lead,
+    root: items.root,
+    items: items.occurrences,
+    owners,
+    ends: last,
+  };
+  root.children.push(list);
+  if (trail.every((text) => text !== null))
+    root.children.push({ kind: 'text', nodes: trail, holes: [], verbatim: false });
+  return owners.includes(-1) ? null : interfaceOf(parents, root, options);
+}
+
+function plainElement(nodes: Element[]): ElementPattern {
+  return { kind: 'element', nodes, holes: [], children: [] };
 }
 
 /** How many different values may vary before flags are joined. */

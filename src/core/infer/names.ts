@@ -5,7 +5,7 @@
 import { kebabCase } from 'change-case';
 import pluralize from 'pluralize';
 import { attrOf, type Child, classWords, type Element, elementsOf, type Parent, textOf } from '../page/tree.js';
-import type { Hole, SlotPattern } from './pattern.js';
+import { type Hole, RUN } from './pattern.js';
 import { elementOf, type Varying } from './props.js';
 
 /** No prop is named like an attribute that any element may carry (HTML standard, "global attributes"; `role`), or that the format uses. */
@@ -16,7 +16,7 @@ export const GLOBAL_ATTRIBUTES = new Set(
 );
 
 /** Stand-ins for words that a prop cannot be called. */
-const INSTEAD: Record<string, string> = {
+export const INSTEAD: Record<string, string> = {
   title: 'heading',
   class: 'variant',
   style: 'look',
@@ -32,7 +32,7 @@ const INSTEAD: Record<string, string> = {
   slot: 'place',
 };
 
-const TEXT_ROLE: Record<string, string> = {
+export const TEXT_ROLE: Record<string, string> = {
   h1: 'heading',
   h2: 'heading',
   h3: 'heading',
@@ -79,7 +79,7 @@ export function asName(text: string): string | null {
 }
 
 /** The first class word that names a thing, without the name of the block that it belongs to. */
-function classWord(element: Element, block: string | null): string | null {
+export function classWord(element: Element, block: string | null): string | null {
   for (const word of classWords(element)) {
     const bem = /^.+?__(.+?)(--.*)?$/.exec(word)?.[1];
     if (bem !== undefined) return asName(bem);
@@ -234,7 +234,7 @@ export function nameProps(varying: Varying[], roots: ReadonlySet<Element>): stri
   });
 }
 
-function nextNumber(name: string, taken: Set<string>): string {
+export function nextNumber(name: string, taken: Set<string>): string {
   let i = ORDINALS.length + 1;
   while (taken.has(`${name}-${i}`)) i++;
   return `${name}-${i}`;
@@ -286,7 +286,7 @@ const RESERVED = new Set(
 
 /** A valid custom-element name for what stands at `root`, not among `taken`; `taken` is left as it is. */
 export function nameComponent(root: Element, taken: ReadonlySet<string>): string {
-  const role = ROOT_ROLE[root.tag] ?? (/^h[1-6]$/.test(root.tag) ? 'heading' : 'block');
+  const role = roleOf(root);
   const words = [...ownWords(root), ...aroundWords(root).flatMap((word) => asName(pluralize.singular(word)) ?? [])];
   const names = words.flatMap((word) =>
     word.includes('-')
@@ -303,6 +303,15 @@ export function nameComponent(root: Element, taken: ReadonlySet<string>): string
   return `${names[0]!}-${i}`;
 }
 
+/** What a run of siblings is, by its first element. */
+const RUN_ROLE: Record<string, string> = { meta: 'head', link: 'head', dt: 'entry', label: 'field', input: 'field' };
+
+function roleOf(root: Element): string {
+  const first = root.children[0];
+  if (root.tag === RUN && first?.kind === 'element') return RUN_ROLE[first.tag] ?? 'section';
+  return ROOT_ROLE[root.tag] ?? (/^h[1-6]$/.test(root.tag) ? 'heading' : 'block');
+}
+
 function ownWords(root: Element): string[] {
   const label = attrOf(root, 'aria-label') ?? '';
   return [
@@ -316,7 +325,7 @@ function ownWords(root: Element): string[] {
     .filter((word): word is string => word !== null);
 }
 
-function blockWord(element: Element): string | null {
+export function blockWord(element: Element): string | null {
   const word = classWords(element).find((each) => !LAYOUT.test(each.split(/[-_]/)[0]!) && !/\d/.test(each));
   return word === undefined ? null : asName(word.replace('__', '-').replace(/--.*$/, ''));
 }
@@ -339,55 +348,4 @@ function aroundWords(root: Element): string[] {
     found.push(...words.filter((word): word is string => word !== null));
   }
   return found;
-}
-
-/** What the presence of a run of nodes could be called. */
-export function nameRun(nodes: Child[], taken: ReadonlySet<string>): string {
-  const element = nodes.find((node) => node.kind === 'element');
-  const words = element === undefined ? [] : [classWord(element, null), TEXT_ROLE[element.tag], element.tag];
-  const names = [...words, 'more']
-    .filter((word): word is string => typeof word === 'string')
-    .map((word) => INSTEAD[word] ?? word);
-  const free = [...names, ...names.map((word) => `with-${word}`)].find(
-    (name) => !taken.has(name) && !GLOBAL_ATTRIBUTES.has(name),
-  );
-  return free ?? nextNumber(names[0]!, new Set(taken));
-}
-
-/** A list and one of its items, by what `item` is. */
-export function nameList(item: Element, taken: ReadonlySet<string>): { many: string; one: string } {
-  const block = blockWord(item);
-  const word = (block === null ? null : asName(block.replace(/^.*?__/, ''))) ?? LIST_ROLE[item.tag] ?? 'item';
-  const words = [word, LIST_ROLE[item.tag] ?? 'item', 'item', 'entry', 'record'].map((each) =>
-    pluralize.singular(each),
-  );
-  const free = (name: string) => !taken.has(name) && !GLOBAL_ATTRIBUTES.has(name);
-  const one = words.find((each) => each !== pluralize(each) && free(each) && free(pluralize(each)));
-  if (one !== undefined) return { many: pluralize(one), one };
-  const many = nextNumber('items', new Set(taken));
-  return { many, one: many.replace('items', 'item') };
-}
-
-const LIST_ROLE: Record<string, string> = {
-  tr: 'row',
-  td: 'cell',
-  th: 'heading',
-  li: 'item',
-  option: 'option',
-  p: 'paragraph',
-  a: 'link',
-  img: 'picture',
-  dt: 'term',
-  dd: 'detail',
-  meta: 'entry',
-  section: 'section',
-  article: 'article',
-};
-
-/** What a place that is poured into could be called: by the element around it. */
-export function nameSlot({ around }: SlotPattern, taken: ReadonlySet<string>): string {
-  const own = classWord(around, null) ?? asName(attrOf(around, 'id') ?? '');
-  const names = [own, around.tag, 'content'].filter((each): each is string => each !== null);
-  const kept = names.map((name) => INSTEAD[name] ?? name);
-  return kept.find((name) => !taken.has(name)) ?? nextNumber(kept[0]!, new Set(taken));
 }

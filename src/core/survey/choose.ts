@@ -20,6 +20,8 @@ export interface Candidate<T> {
   gains: Amount[];
   /** what its file takes */
   cost: Amount;
+  /** bytes that count against it beside its length */
+  burden: number;
   /** null for a component that is there already: it comes first, and nothing nests in it */
   general: General | null;
   payload: T;
@@ -106,12 +108,14 @@ export function choose<T>(
       return !free || refuse(choice.candidate, choice.saved) !== null;
     });
     if (drop.length === 0 || round > ROUNDS)
-      return { choices: [...choices, ...poor], savedBy: (candidate) => settled(candidate, state) };
+      return {
+        choices: [...choices, ...poor],
+        savedBy: (candidate) => plus(settled(candidate, state), { bytes: candidate.burden, lines: 0 }),
+      };
     // those whose places went into others' templates; the least first, for the rest may do without it
     drop.sort((a, b) => a.saved.bytes - b.saved.bytes || order(a.candidate, b.candidate));
     for (const choice of round < ROUNDS - 1 ? drop.slice(0, 1) : drop) {
-      const reason = refuse(choice.candidate, choice.saved) ?? 'stands inside others';
-      poor.push({ ...choice, chosen: false, reason });
+      poor.push({ ...choice, saved: total(choice.candidate), chosen: false, reason: 'others save more in its places' });
       left = left.filter((each) => each !== originOf(choice.candidate));
     }
   }
@@ -130,7 +134,7 @@ function chooseOnce<T>(
   };
   const choices: Choice<T>[] = [];
   const queue = candidates
-    .map((candidate) => ({ candidate, worth: worthOf(candidate, total(candidate)) }))
+    .map((candidate) => ({ candidate, worth: worthOf(candidate, total(candidate)) - candidate.burden }))
     .sort((a, b) => a.worth - b.worth || order(b.candidate, a.candidate));
   const put = (candidate: Candidate<T>, worth: number) => {
     const at = queue.findIndex((each) => each.worth > worth);
@@ -154,8 +158,11 @@ function chooseOnce<T>(
       put(candidate, now);
       continue;
     }
-    const reason = refuse(candidate, saved);
-    const choice: Choice<T> = { ...told, chosen: reason === null, reason, blockedBy: null };
+    const poor = refuse(candidate, saved);
+    const alone =
+      poor === null ? null : refuse(candidate, plus(total(candidate), { bytes: candidate.burden, lines: 0 }, -1));
+    const reason = poor === null ? null : (alone ?? 'others save more in its places');
+    const choice: Choice<T> = { ...told, saved: total(candidate), chosen: reason === null, reason, blockedBy: null };
     choices.push(choice);
     if (reason === null) settle(candidate, state);
   }
@@ -212,10 +219,10 @@ function groupsOf<T>(spots: Spot[], state: State<T>) {
 
 /** What a candidate would save where it stands now. */
 function standing<T>(candidate: Candidate<T>, state: State<T>): Standing<T> {
-  const { spots, gains, cost, general } = candidate;
+  const { spots, gains, cost, general, burden } = candidate;
   const { free, whole, lost, by } = groupsOf(spots, state);
   const kept = [...free, ...whole.flat()].sort((a, b) => a - b);
-  let saved: Amount = { bytes: -cost.bytes, lines: -cost.lines };
+  let saved: Amount = { bytes: -cost.bytes - burden, lines: -cost.lines };
   for (const i of free) saved = plus(saved, gains[i]!);
   for (const [i] of whole) saved = plus(saved, gains[i!]!);
   if (lost.length > 0 || general === null) return { saved, kept, blockedBy: by };
@@ -279,8 +286,8 @@ function standsFree<T>({ spots }: Candidate<T>, state: State<T>): boolean {
 }
 
 /** What a chosen candidate saves when all is chosen. */
-function settled<T>({ spots, gains, cost }: Candidate<T>, state: State<T>): Amount {
-  let saved: Amount = { bytes: -cost.bytes, lines: -cost.lines };
+function settled<T>({ spots, gains, cost, burden }: Candidate<T>, state: State<T>): Amount {
+  let saved: Amount = { bytes: -cost.bytes - burden, lines: -cost.lines };
   const groups = new Map<Pattern, number[]>();
   spots.forEach((spot, i) => {
     const { holder, within: pattern } = ownerAt(state, spot)!;

@@ -12,18 +12,20 @@ import type { Profile } from './profile.js';
 export interface Cutting {
   profiles: Profile[];
   minOccurrences: number;
-  /** generalises spots of one shape (`exact`) or of alike ones, or null where that makes no component */
-  generalise: (spots: Spot[], exact: boolean) => General | null;
+  /** generalises spots of one shape, of alike ones, or as a frame; null where that makes no component */
+  generalise: (spots: Spot[], as: Likeness) => General | null;
   /** bytes saved if there were `count` such places, at least 1 for what is worth a look */
   worth: (general: General, count: number) => number;
   /** true for spots that an outer group always holds */
   inside: (spots: Spot[]) => boolean;
 }
 
+export type Likeness = 'one shape' | 'alike' | 'frame';
+
 /** A group that is not settled yet. */
 interface Draft {
   spots: Spot[];
-  exact: boolean;
+  as: Likeness;
   sample: General;
   worth: number;
   /** what it is cut into where it turns out not to be one */
@@ -35,13 +37,12 @@ const ROUGH = 400;
 
 /** The groups that save most. */
 export function cut(buckets: Spot[][], cutting: Cutting): Group[] {
-  const settle = ({ spots, exact, sample, worth, parts }: Draft): Group[] => {
+  const settle = ({ spots, as, sample, worth, parts }: Draft): Group[] => {
     if (worth < -ROUGH) {
-      const whole = () =>
-        (sample.occurrences.length === spots.length ? null : cutting.generalise(spots, exact)) ?? sample;
+      const whole = () => (sample.occurrences.length === spots.length ? null : cutting.generalise(spots, as)) ?? sample;
       return [{ spots, general: sample, hopeless: { worth: Math.round(worth), whole } }];
     }
-    const general = sample.occurrences.length === spots.length ? sample : cutting.generalise(spots, exact);
+    const general = sample.occurrences.length === spots.length ? sample : cutting.generalise(spots, as);
     return general === null ? parts.flatMap(settle) : [{ spots, general, hopeless: null }];
   };
   return joined(bestOf(buckets, cutting, 0), cutting).flatMap(settle);
@@ -66,8 +67,16 @@ function sampleOf(spots: Spot[], profiles: Profile[]): Spot[] {
 
 function draftOf(spots: Spot[], exact: boolean, cutting: Cutting, parts: Draft[] = []): Draft | null {
   if (spots.length < cutting.minOccurrences) return null;
-  const sample = cutting.generalise(sampleOf(spots, cutting.profiles), exact);
-  return sample === null ? null : { spots, exact, sample, worth: cutting.worth(sample, spots.length), parts };
+  const some = sampleOf(spots, cutting.profiles);
+  const draft = (as: Likeness): Draft | null => {
+    const sample = cutting.generalise(some, as);
+    return sample && { spots, as, sample, worth: cutting.worth(sample, spots.length), parts };
+  };
+  const whole = draft(exact ? 'one shape' : 'alike');
+  if (whole !== null && whole.sample.blocks.length === 0) return whole;
+  // where much comes and goes, less is said by what stands around it
+  const frame = draft('frame');
+  return frame === null || (whole !== null && whole.worth >= frame.worth) ? whole : frame;
 }
 
 function total(drafts: Draft[]): number {

@@ -1,7 +1,7 @@
 /** From what the survey chose to findings: names, composed components, what they save, and why the rest is not recommended. */
 import { composeAll } from '../infer/compose.js';
 import { needsTemplateForm } from '../infer/form.js';
-import { type Generalising, giveNames } from '../infer/generalise.js';
+import { type General, type Generalising, giveNames } from '../infer/generalise.js';
 import { nameComponent } from '../infer/names.js';
 import { type Occurrence, RUN, type Value } from '../infer/pattern.js';
 import { componentFile } from '../infer/template.js';
@@ -85,6 +85,20 @@ export function toFindings(
     (a, b) =>
       Number(b.recommended) - Number(a.recommended) || b.saved.bytes - a.saved.bytes || (a.name < b.name ? -1 : 1),
   );
+}
+
+/** A finding of one group by itself, that someone asks for. */
+export function findingFor(name: string, general: General): Finding {
+  const file = componentFile(name, general);
+  const { gains, cost } = measure(name, general, file);
+  const saved = gains.reduce((sum, { bytes, lines }) => ({ bytes: sum.bytes + bytes, lines: sum.lines + lines }), {
+    bytes: -cost.bytes,
+    lines: -cost.lines,
+  });
+  const { occurrences, props, slots } = general;
+  const kind: FindingKind = slots.length > 0 ? 'frame' : kindOf(occurrences);
+  const common = { name, kind, recommended: false, reason: null, blocked: null, component: null };
+  return { ...common, occurrences, props, saved, file, uses: usesOf(name, general), general };
 }
 
 /** What costs far more than it saves is seldom asked for, so it is made when it is. */

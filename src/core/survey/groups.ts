@@ -7,7 +7,7 @@ import type { Element } from '../page/tree.js';
 import type { General } from '../infer/generalise.js';
 import { type Occurrence, RUN } from '../infer/pattern.js';
 import { gatherAlike } from './alike.js';
-import { cut } from './cut.js';
+import { cut, type Likeness } from './cut.js';
 import { findRuns } from './runs.js';
 import { groupKey, isSpace, Lift, type Profile } from './profile.js';
 
@@ -31,8 +31,8 @@ export interface GroupOptions {
   minElements: number;
   /** true for an element that is a use already */
   isUse: (element: Element) => boolean;
-  /** generalises spots of one shape (`exact`) or of alike ones, or null where that makes no component */
-  generalise: (spots: Spot[], exact: boolean) => General | null;
+  /** generalises spots of one shape, of alike ones, or as a frame; null where that makes no component */
+  generalise: (spots: Spot[], as: Likeness) => General | null;
   /** bytes saved if there were `count` such places, at least 1 for what is worth a look */
   worth: (general: General, count: number) => number;
   onProgress?: (done: number, all: number) => void;
@@ -135,7 +135,7 @@ export function findGroups(profiles: Profile[], options: GroupOptions): Group[] 
   for (const spots of findRuns(profiles)) {
     const parents = spots.map(({ page, at }) => ({ page, at: profiles[page]!.parent[at]! }));
     if (spots.length < options.minOccurrences || alwaysInside(parents)) continue;
-    const general = options.generalise(spots, false);
+    const general = options.generalise(spots, 'alike');
     if (general !== null && options.worth(general, spots.length) > 0) groups.push({ spots, general, hopeless: null });
   }
   return groups;

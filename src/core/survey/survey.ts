@@ -6,15 +6,18 @@ import type { Registry } from '../component/model.js';
 import { folderOfPage } from '../component/expand.js';
 import { urlKindIn } from '../component/read.js';
 import { isUse } from '../infer/form.js';
-import { type General, generalise, giveNames } from '../infer/generalise.js';
+import { frameOf, type General, generalise, giveNames } from '../infer/generalise.js';
 import { nameComponent } from '../infer/names.js';
 import type { Occurrence, Value } from '../infer/pattern.js';
 import { type Candidate, choose } from './choose.js';
 import { burden, estimate, measure } from './cost.js';
+import type { Likeness } from './cut.js';
+import { cutsOf } from './cuts.js';
 import { type Payload, poorReason, toFindings } from './findings.js';
 import { findGroups, occurrenceAt, type Spot } from './groups.js';
 import { match, type Pattern, patternKey, patternsOf } from './match.js';
 import { Lift, profile, type Profile } from './profile.js';
+import { slipsIn } from './slips.js';
 import type { Remark, Survey, Thresholds } from './types.js';
 
 export interface SurveyOptions {
@@ -36,7 +39,8 @@ export function survey(pages: Page[], registry: Registry, options: SurveyOptions
   const at = (spot: Spot) => occurrenceAt(profiles, folders, spot);
   const isComponent = (name: string) => registry.has(name);
   const generalising = { componentFolder, maxProps: thresholds.maxProps, urlKindOf: urlKindIn(registry) };
-  const make = (spots: Spot[], exact: boolean) => generalise(spots.map(at), exact, generalising);
+  const make = (spots: Spot[], as: Likeness) =>
+    as === 'frame' ? frameOf(spots.map(at), generalising) : generalise(spots.map(at), as === 'one shape', generalising);
 
   const known = knownUses(profiles, registry, at);
   const groups = findGroups(profiles, {
@@ -49,8 +53,7 @@ export function survey(pages: Page[], registry: Registry, options: SurveyOptions
   });
   const candidate = (spots: Spot[], general: General): Candidate<Payload> => {
     const name = nameComponent(general.occurrences[0]!.element, new Set());
-    const { gains, cost } = measure(name, giveNames(general));
-    return { spots, general, payload: null, gains, cost: { ...cost, bytes: cost.bytes + burden(general) } };
+    return { spots, general, payload: null, burden: burden(general), ...measure(name, giveNames(general)) };
   };
   const chosen = choose<Payload>(
     [
@@ -64,15 +67,24 @@ export function survey(pages: Page[], registry: Registry, options: SurveyOptions
         const payload = { ...whole.payload, rows: kept.map((i) => whole.payload!.rows[i]!) };
         return { ...whole, spots, gains: kept.map((i) => whole.gains[i]!), payload };
       }
-      const smaller = spots.length < thresholds.minOccurrences ? null : make(spots, false);
+      const smaller = spots.length < thresholds.minOccurrences ? null : make(spots, 'alike');
       return smaller === null ? null : candidate(spots, smaller);
     },
-    ({ general }, saved) => (general === null ? null : poorReason(saved, thresholds.minSaving)),
+    ({ general, burden: more }, saved) => {
+      if (general === null || poorReason(saved, thresholds.minSaving) === null) return null;
+      const plain = { ...saved, bytes: saved.bytes + more };
+      return poorReason(plain, thresholds.minSaving) ?? 'saves little for what comes and goes in it';
+    },
   );
   const taken = new Set(registry.keys());
   for (const { elements } of profiles) for (const { tag } of elements) if (tag.includes('-')) taken.add(tag);
   const hopeless = groups.filter((group) => group.hopeless !== null);
-  return { findings: toFindings(chosen, hopeless, taken, at, generalising), remarks: remarksOn(profiles) };
+  const findings = toFindings(chosen, hopeless, taken, at, generalising);
+  return {
+    findings,
+    remarks: [...remarksOn(profiles), ...slipsIn(profiles, findings)],
+    cutsOf: (finding) => cutsOf(finding, findings, generalising),
+  };
 }
 
 function knownUses(profiles: Profile[], registry: Registry, at: (spot: Spot) => Occurrence): Candidate<Payload>[] {
@@ -100,6 +112,7 @@ function knownUses(profiles: Profile[], registry: Registry, at: (spot: Spot) => 
     spots,
     gains: spots.map(() => nothing),
     cost: nothing,
+    burden: 0,
     general: null,
     payload: { pattern, rows },
   }));

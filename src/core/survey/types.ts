@@ -51,12 +51,22 @@ export interface Finding {
 }
 
 export interface Remark {
-  kind: 'unreadable' | 'not-liftable' | 'too-varied';
+  kind: 'unreadable' | 'not-liftable' | 'slip';
   message: string;
   places: { path: string; line: number; column: number }[];
+}
+
+/** One way to cut what a finding covers. */
+export interface Cut {
+  what: string;
+  finding: Finding;
+  /** in how many places a change to the markup that the finding shares would be made */
+  places: number;
 }
 
 export interface Survey {
   findings: Finding[];
   remarks: Remark[];
+  /** other ways to cut what a finding covers, the finding itself first */
+  cutsOf: (finding: Finding) => Cut[];
 }

@@ -1,0 +1,56 @@
+/** Names for what a component is made of: parts that come and go, lists and their items, places that are poured into. */
+import pluralize from 'pluralize';
+import { attrOf, type Child, type Element } from '../page/tree.js';
+import { asName, blockWord, classWord, GLOBAL_ATTRIBUTES, INSTEAD, nextNumber, TEXT_ROLE } from './names.js';
+import type { SlotPattern } from './pattern.js';
+
+/** What the presence of a run of nodes could be called. */
+export function nameRun(nodes: Child[], taken: ReadonlySet<string>): string {
+  const element = nodes.find((node) => node.kind === 'element');
+  const words = element === undefined ? [] : [classWord(element, null), TEXT_ROLE[element.tag], element.tag];
+  const names = [...words, 'more']
+    .filter((word): word is string => typeof word === 'string')
+    .map((word) => INSTEAD[word] ?? word);
+  const free = [...names, ...names.map((word) => `with-${word}`)].find(
+    (name) => !taken.has(name) && !GLOBAL_ATTRIBUTES.has(name),
+  );
+  return free ?? nextNumber(names[0]!, new Set(taken));
+}
+
+/** A list and one of its items, by what `item` is. */
+export function nameList(item: Element, taken: ReadonlySet<string>): { many: string; one: string } {
+  const block = blockWord(item);
+  const word = (block === null ? null : asName(block.replace(/^.*?__/, ''))) ?? LIST_ROLE[item.tag] ?? 'item';
+  const words = [word, LIST_ROLE[item.tag] ?? 'item', 'item', 'entry', 'record'].map((each) =>
+    pluralize.singular(each),
+  );
+  const free = (name: string) => !taken.has(name) && !GLOBAL_ATTRIBUTES.has(name);
+  const one = words.find((each) => each !== pluralize(each) && free(each) && free(pluralize(each)));
+  if (one !== undefined) return { many: pluralize(one), one };
+  const many = nextNumber('items', new Set(taken));
+  return { many, one: many.replace('items', 'item') };
+}
+
+const LIST_ROLE: Record<string, string> = {
+  tr: 'row',
+  td: 'cell',
+  th: 'heading',
+  li: 'item',
+  option: 'option',
+  p: 'paragraph',
+  a: 'link',
+  img: 'picture',
+  dt: 'term',
+  dd: 'detail',
+  meta: 'entry',
+  section: 'section',
+  article: 'article',
+};
+
+/** What a place that is poured into could be called: by the element around it. */
+export function nameSlot({ around }: SlotPattern, taken: ReadonlySet<string>): string {
+  const own = classWord(around, null) ?? asName(attrOf(around, 'id') ?? '');
+  const names = [own, around.tag, 'content'].filter((each): each is string => each !== null);
+  const kept = names.map((name) => INSTEAD[name] ?? name);
+  return kept.find((name) => !taken.has(name)) ?? nextNumber(kept[0]!, new Set(taken));
+}

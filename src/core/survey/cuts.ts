@@ -1,0 +1,73 @@
+/** Other ways to cut what a finding covers: the frame alone, the item alone, a list of items, what stands in it or around it. */
+import { frameOf, type General, generalise, type Generalising, giveNames, listedOf } from '../infer/generalise.js';
+import { nameComponent } from '../infer/names.js';
+import type { Occurrence } from '../infer/pattern.js';
+import type { Element } from '../page/tree.js';
+import { findingFor } from './findings.js';
+import type { Cut, Finding } from './types.js';
+
+/** How many of the findings inside and around are told. */
+const NEIGHBOURS = 3;
+
+/** The ways to cut, the finding itself first. A known component is cut already. */
+export function cutsOf(finding: Finding, findings: Finding[], options: Generalising): Cut[] {
+  const { general, occurrences } = finding;
+  if (general === null) return [];
+  const taken = new Set(findings.map(({ name }) => name));
+  const count = occurrences.length;
+  const cuts: Cut[] = [
+    {
+      what: general.slots.length > 0 ? 'the frame, its insides poured in' : 'the whole, its values as props',
+      finding,
+      places: 1,
+    },
+  ];
+  const add = (what: string, made: General | null, places: number, name?: string) => {
+    if (made === null) return;
+    const called = name ?? nameComponent(made.occurrences[0]!.element, taken);
+    taken.add(called);
+    cuts.push({ what, finding: findingFor(called, giveNames(made)), places });
+  };
+  const frame = frameOf(occurrences, options, true);
+  if (frame !== null && (frame.props.length < general.props.length || general.slots.length === 0))
+    add('the frame, what varies poured in', frame, 1, finding.name);
+  for (const { list } of general.props)
+    if (list !== undefined && list.items.occurrences.length > 1)
+      add('the item alone', generalise(list.items.occurrences, false, options), 1 + count);
+  const parents = finding.kind === 'series' ? parentsOf(occurrences) : null;
+  const items = parents && generalise(occurrences, false, options);
+  if (parents !== null && items !== null) add('one component that takes a list', listedOf(parents, items, options), 1);
+  for (const other of findings) {
+    if (other === finding || other.general === null || cuts.length > NEIGHBOURS + 2) continue;
+    if (!other.recommended && other.saved.bytes <= 0) continue;
+    if (isInside(other, finding)) cuts.push({ what: 'what stands inside alone', finding: other, places: 1 + count });
+    else if (isInside(finding, other)) cuts.push({ what: 'what stands around it', finding: other, places: 1 });
+  }
+  return cuts;
+}
+
+/** The elements that hold nothing but the occurrences; null where others stand among them. */
+function parentsOf(occurrences: Occurrence[]): Occurrence[] | null {
+  const items = new Set(occurrences.map(({ element }) => element));
+  const parents = new Map<Element, Occurrence>();
+  for (const { page, element, folder } of occurrences) {
+    const { parent } = element;
+    if (parent?.kind !== 'element' || parent.closeStart < 0) return null;
+    const alone = parent.children.every((child) =>
+      child.kind === 'element' ? items.has(child) : child.kind === 'text' && child.value.trim() === '',
+    );
+    if (!alone) return null;
+    parents.set(parent, { page, element: parent, end: parent.end, folder });
+  }
+  return [...parents.values()];
+}
+
+/** True when each place of `inner` stands in one of `outer`. */
+function isInside(inner: Finding, outer: Finding): boolean {
+  const roots = new Set(outer.occurrences.map(({ element }) => element));
+  return inner.occurrences.every(({ element }) => {
+    let at = element.parent;
+    while (at?.kind === 'element' && !roots.has(at)) at = at.parent;
+    return at?.kind === 'element';
+  });
+}

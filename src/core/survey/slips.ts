@@ -1,0 +1,121 @@
+/**
+ * What looks like a slip: a value left over from the block that was copied, one copy that lacks or says otherwise what
+ * all others have, an `id` that stands twice, a label for nothing. Told with the majority's version, never mended.
+ */
+import type { General, InferredProp } from '../infer/generalise.js';
+import { isText, type Pattern, type Value } from '../infer/pattern.js';
+import { placeAt } from '../page/parse.js';
+import { attrOf, type Element } from '../page/tree.js';
+import type { Profile } from './profile.js';
+import type { Finding, Remark } from './types.js';
+
+/** So many others must agree for one to be odd. */
+const MAJORITY = 3;
+
+/** Slips in all pages and in what is recommended. */
+export function slipsIn(profiles: Profile[], findings: Finding[]): Remark[] {
+  const remarks = profiles.flatMap(referencesIn);
+  for (const { name, recommended, general } of findings) {
+    if (!recommended || general === null || general.occurrences.length <= MAJORITY) continue;
+    for (const prop of general.props) remarks.push(...oddValues(name, general, prop));
+    for (const { presence, patterns } of general.blocks) {
+      const lacking = presence.flatMap((there, i) => (there ? [] : [i]));
+      if (lacking.length === 1) remarks.push(lack(name, general, lacking[0]!, described(patterns)));
+    }
+  }
+  return remarks;
+}
+
+function slip(message: string, places: Remark['places']): Remark {
+  return { kind: 'slip', message, places };
+}
+
+function referencesIn({ page, elements }: Profile): Remark[] {
+  const byId = new Map<string, Element[]>();
+  for (const element of elements) {
+    const id = attrOf(element, 'id');
+    if (id !== undefined && id !== '') byId.set(id, [...(byId.get(id) ?? []), element]);
+  }
+  const twice = [...byId].filter(([, owners]) => owners.length > 1);
+  const remarks = twice.map(([id, owners]) => {
+    const places = owners.map((element) => placeAt(page, Math.max(0, element.start)));
+    return slip(`the id "${id}" stands ${owners.length} times on this page`, places.slice(1));
+  });
+  for (const element of elements) {
+    const target = element.tag === 'label' || element.tag === 'output' ? attrOf(element, 'for') : undefined;
+    for (const id of target?.split(/\s+/).filter((each) => each !== '') ?? [])
+      if (!byId.has(id))
+        remarks.push(
+          slip(`this ${element.tag} is for "${id}", and nothing here has that id`, [placeAt(page, element.start)]),
+        );
+  }
+  return remarks;
+}
+
+function textAt(value: Value): string | null {
+  return isText(value) ? value.value : null;
+}
+
+/** A value that only one has while all others agree, or that two share while all others differ. */
+function oddValues(name: string, general: General, prop: InferredProp): Remark[] {
+  const { values } = prop;
+  const count = values.length;
+  if (prop.type === 'flag' || prop.type === 'list' || prop.holes.some(({ equals }) => equals !== undefined)) return [];
+  const absent = values.flatMap((value, i) => (value === null ? [i] : []));
+  if (absent.length === 1 && !general.blocks.some((block) => block.prop === prop))
+    return [lack(name, general, absent[0]!, prop.name)];
+  const byText = new Map<string, number[]>();
+  values.forEach((value, i) => {
+    const text = textAt(value);
+    if (text !== null) byText.set(text, [...(byText.get(text) ?? []), i]);
+  });
+  if (absent.length > 0) return [];
+  const groups = [...byText.values()];
+  const [usual, odd] = groups.sort((a, b) => b.length - a.length);
+  if (groups.length === 2 && odd!.length === 1 && usual!.length >= MAJORITY) {
+    const [said, others] = [textAt(values[odd![0]!]!)!, textAt(values[usual![0]!]!)!];
+    const message = `${name}: ${prop.name} is "${said}" here and "${others}" in the ${count - 1} others`;
+    return [slip(message, [placeOf(general, prop, odd![0]!)])];
+  }
+  const pairs = groups.filter((each) => each.length > 1);
+  const [pair] = pairs;
+  const isWord = (text: string) => /\p{L}{2}/u.test(text);
+  if (pairs.length !== 1 || pair!.length !== 2 || groups.length < MAJORITY || prop.type === 'number') return [];
+  const [first, second] = pair as [number, number];
+  const text = textAt(values[first]!)!;
+  // two that are the same in all are one thing shown twice
+  const apart = general.props.some(
+    (other) => other !== prop && textAt(other.values[first]!) !== textAt(other.values[second]!),
+  );
+  if (!isWord(text) || !apart) return [];
+  // the one whose other values speak of it is not the one that was left over
+  const speaks = (i: number) =>
+    general.props.some((other) => {
+      const value = other === prop ? null : textAt(other.values[i]!);
+      return value !== null && isWord(value) && text.toLowerCase().includes(value.toLowerCase());
+    });
+  const [right, left] = speaks(second) && !speaks(first) ? [second, first] : [first, second];
+  const there = placeOf(general, prop, right);
+  const message = `${name}: ${prop.name} is "${text}" as at ${there.path}:${there.line}:${there.column}, and differs in all others`;
+  return [slip(message, [placeOf(general, prop, left)])];
+}
+
+function lack(name: string, { occurrences }: General, i: number, what: string): Remark {
+  const { page, element } = occurrences[i]!;
+  return slip(`${name}: this one has no ${what}, and the ${occurrences.length - 1} others have`, [
+    placeAt(page, element.start),
+  ]);
+}
+
+function described(patterns: Pattern[]): string {
+  const node = patterns.flatMap(({ nodes }) => nodes.find((each) => each?.kind === 'element') ?? [])[0];
+  if (node?.kind !== 'element') return 'such part';
+  const word = attrOf(node, 'class')?.trim().split(/\s+/)[0];
+  return `<${node.tag}${word ? ` class="${word}"` : ''}>`;
+}
+
+function placeOf({ occurrences }: General, { holes }: InferredProp, i: number) {
+  const { page, element } = occurrences[i]!;
+  const node = holes[0]?.pattern.nodes[i] ?? element;
+  return placeAt(page, Math.max(0, node.start));
+}
