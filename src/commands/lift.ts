@@ -75,6 +75,7 @@ export async function liftProject(cwd: string, names: string[], options: Options
     components: project.componentFiles,
     findings,
     componentFolder: project.config.components,
+    data: { folder: project.config.data, limit: project.config.inlineList, files: project.data },
     origins,
   });
   if (plan.pages.length === 0)
@@ -88,6 +89,7 @@ export async function liftProject(cwd: string, names: string[], options: Options
     source,
     there: inTheWay(project, path, options),
   }));
+  for (const { path } of plan.data) inTheWay(project, path, options);
   const lifted = { surveyed, findings, plan, written: false };
   if (options.dryRun === true) return lifted;
 
@@ -98,6 +100,7 @@ export async function liftProject(cwd: string, names: string[], options: Options
       after: Buffer.from(source),
       origin: null,
     })),
+    ...plan.data.map(({ path, text }) => ({ path, before: null, after: Buffer.from(text), origin: null })),
     ...plan.pages.map(({ path, after }): PlannedFile => {
       const file = files.get(path)!;
       return { path, before: file.bytes, after: encode(after, file), origin: Buffer.from(origins.get(path)!) };
@@ -167,8 +170,13 @@ function proveFromDisk(project: Project, planned: PlannedFile[]): void {
     return file.text;
   };
   const components = new Map(project.componentFiles.map(({ path }) => [path, read(path)]));
-  for (const { path, origin } of planned) if (origin === null) components.set(path, read(path));
-  const registry = readComponents([...components].map(([path, source]) => ({ path, source })));
+  const data = new Map(project.data);
+  for (const { path, origin } of planned)
+    if (origin === null) (path.endsWith('.json') ? data : components).set(path, read(path));
+  const registry = readComponents(
+    [...components].map(([path, source]) => ({ path, source })),
+    data,
+  );
   for (const { path, origin } of planned) {
     if (origin === null) continue;
     const { text } = expandPage(parsePage(path, read(path)), registry);
@@ -185,6 +193,8 @@ function proveFromDisk(project: Project, planned: PlannedFile[]): void {
 async function printPatch({ plan, surveyed }: Lifted): Promise<void> {
   const { unifiedDiff } = await import('../terminal/diff.js');
   const utf8 = (text: string) => Buffer.from(text);
+  for (const { path, text } of plan.data)
+    process.stdout.write(unifiedDiff({ path, before: null, after: text, encode: utf8 }));
   for (const { path, source } of plan.components)
     process.stdout.write(unifiedDiff({ path, before: null, after: source, encode: utf8 }));
   for (const { path, before, after } of plan.pages) {
@@ -212,6 +222,7 @@ function printLift({ findings, plan }: Lifted): void {
   print(
     `\n${count(plan.pages.length, 'page')} rewritten: ${number(before)} lines became ${number(after)}, components included.`,
   );
+  if (plan.data.length > 0) print(`Lists too long for a page: ${plan.data.map(({ path }) => path).join(', ')}.`);
   print(`${green('Proven from disk:')} ${tally}.`);
   for (const each of plan.leftOut) print(yellow(`left as it was: ${leftOutText(each)}`));
   print(dim('Next: estrade check, estrade expand --out dist; estrade undo takes this back'));
@@ -225,7 +236,11 @@ function lines(plan: LiftPlan): { before: number; after: number } {
   const sum = (sources: string[]) => sources.reduce((total, source) => total + lineCount({ source }), 0);
   return {
     before: sum(plan.pages.map(({ before }) => before)),
-    after: sum([...plan.pages.map(({ after }) => after), ...plan.components.map(({ source }) => source)]),
+    after: sum([
+      ...plan.pages.map(({ after }) => after),
+      ...plan.components.map(({ source }) => source),
+      ...plan.data.map(({ text }) => text),
+    ]),
   };
 }
 
@@ -250,6 +265,7 @@ function toJson({ findings, plan, written }: Lifted) {
         new: finding.component === null,
         uses: plan.uses.get(finding.name)!,
       })),
+    data: plan.data.map(({ path }) => path),
     pages: plan.pages.map(({ path, uses, same }) => ({ path, uses, same })),
     lines: lines(plan),
     leftOut: plan.leftOut,

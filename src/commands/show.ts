@@ -2,6 +2,7 @@
 import type { Command } from 'commander';
 import { Problem } from '../core/errors.js';
 import { lineCount, placeAt } from '../core/page/parse.js';
+import { echoesIn } from '../core/survey/echoes.js';
 import type { Cut, Finding } from '../core/survey/types.js';
 import { bold, count, dim, green, number, size, terminalWidth } from '../terminal/style.js';
 import { type Column, cut, oneLine, table } from '../terminal/table.js';
@@ -14,6 +15,8 @@ interface Options extends ThresholdOptions {
 }
 
 const ROWS = 12;
+/** With fewer columns of values than this, places are written out in full. */
+const FEW = 8;
 
 export function define(program: Command): void {
   withThresholds(program.command('show').argument('<name>', 'a finding of the survey'))
@@ -32,6 +35,7 @@ export function define(program: Command): void {
           ...findingJson(finding),
           file: finding.file,
           uses: finding.uses,
+          echoes: echoesIn(finding),
           cuts: cuts.map(cutJson),
         });
       else printFinding(finding, cuts, lines, options.all === true);
@@ -65,8 +69,16 @@ function printFinding(finding: Finding, cuts: Counted[], lines: number, all: boo
     const { path, line, column } = placeAt(page, element.start);
     return [`${path}:${line}:${column}`, ...props.map((prop) => cell(prop, i))];
   });
-  print(table([{ title: 'place' }, ...props.map((prop) => ({ title: prop.name }))], rows, terminalWidth()));
+  print(
+    table(
+      [{ title: 'place', fixed: finding.props.length < FEW }, ...props.map((prop) => ({ title: prop.name }))],
+      rows,
+      terminalWidth(),
+    ),
+  );
   if (shown < occurrences.length) print(dim(`… and ${count(occurrences.length - shown, 'more place')}: --all`));
+
+  for (const { prop, of, form } of echoesIn(finding)) print(`${prop} is ${of} in ${form}; it stays a prop of its own`);
 
   print(`\n${dim(component === null ? 'The component file:' : `The component is there already: ${component.path}`)}`);
   if (component === null) print(indent(finding.file.trimEnd()));

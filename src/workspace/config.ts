@@ -15,6 +15,10 @@ export interface Config {
   ignore: string[];
   /** folder of the component files, relative to the root */
   components: string;
+  /** folder of the data files that long lists are kept in */
+  data: string;
+  /** most characters that a list may take in a page; what is longer goes into a data file */
+  inlineList: number;
   survey: Thresholds;
 }
 
@@ -22,6 +26,8 @@ export const DEFAULT_CONFIG: Config = {
   pages: ['**/*.html'],
   ignore: [],
   components: 'components',
+  data: 'data',
+  inlineList: 2000,
   survey: DEFAULT_THRESHOLDS,
 };
 

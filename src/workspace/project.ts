@@ -15,6 +15,8 @@ export interface Project {
   root: string;
   config: Config;
   componentFiles: (ComponentSource & { file: SourceFile })[];
+  /** data files by path */
+  data: ReadonlyMap<string, string>;
   registry: Registry;
   entries: Entry[];
   /** what was put in order on opening, for the user to know */
@@ -36,8 +38,19 @@ export async function openProject(cwd: string): Promise<Project> {
   );
   for (const path of foreign) notices.push(`${path} was changed after that and stays as it is`);
   const componentFiles = await readComponentFiles(root, config.components);
+  const data = await readData(root, config.data);
   const entries = await new Journal(root).entries();
-  return { root, config, componentFiles, registry: readComponents(componentFiles), entries, notices };
+  return { root, config, componentFiles, data, registry: readComponents(componentFiles, data), entries, notices };
+}
+
+/** The JSON files of the data folder. */
+async function readData(root: string, folder: string): Promise<Map<string, string>> {
+  const base = join(root, folder);
+  const paths = existsSync(base)
+    ? (await glob(['**/*.json'], { cwd: base })).map((name) => `${folder}/${toPosix(name)}`)
+    : [];
+  const files = paths.sort(byPath).map((path) => [path, readSource(root, path)] as const);
+  return new Map(files.flatMap(([path, file]) => ('why' in file ? [] : [[path, file.text] as const])));
 }
 
 /** The component files: those in the folder that hold a component. Other HTML in it is the user's, and pages. */

@@ -14,6 +14,8 @@ const schema = Joi.object({
   pages: Joi.array().items(Joi.string()).min(1),
   ignore: Joi.array().items(Joi.string()),
   components: inside,
+  data: inside,
+  inlineList: whole.min(0),
   survey: Joi.object({
     minOccurrences: whole.min(2),
     minElements: whole.min(1),
@@ -23,7 +25,7 @@ const schema = Joi.object({
 }).messages({ 'string.inside': '{{#label}} must name a folder inside the project, written with /' });
 
 const ALLOWED: Record<string, string> = {
-  '': 'pages, ignore, components, survey',
+  '': 'pages, ignore, components, data, inlineList, survey',
   survey: 'minOccurrences, minElements, minSaving, maxProps',
 };
 

@@ -198,8 +198,10 @@ function scopeOf(part: UsePart, component: Component, frame: Frame, state: State
     const list = part.lists.get(prop.name);
     let value: Datum = null;
     if (prop.type === 'list' && list !== undefined) {
+      const json = list.src === undefined ? list.json : dataAt(list.src, frame, state);
       try {
-        value = fromJson(JSON.parse(list.json));
+        if (json === null) tell('bad-list', `the data file ${list.src!} of ${prop.name} is not there`, list.offset);
+        else value = fromJson(JSON.parse(json));
       } catch (error) {
         tell('bad-list', `the list ${prop.name} is not JSON: ${(error as Error).message}`, list.offset);
       }
@@ -218,6 +220,12 @@ function scopeOf(part: UsePart, component: Component, frame: Frame, state: State
   for (const { name, offset } of given.values())
     if (name !== 'slot') tell('unknown-prop', `${component.name} has no prop ${name}`, offset);
   return scope;
+}
+
+/** A data file, by its path as the page or the component file that names it has it; null when there is none. */
+function dataAt(src: string, { folder }: Frame, { registry }: State): string | null {
+  const path = moveUrls(src, 'url', folder, '');
+  return path === null ? null : (registry.data?.get(path) ?? null);
 }
 
 /** A `url` that a template starts is relative to the component file, like any other in it. */

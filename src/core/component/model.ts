@@ -34,5 +34,7 @@ export interface Component {
   parts: Part[];
 }
 
-/** All components of a project by name. */
-export type Registry = ReadonlyMap<string, Component>;
+/** All components of a project by name, and the data files that lists may be kept in, by path relative to the root. */
+export interface Registry extends ReadonlyMap<string, Component> {
+  readonly data?: ReadonlyMap<string, string>;
+}

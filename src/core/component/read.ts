@@ -19,10 +19,10 @@ export interface ComponentSource {
 }
 
 /**
- * Reads all component files of a project and compiles their templates against each other.
+ * Reads all component files of a project, with the data files that lists are kept in, and compiles their templates against each other.
  * @throws Problem with the place of the first thing that is wrong
  */
-export function readComponents(files: ComponentSource[]): Registry {
+export function readComponents(files: ComponentSource[], data: Registry['data'] = new Map()): Registry {
   const registry = new Map<string, Component>();
   for (const file of files) {
     const component = readInterface(file);
@@ -40,7 +40,7 @@ export function readComponents(files: ComponentSource[]): Registry {
     component.parts = compile(nodes, component.start, component.end, { page: component, template: true, isComponent });
   }
   refuseCycles(registry);
-  return registry;
+  return Object.assign(registry, { data });
 }
 
 function readInterface(file: ComponentSource): Component {

@@ -14,7 +14,7 @@ import { type Page, parsePage, placeAt } from '../page/parse.js';
 import { comparePages, type Sameness } from '../page/same.js';
 import { type Element, elementsOf } from '../page/tree.js';
 import type { Finding } from '../survey/types.js';
-import { compareAlone, formAt, type Lifted, type Replacement, rewrite, slotAround } from './rewrite.js';
+import { compareAlone, formAt, type Keeping, type Lifted, type Replacement, rewrite, slotAround } from './rewrite.js';
 
 export interface PlannedPage {
   path: string;
@@ -34,6 +34,8 @@ export interface LeftOut {
 
 export interface LiftPlan {
   components: ComponentSource[];
+  /** data files to be written, with the lists that are too long for a page */
+  data: { path: string; text: string }[];
   pages: PlannedPage[];
   /** uses written, by finding */
   uses: Map<string, number>;
@@ -48,6 +50,8 @@ export interface PlanInput {
   components: ComponentSource[];
   findings: Finding[];
   componentFolder: string;
+  /** where long lists go; none does when this is left out */
+  data?: { folder: string; limit: number; files: ReadonlyMap<string, string> };
   /** the static page that each page must expand to, by path; the page's own expansion where there is none */
   origins?: ReadonlyMap<string, string>;
 }
@@ -58,14 +62,16 @@ export interface PlanInput {
  */
 export function planLift(input: PlanInput): LiftPlan {
   const { pages, componentFolder } = input;
-  const before = readComponents(input.components);
-  const { lifted, unreadable } = readableOnes(input, before);
+  const { folder = '', limit = Infinity, files = new Map<string, string>() } = input.data ?? {};
+  const keeping: Keeping = { folder, limit, files: new Map(files) };
+  const before = readComponents(input.components, keeping.files);
+  const { lifted, unreadable } = readableOnes(input, before, keeping);
   const fresh = lifted.filter(({ finding }) => finding.component === null);
   const components = fresh.map(({ finding: { name }, file }) => ({
     path: `${componentFolder}/${name}.html`,
     source: file,
   }));
-  const registry = readComponents([...input.components, ...components]);
+  const registry = readComponents([...input.components, ...components], keeping.files);
   const byPage = new Map<Page, Replacement[]>();
   for (const each of lifted)
     each.finding.occurrences.forEach(({ page, element, end }, index) => {
@@ -73,7 +79,7 @@ export function planLift(input: PlanInput): LiftPlan {
       byPage.set(page, list);
       list.push({ lifted: each, index, element, end, form: formAt(each, index) });
     });
-  const plan: LiftPlan = { components: [], pages: [], uses: new Map(), leftOut: unreadable, registry };
+  const plan: LiftPlan = { components: [], data: [], pages: [], uses: new Map(), leftOut: unreadable, registry };
   for (const page of pages) {
     const replacements = byPage.get(page);
     if (replacements === undefined) continue;
@@ -82,6 +88,9 @@ export function planLift(input: PlanInput): LiftPlan {
   }
   const used = usedNames(plan);
   plan.components = components.filter((_, i) => used.has(fresh[i]!.finding.name));
+  // a list that was tried and then left out keeps no file
+  const named = (path: string) => plan.pages.some(({ after }) => after.includes(`${path.replace(/^.*\//, '')}"`));
+  for (const [path, text] of keeping.files) if (!files.has(path) && named(path)) plan.data.push({ path, text });
   return plan;
 }
 
@@ -104,6 +113,7 @@ function usedNames({ uses, registry }: LiftPlan): Set<string> {
 function readableOnes(
   { findings, components, componentFolder }: PlanInput,
   before: Registry,
+  keeping: Keeping,
 ): { lifted: Lifted[]; unreadable: LeftOut[] } {
   const unreadable: LeftOut[] = [];
   const options = { componentFolder, maxProps: Infinity, urlKindOf: urlKindIn(before) };
@@ -119,6 +129,7 @@ function readableOnes(
         slots: general?.slots ?? [],
         covered: new Set(nodes.filter((node): node is Element => node?.kind === 'element')),
         apart: apart.has(finding),
+        keeping,
       };
     });
   };
@@ -131,7 +142,7 @@ function readableOnes(
       .filter(({ finding }) => finding.component === null)
       .map(({ finding, file }) => ({ path: path(finding), source: file }));
     try {
-      const registry = readComponents([...components, ...sources]);
+      const registry = readComponents([...components, ...sources], keeping.files);
       const wrong = lifted.filter(
         (each) =>
           each.covered.size > 0 &&

@@ -8,7 +8,8 @@ import { eolOf, indentAt, type Page, parseFragment } from '../page/parse.js';
 import { firstDifference, type Sameness } from '../page/same.js';
 import type { Element } from '../page/tree.js';
 import type { Finding, FindingProp } from '../survey/types.js';
-import { pouredAt, useText, valuesAt } from './use.js';
+import { folderOf, moveUrls } from '../page/url.js';
+import { type Keep, pouredAt, useText, valuesAt } from './use.js';
 
 /** A finding as it is lifted together with others. */
 export interface Lifted {
@@ -20,6 +21,30 @@ export interface Lifted {
   covered: ReadonlySet<Element>;
   /** written without the components that stand in it */
   apart: boolean;
+  keeping: Keeping;
+}
+
+/** Where lists go that are too long for a page. */
+export interface Keeping {
+  /** relative to the root */
+  folder: string;
+  /** most characters of a list in a page */
+  limit: number;
+  /** data files by path, those that are there and those that are to be */
+  files: Map<string, string>;
+}
+
+/** Keeps long lists of one page in data files named after it. */
+function keepFor(page: Page, { folder, limit, files }: Keeping): Keep {
+  return (prop, json) => {
+    const own = folderOf(page.path);
+    if (json.length <= limit || folderOfPage(page) !== own) return null;
+    const stem = `${folder}/${page.path.replace(/\.[^./]*$/, '').replace(/[^\w.-]+/g, '-')}-${prop}`;
+    let path = `${stem}.json`;
+    for (let i = 2; (files.get(path) ?? json) !== json; i++) path = `${stem}-${i}.json`;
+    files.set(path, json);
+    return moveUrls(path, 'url', '', own);
+  };
 }
 
 /** One fragment to be replaced. */
@@ -83,13 +108,14 @@ export function rewrite(page: Page, replacements: Replacement[]): Written {
 }
 
 function useAt({ lifted, index, form }: Replacement, write?: (start: number, end: number) => string): string {
-  const { finding, props, slots } = lifted;
+  const { finding, props, slots, keeping } = lifted;
   const occurrence = finding.occurrences[index]!;
   const { page, element } = occurrence;
   const content = { values: valuesAt(props, index), slots: pouredAt(slots, occurrence, index, write) };
   return useText(finding.name, props, content, form, {
     indent: indentAt(page.source, element.start),
     eol: eolOf(page.source),
+    keep: keepFor(page, keeping),
   });
 }
 

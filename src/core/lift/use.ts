@@ -25,7 +25,7 @@ export function useText(
   props: UseProp[],
   { values, slots }: UseContent,
   form: 'tag' | 'template',
-  place: { indent: string; eol: string },
+  place: { indent: string; eol: string; keep?: Keep },
 ): string {
   const attributes: string[] = form === 'template' ? [`use="${component}"`] : [];
   const unit = place.indent.includes('\t') ? '\t' : '  ';
@@ -36,7 +36,7 @@ export function useText(
     if (typeof value === 'boolean') {
       if (value) attributes.push(prop.name);
     } else if (Array.isArray(value)) {
-      if (value.length > 0) blocks.push(listText(prop.name, value, newline + unit, unit));
+      if (value.length > 0) blocks.push(listText(prop.name, value, newline + unit, unit, place.keep));
     } else if (prop.default?.value !== value.value || prop.default.raw !== value.raw)
       attributes.push(`${prop.name}=${quoteAttribute(value)}`);
   });
@@ -60,8 +60,11 @@ export function useText(
   return lines.join(newline) + close;
 }
 
-/** A list as a JSON block, one record a line. */
-function listText(name: string, rows: Row[], newline: string, unit: string): string {
+/** Keeps a list that is too long for a page; gives back the URL of its data file, or null where it stays. */
+export type Keep = (prop: string, json: string) => string | null;
+
+/** A list as a JSON block, one record a line, or as the data file that it is kept in. */
+function listText(name: string, rows: Row[], newline: string, unit: string, keep?: Keep): string {
   const records = rows.map((row) => {
     const fields = Object.entries(row).filter(([, value]) => value !== null && value !== false);
     const text = fields.map(
@@ -70,6 +73,8 @@ function listText(name: string, rows: Row[], newline: string, unit: string): str
     return text.length === 0 ? '{}' : `{ ${text.join(', ')} }`;
   });
   const lines = records.map((record) => newline + unit + record).join(',');
+  const src = keep?.(name, `[${records.map((record) => `\n  ${record}`).join(',')}\n]\n`) ?? null;
+  if (src !== null) return `<script type="application/json" slot="${name}" src="${src}"></script>`;
   return `<script type="application/json" slot="${name}">[${lines}${newline}]</script>`;
 }
 

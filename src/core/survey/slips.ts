@@ -6,6 +6,7 @@ import type { General, InferredProp } from '../infer/generalise.js';
 import { isText, type Pattern, type Value } from '../infer/pattern.js';
 import { placeAt } from '../page/parse.js';
 import { attrOf, type Element } from '../page/tree.js';
+import { moveUrls } from '../page/url.js';
 import type { Profile } from './profile.js';
 import type { Finding, Remark } from './types.js';
 
@@ -56,6 +57,15 @@ function textAt(value: Value): string | null {
   return isText(value) ? value.value : null;
 }
 
+/** Values to be compared: of a URL where it leads, for pages in other folders spell it otherwise. */
+function comparable({ occurrences }: General, { type, values }: InferredProp): (string | null)[] {
+  return values.map((value, i) => {
+    const { folder } = occurrences[i]!;
+    if (type !== 'url' || folder === null || !isText(value)) return textAt(value);
+    return moveUrls(value.raw, 'url', folder, '') ?? value.value;
+  });
+}
+
 /** A value that only one has while all others agree, or that two share while all others differ. */
 function oddValues(name: string, general: General, prop: InferredProp): Remark[] {
   const { values } = prop;
@@ -65,8 +75,7 @@ function oddValues(name: string, general: General, prop: InferredProp): Remark[]
   if (absent.length === 1 && !general.blocks.some((block) => block.prop === prop))
     return [lack(name, general, absent[0]!, prop.name)];
   const byText = new Map<string, number[]>();
-  values.forEach((value, i) => {
-    const text = textAt(value);
+  comparable(general, prop).forEach((text, i) => {
     if (text !== null) byText.set(text, [...(byText.get(text) ?? []), i]);
   });
   if (absent.length > 0) return [];
