@@ -48,7 +48,7 @@ test('a character that the encoding lacks is written as a reference; bytes that 
 });
 
 test.each([
-  [{ page: ['a'] }, /the key "page" is not known/, /pages, ignore, components, survey/],
+  [{ page: ['a'] }, /the key "page" is not known/, /pages, ignore, components, data, inlineList, survey/],
   [{ survey: { maxprops: 1 } }, /the key "survey.maxprops" is not known/, /maxProps/],
   [{ survey: { maxProps: '8' } }, /"survey.maxProps" must be a number/, /README/],
   [{ components: '../out' }, /must name a folder inside the project/, /README/],
@@ -65,6 +65,8 @@ test('what the configuration leaves out is filled in', () => {
     config: {
       pages: ['**/*.html'],
       ignore: [],
+      data: 'data',
+      inlineList: 2000,
       components: 'parts',
       survey: { minOccurrences: 2, minElements: 2, minSaving: 100, maxProps: 3 },
     },

@@ -325,7 +325,7 @@ function ownWords(root: Element): string[] {
     .filter((word): word is string => word !== null);
 }
 
-export function blockWord(element: Element): string | null {
+function blockWord(element: Element): string | null {
   const word = classWords(element).find((each) => !LAYOUT.test(each.split(/[-_]/)[0]!) && !/\d/.test(each));
   return word === undefined ? null : asName(word.replace('__', '-').replace(/--.*$/, ''));
 }

@@ -1,7 +1,7 @@
 /** Names for what a component is made of: parts that come and go, lists and their items, places that are poured into. */
 import pluralize from 'pluralize';
 import { attrOf, type Child, type Element } from '../page/tree.js';
-import { asName, blockWord, classWord, GLOBAL_ATTRIBUTES, INSTEAD, nextNumber, TEXT_ROLE } from './names.js';
+import { asName, classWord, GLOBAL_ATTRIBUTES, INSTEAD, nextNumber, TEXT_ROLE } from './names.js';
 import type { SlotPattern } from './pattern.js';
 
 /** What the presence of a run of nodes could be called. */
@@ -19,8 +19,7 @@ export function nameRun(nodes: Child[], taken: ReadonlySet<string>): string {
 
 /** A list and one of its items, by what `item` is. */
 export function nameList(item: Element, taken: ReadonlySet<string>): { many: string; one: string } {
-  const block = blockWord(item);
-  const word = (block === null ? null : asName(block.replace(/^.*?__/, ''))) ?? LIST_ROLE[item.tag] ?? 'item';
+  const word = classWord(item, null) ?? LIST_ROLE[item.tag] ?? 'item';
   const words = [word, LIST_ROLE[item.tag] ?? 'item', 'item', 'entry', 'record'].map((each) =>
     pluralize.singular(each),
   );

@@ -65,6 +65,9 @@ function sampleOf(spots: Spot[], profiles: Profile[]): Spot[] {
   return spots.filter((spot) => taken.has(spot));
 }
 
+/** So many parts that come and go are much. */
+const MANY_BLOCKS = 3;
+
 function draftOf(spots: Spot[], exact: boolean, cutting: Cutting, parts: Draft[] = []): Draft | null {
   if (spots.length < cutting.minOccurrences) return null;
   const some = sampleOf(spots, cutting.profiles);
@@ -73,7 +76,7 @@ function draftOf(spots: Spot[], exact: boolean, cutting: Cutting, parts: Draft[]
     return sample && { spots, as, sample, worth: cutting.worth(sample, spots.length), parts };
   };
   const whole = draft(exact ? 'one shape' : 'alike');
-  if (whole !== null && whole.sample.blocks.length === 0) return whole;
+  if (whole !== null && whole.sample.blocks.length < MANY_BLOCKS) return whole;
   // where much comes and goes, less is said by what stands around it
   const frame = draft('frame');
   return frame === null || (whole !== null && whole.worth >= frame.worth) ? whole : frame;

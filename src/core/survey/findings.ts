@@ -153,8 +153,8 @@ function standsIn({ candidate, blockedBy }: Choice<Payload>): string {
 }
 
 /** What saves no line must save so many times the least bytes, and so many bytes for each line that it adds. */
-const IN_BYTES = 10;
-const A_LINE = 200;
+const IN_BYTES = 5;
+const A_LINE = 100;
 
 /** Why a saving is not worth a component, null when it is. */
 export function poorReason({ lines, bytes }: Amount, minSaving: number): string | null {
