@@ -111,7 +111,7 @@ describe('one component, with', () => {
     [
       'named slots where there are several such places',
       names.map(
-        (name, i) =>
+        (_, i) =>
           `  <section class="pair" data-area="quay" data-kind="pair">\n    <div class="pair__head">\n${insides[i]!}\n    </div>\n    <p class="pair__between">${filler}</p>\n    <div class="pair__foot">\n${insides[(i + 2) % 5]!}\n    </div>\n  </section>`,
       ),
       ['<head>', '<foot>'],

@@ -57,7 +57,7 @@ export function burdenOf({ presence, patterns }: Run, number: number): number {
   const single = presence.filter((there) => there).length === 1 && presence.length > 2;
   const content = single ? patterns.reduce((sum, pattern) => sum + lengthOf(pattern), 0) : 0;
   const empty = patterns.every(({ kind, nodes }) => kind === 'text' && isSpace(nodes.find((node) => node !== null)));
-  return number * BLOCK + Math.max(0, content - SHORT) / 2 + (empty ? EMPTY_BLOCK : 0);
+  return number * BLOCK + Math.max(0, content - SHORT) + (empty ? EMPTY_BLOCK : 0);
 }
 
 function lengthOf({ nodes }: Pattern): number {

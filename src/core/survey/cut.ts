@@ -109,6 +109,13 @@ const MAX_SHAPES = 400;
 
 /** What several components save counts for less than what one for all of them saves. */
 const APART = 0.9;
+/** But not for more than so many bytes less. */
+const AT_MOST = 600;
+
+/** What one component must save to be better than several. */
+function apart(parts: Draft[]): number {
+  return Math.max(total(parts) * APART, total(parts) - AT_MOST);
+}
 
 function bestOf(buckets: Spot[][], cutting: Cutting, level: number): Draft[] {
   const exact = () => buckets.flatMap((spots) => (cutting.inside(spots) ? [] : bestSplit(spots, cutting)));
@@ -121,7 +128,7 @@ function bestOf(buckets: Spot[][], cutting: Cutting, level: number): Draft[] {
   const parts = kinds.length > 1 ? kinds.flatMap((each) => bestOf(each, cutting, next)) : exact();
   const whole = buckets.length > MAX_SHAPES ? null : draftOf(spots, false, cutting, parts);
   // a change to what they share would touch all parts, and where none saves anything one finding says it all
-  return whole !== null && total([whole]) >= total(parts) * APART ? [whole] : parts;
+  return whole !== null && total([whole]) >= apart(parts) ? [whole] : parts;
 }
 
 /** How often groups of one cluster are tried as one. */
@@ -143,7 +150,7 @@ function joined(drafts: Draft[], cutting: Cutting): Draft[] {
       const parts = [one.draft, other.draft];
       const spots = outermost([...one.draft.spots, ...other.draft.spots], profiles);
       const both = draftOf(spots, false, cutting, parts);
-      if (both === null || total([both]) < total(parts) * APART) continue;
+      if (both === null || total([both]) < apart(parts)) continue;
       kept[i] = { draft: both, keys: new Set([...one.keys, ...other.keys]) };
       kept.splice(j, 1);
       j = i;

@@ -36,7 +36,7 @@ export function cutsOf(finding: Finding, findings: Finding[], options: Generalis
       add('the item alone', generalise(list.items.occurrences, false, options), 1 + count);
   const parents = finding.kind === 'series' ? parentsOf(occurrences) : null;
   const items = parents && generalise(occurrences, false, options);
-  if (parents !== null && items !== null) add('one component that takes a list', listedOf(parents, items, options), 1);
+  if (parents !== null && items !== null) add(LIST, listedOf(parents, items, options), 1);
   for (const other of findings) {
     if (other === finding || other.general === null || cuts.length > NEIGHBOURS + 2) continue;
     if (!other.recommended && other.saved.bytes <= 0) continue;
@@ -61,6 +61,28 @@ function parentsOf(occurrences: Occurrence[]): Occurrence[] | null {
   }
   return [...parents.values()];
 }
+
+/**
+ * Series that are shorter as one component fed by a list become that; the item stays a finding, not recommended.
+ * @returns the findings, in the order in which they came
+ */
+export function listedSeries(findings: Finding[], options: Generalising): Finding[] {
+  const roots = new Set(
+    findings.flatMap((each) => (each.recommended ? each.occurrences.map(({ element }) => element) : [])),
+  );
+  return findings.flatMap((finding) => {
+    const { recommended, kind, saved } = finding;
+    if (!recommended || kind !== 'series' || finding.general === null) return [finding];
+    const made = cutsOf(finding, findings, options).find(({ what }) => what === LIST)?.finding;
+    if (made === undefined || made.saved.bytes <= saved.bytes || made.saved.lines < saved.lines) return [finding];
+    for (let at: Element['parent'] = made.occurrences[0]!.element; at?.kind === 'element'; at = at.parent)
+      if (roots.has(at)) return [finding];
+    const item = { ...finding, recommended: false, reason: `a list of them is shorter: ${made.name}` };
+    return [{ ...made, recommended: true }, item];
+  });
+}
+
+const LIST = 'one component that takes a list';
 
 /** True when each place of `inner` stands in one of `outer`. */
 function isInside(inner: Finding, outer: Finding): boolean {

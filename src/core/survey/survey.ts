@@ -12,7 +12,7 @@ import type { Occurrence, Value } from '../infer/pattern.js';
 import { type Candidate, choose } from './choose.js';
 import { burden, estimate, measure } from './cost.js';
 import type { Likeness } from './cut.js';
-import { cutsOf } from './cuts.js';
+import { cutsOf, listedSeries } from './cuts.js';
 import { type Payload, poorReason, toFindings } from './findings.js';
 import { findGroups, occurrenceAt, type Spot } from './groups.js';
 import { match, type Pattern, patternKey, patternsOf } from './match.js';
@@ -79,7 +79,7 @@ export function survey(pages: Page[], registry: Registry, options: SurveyOptions
   const taken = new Set(registry.keys());
   for (const { elements } of profiles) for (const { tag } of elements) if (tag.includes('-')) taken.add(tag);
   const hopeless = groups.filter((group) => group.hopeless !== null);
-  const findings = toFindings(chosen, hopeless, taken, at, generalising);
+  const findings = listedSeries(toFindings(chosen, hopeless, taken, at, generalising), generalising);
   return {
     findings,
     remarks: [...remarksOn(profiles), ...slipsIn(profiles, findings)],
