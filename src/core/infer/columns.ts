@@ -220,6 +220,9 @@ function aligned(pattern: ElementPattern, verbatim: boolean, walk: Walk): Patter
   for (const columns of ways) {
     const way = shortest(pattern, columns, verbatim, walk);
     if (way === null) continue;
+    // what may hold nothing but items is a list of them wherever they are alike
+    const lists = way.some(({ kind }) => kind === 'list') && !way.some(({ kind }) => kind === 'slot');
+    if (lists && isContainer(nodes.find((node) => node !== null)!)) return way;
     if (best === null || weight(pattern, way, walk) < weight(pattern, best, walk)) best = way;
   }
   return best;

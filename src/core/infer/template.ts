@@ -6,7 +6,7 @@
 import { camelName } from '../component/expression.js';
 import { valueOf } from '../page/attribute.js';
 import { eolOf, indentAt } from '../page/parse.js';
-import { spell, type Spelled } from '../page/spelling.js';
+import { quoteAttribute, type Spelled } from '../page/spelling.js';
 import { type Element, RAW_TEXT } from '../page/tree.js';
 import { useText } from '../lift/use.js';
 import { type InnerUse, isHole } from './compose.js';
@@ -74,7 +74,7 @@ function interfaceLines(general: General, list?: string): string[] {
     const parts = [`prop="${name}"`, `type="${prop.type}"`];
     if (prop.type === 'choice') parts.push(`choices="${prop.choices.join(' ')}"`);
     if (prop.optional) parts.push('optional');
-    if (prop.default !== null) parts.push(`default="${spell(prop.default, '"')}"`);
+    if (prop.default !== null) parts.push(`default=${quoteAttribute(prop.default)}`);
     const fields = prop.list === undefined ? [] : interfaceLines(prop.list.items, prop.name);
     return [`<meta ${parts.join(' ')}>`, ...fields];
   });

@@ -27,7 +27,7 @@ export interface Profile {
 }
 
 const BOOLEAN = new Set(
-  'allowfullscreen async autoplay checked controls default defer disabled formnovalidate loop multiple muted nomodule novalidate open readonly required reversed selected'.split(
+  'allowfullscreen async autoplay checked controls default defer disabled formnovalidate hidden inert itemscope loop multiple muted nomodule novalidate open readonly required reversed selected'.split(
     ' ',
   ),
 );

@@ -1,0 +1,92 @@
+/** Components in the templates of others: what they are given is the same everywhere, passed on, or poured in. */
+import { describe, expect, test } from '@jest/globals';
+import { DEFAULT_THRESHOLDS, expandPage, parsePage, planLift, survey } from '../../../src/index.js';
+
+const filler = 'It calls at every quay of the sound, wind and tide allowing, and always carries the mail.';
+const names = ['Tern', 'Eider', 'Puffin', 'Gull', 'Skua', 'Petrel'];
+
+/** Lifts what is recommended on pages with these bodies; gives all files after. */
+function liftAll(bodies: string[]) {
+  const sources = bodies.map((body) => `<!DOCTYPE html>\n<body>\n${body}\n</body>\n`);
+  const pages = sources.map((source, i) => parsePage(`p${i}.html`, source));
+  const { findings } = survey(pages, new Map(), { thresholds: DEFAULT_THRESHOLDS, componentFolder: 'components' });
+  const recommended = findings.filter((each) => each.recommended);
+  const plan = planLift({ pages, components: [], findings: recommended, componentFolder: 'components' });
+  for (const { path, after, before } of plan.pages)
+    expect(expandPage(parsePage(path, after), plan.registry).text).toBe(before);
+  expect(plan.leftOut).toEqual([]);
+  const files = Object.fromEntries(
+    plan.components.map(({ path, source }) => [path.replace(/^.*\/|\.html$/g, ''), source]),
+  );
+  return { recommended, files, pages: plan.pages.map(({ after }) => after) };
+}
+
+const chip = (word: string, more = '') =>
+  `<div class="chip chip--round" data-kind="chip"${more}>\n      <b class="chip__mark">${filler}</b>\n      <i class="chip__word">${word}</i>\n    </div>`;
+const card = (name: string, inner: string) =>
+  `  <article class="boat" data-kind="boat">\n    <h3 class="boat__name">${name}</h3>\n    ${inner}\n    <p class="boat__text">${filler}</p>\n    <p class="boat__end">${filler}</p>\n  </article>`;
+const free = names.map((name) => `  <section id="of-${name}">\n    ${chip(`of ${name}`)}\n  </section>`).join('\n');
+
+describe('a component in the template of another', () => {
+  test('is given what is the same everywhere as it is, and what varies by a prop', () => {
+    const constant = liftAll([names.map((name) => card(name, chip('always'))).join('\n'), free]);
+    expect(constant.files['boat-card']).toContain('<chip-block word="always"></chip-block>');
+    const varying = liftAll([names.map((name) => card(name, chip(`by ${name}`))).join('\n'), free]);
+    expect(varying.files['boat-card']).toContain('<chip-block word="by {{heading}}"></chip-block>');
+    const own = liftAll([names.map((name, i) => card(name, chip(`${i}`))).join('\n'), free]);
+    expect(own.files['boat-card']).toContain('<chip-block word="{{word}}"></chip-block>');
+  });
+
+  test('is given flags, and left out with the part that holds it', () => {
+    const inner = (name: string, i: number) => (i % 2 === 0 ? '' : chip(name, i === 1 ? ' hidden' : ''));
+    const { files, recommended } = liftAll([
+      names
+        .map((name, i) => card(name, inner(name, i)))
+        .join('\n')
+        .replace(/\n {4}\n/g, '\n'),
+      `${free}\n  <section id="last">\n    ${chip('last', ' hidden')}\n  </section>`,
+    ]);
+    expect(files['boat-card']).toMatch(
+      /<template when="\w+">\n? *<chip-block concealed="\{\{concealed\}\}" word="\{\{\w+\}\}">/,
+    );
+    expect(recommended.find(({ name }) => name === 'chip-block')!.occurrences).toHaveLength(10);
+  });
+
+  test('is not used where not all copies of the place are it', () => {
+    const other = '<div class="chip chip--round" data-kind="chip">\n      <em>other</em> <s>things</s>\n    </div>';
+    const { files } = liftAll([names.map((name, i) => card(name, i === 2 ? other : chip(name))).join('\n'), free]);
+    for (const [name, file] of Object.entries(files))
+      if (name.startsWith('boat')) expect(file).not.toContain('<chip-block');
+  });
+
+  test('stands in each item of a list', () => {
+    const list = (count: number, name: string) =>
+      `  <div class="fleet">\n    <h2>${name}</h2>\n    <p>${filler}</p>\n    <u>${filler}</u>\n    <p>${filler}</p>\n    <s>${filler}</s>\n${Array.from({ length: count }, (_, i) => `    ${chip(`${name} ${i}`)}`).join('\n')}\n  </div>`;
+    const { files, recommended } = liftAll([names.map((name, i) => list(i + 1, name)).join('\n'), free]);
+    const fleet = Object.values(files).find((file) => file.includes('class="fleet"'));
+    expect(fleet).toMatch(
+      /<template each="chip" of="chips"><chip-block word="\{\{chip\.word\}\}"><\/chip-block><\/template>/,
+    );
+    expect(recommended.find(({ name }) => name === 'chip-block')!.occurrences).toHaveLength(27);
+  });
+
+  test('takes what is poured into it from the template, or passes it on', () => {
+    const insides = [
+      '<p>a</p>',
+      '<pre>b\n c</pre>',
+      '<b>c</b> <i>d</i>',
+      '<ul><li>e</li></ul>',
+      '<hr>',
+      '<em>f</em><u>g</u>',
+    ];
+    const frame = (heading: string, inside: string) =>
+      `<div class="frame frame--wide" data-kind="frame" data-area="quay">\n      <h4 class="frame__heading frame__heading--plain">${heading}</h4>\n      <div class="frame__body frame__body--padded">${inside}</div>\n      <p class="frame__foot">${filler}</p>\n    </div>`;
+    const loose = insides
+      .map((inside, i) => `  <section id="s${i}">\n    ${frame(`At ${i}`, `<s>${i}</s>${inside}`)}\n  </section>`)
+      .join('\n');
+    const held = names.map((name, i) => card(name, frame('Of it', `<q>${i}</q>${insides[(i + 2) % 6]!}`))).join('\n');
+    const { files } = liftAll([held, loose]);
+    const holder = files['boat-card'] ?? '';
+    expect(holder).toContain('<frame-block heading="Of it"><slot></slot></frame-block>');
+  });
+});

@@ -1,0 +1,173 @@
+/** Lists, slots and markers: whatever the occurrences hold, the page comes back, in any order of them. */
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { expandPage, type Finding, parsePage, planLift, readComponents, survey } from '../../../src/index.js';
+
+const thresholds = { minOccurrences: 2, minElements: 2, minSaving: -100_000, maxProps: 8 };
+const options = { thresholds, componentFolder: 'components' };
+const filler = 'It calls at every quay of the sound, wind and tide allowing, and always carries the mail.';
+
+function site(blocks: string[]): string {
+  return `<!DOCTYPE html>\n<body>\n<main>\n${blocks.join('\n')}\n</main>\n</body>\n`;
+}
+
+function findingOf(tag: string, source: string): Finding {
+  const { findings } = survey([parsePage('p.html', source)], new Map(), options);
+  return findings.find(({ occurrences }) => occurrences[0]!.element.tag === tag)!;
+}
+
+/** Lifts one finding alone and expands the page again. */
+function back(finding: Finding, source: string) {
+  const page = finding.occurrences[0]!.page;
+  const plan = planLift({ pages: [page], components: [], findings: [finding], componentFolder: 'components' });
+  const { after, same } = plan.pages[0]!;
+  const expanded = expandPage(parsePage('p.html', after), plan.registry).text;
+  return { plan, after, same, exact: expanded === source };
+}
+
+interface Stop {
+  place: string;
+  time?: string;
+  late?: boolean;
+}
+
+function line(name: string, stops: Stop[]): string {
+  const items = stops.map(
+    ({ place, time, late }) =>
+      `    <li class="stop${late ? ' stop--late' : ''}"><b>${place}</b>${time === undefined ? '' : ` <i>${time}</i>`}</li>\n`,
+  );
+  return `<section class="line">\n  <h2>${name}</h2>\n  <p class="line__note">${filler}</p>\n  <ul class="line__stops">\n${items.join('')}  </ul>\n</section>`;
+}
+
+describe('lists', () => {
+  const place = fc.constantFrom('Mewport', 'Hallow', 'Orlay', 'Sandrey &amp; Bar', 'Varn "Haven"');
+  const stop = fc.record(
+    { place, time: fc.constantFrom('9', '10.30'), late: fc.boolean() },
+    { requiredKeys: ['place'] },
+  );
+  const lines = fc.array(fc.array(stop, { minLength: 1, maxLength: 6 }), { minLength: 2, maxLength: 6 });
+
+  test('any records, with and without their parts, come back to the byte', () => {
+    let listed = 0;
+    fc.assert(
+      fc.property(lines, (all) => {
+        const source = site(all.map((stops, i) => line(`Line ${i}`, stops)));
+        const finding = findingOf('section', source);
+        const { exact, plan } = back(finding, source);
+        expect([exact, plan.leftOut]).toEqual([true, []]);
+        const list = finding.props.find(({ type }) => type === 'list');
+        if (list === undefined) return;
+        listed++;
+        expect(list.values.map((rows) => (rows as unknown[]).length)).toEqual(all.map((stops) => stops.length));
+      }),
+      { numRuns: 120 },
+    );
+    expect(listed).toBeGreaterThan(60);
+  });
+
+  test('the same lines in any order are the same component', () => {
+    fc.assert(
+      fc.property(lines, fc.nat(), (all, turn) => {
+        const blocks = all.map((stops, i) => line(`Line ${i}`, stops));
+        const at = turn % blocks.length;
+        const turned = [...blocks.slice(at), ...blocks.slice(0, at)];
+        const told = (some: string[]) => {
+          const { props, general } = findingOf('section', site(some));
+          return [props.map(({ name, type, optional }) => [name, type, optional]), general!.slots.length];
+        };
+        expect(told(turned)).toEqual(told(blocks));
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  test('a list in a data file is read from there, and one that is missing is told', () => {
+    const path = 'components/stop-list.html';
+    const source =
+      '<template component="stop-list">\n  <meta prop="stops" type="list">\n  <meta prop="stops.place" type="text">\n\n  <ul>\n    <template each="stop" of="stops"><li>{{stop.place}}</li></template>\n  </ul>\n</template>\n';
+    const registry = readComponents([{ path, source }], new Map([['data/far.json', '[{ "place": "Orlay" }]']]));
+    const use = (src: string) =>
+      `<body>\n<stop-list><script type="application/json" slot="stops" src="${src}"></script></stop-list>\n</body>\n`;
+    const found = expandPage(parsePage('quays/p.html', use('../data/far.json')), registry);
+    expect([found.text, found.problems]).toEqual(['<body>\n<ul>\n  <li>Orlay</li>\n</ul>\n</body>\n', []]);
+    const { problems } = expandPage(parsePage('quays/p.html', use('data/far.json')), registry);
+    expect(problems).toMatchObject([
+      { kind: 'bad-list', message: 'the data file data/far.json of stops is not there' },
+    ]);
+  });
+});
+
+describe('slots', () => {
+  const inside = fc.constantFrom(
+    '<p>Bring a coat.</p>',
+    '<ul>\n    <li>one</li>\n    <li>two</li>\n  </ul>',
+    '<pre>wind\n  NW 4</pre>',
+    '<table><tr><td>09:10</td></tr></table>',
+    '<b>bold</b> and <i>plain</i> &copy; text',
+    '',
+  );
+
+  test('whatever is poured in, the page is the same, and what frames it is written once', () => {
+    let poured = 0;
+    fc.assert(
+      fc.property(fc.array(fc.array(inside, { maxLength: 3 }), { minLength: 3, maxLength: 6 }), (all) => {
+        const panel = (some: string[], i: number) =>
+          `<section class="panel" data-kind="panel">\n  <h2 class="panel__heading">Panel ${i}</h2>\n  <div class="panel__body">\n  ${some.join('\n  ')}\n  </div>\n  <p class="panel__foot">${filler}</p>\n</section>`;
+        const source = site(all.map(panel));
+        const finding = findingOf('section', source);
+        const { same, plan } = back(finding, source);
+        expect([plan.leftOut, same === 'different']).toEqual([[], false]);
+        if (finding.general!.slots.length === 0) return;
+        poured++;
+        expect(finding.file.split(filler)).toHaveLength(2);
+      }),
+      { numRuns: 120 },
+    );
+    expect(poured).toBeGreaterThan(60);
+  });
+});
+
+describe('markers', () => {
+  const labels = ['Home', 'Boats', 'Fares', 'News'];
+  const menu = (current: number | null, tag: 'a' | 'b' = 'a') => {
+    const item = (label: string, i: number) =>
+      i === current
+        ? `  <li class="item item--here"><${tag} href="#x" aria-current="page">${label}</${tag}></li>`
+        : `  <li class="item"><${tag} href="#x">${label}</${tag}></li>`;
+    return `<nav class="menu">\n<ul>\n${labels.map(item).join('\n')}\n</ul>\n</nav>`;
+  };
+
+  test('one prop for which of several is marked, none included; more of them are known by it', () => {
+    const at = fc.constantFrom(null, 0, 1, 2, 3);
+    fc.assert(
+      fc.property(
+        fc.shuffledSubarray([0, 1, 2, 3], { minLength: 3 }),
+        fc.array(at, { maxLength: 4 }),
+        at,
+        (some, more, later) => {
+          const marked = [...some, ...more];
+          const source = site(marked.map((current) => menu(current)));
+          const finding = findingOf('nav', source);
+          expect(finding.props.map(({ name, type, optional }) => [name, type, optional])).toEqual([
+            ['here', 'choice', marked.includes(null)],
+          ]);
+          const { exact, plan } = back(finding, source);
+          expect(exact).toBe(true);
+          if (later !== null && !some.includes(later)) return;
+          if (later === null && !marked.includes(null)) return;
+          const page = parsePage('q.html', site([menu(later)]));
+          const { findings } = survey([page], readComponents(plan.components), options);
+          expect(findings[0]).toMatchObject({ name: finding.name, component: { name: finding.name } });
+          const again = planLift({
+            pages: [page],
+            components: plan.components,
+            findings: [findings[0]!],
+            componentFolder: 'components',
+          });
+          expect(expandPage(parsePage('q.html', again.pages[0]!.after), again.registry).text).toBe(page.source);
+        },
+      ),
+      { numRuns: 60 },
+    );
+  });
+});
