@@ -104,6 +104,7 @@ export interface SurveyJson {
     name: string;
     kind: string;
     recommended: boolean;
+    reason: string | null;
     blocked: string | null;
     known: boolean;
     occurrences: { page: string; start: number; end: number; line: number; column: number }[];

@@ -247,6 +247,22 @@ describe('other ways to cut', () => {
     });
   });
 
+  test('a series that is shorter as a list becomes one, its item stays a finding', () => {
+    const quays = Array.from({ length: 40 }, (_, i) => `Quay ${i}`);
+    const items = quays.map((quay) => `    <p class="quay" data-kind="quay"><b>${filler}</b> <i>${quay}</i></p>`);
+    const { files, findings } = liftAll({ 'a.html': page(`  <div class="quays">\n${items.join('\n')}\n  </div>`) }, [
+      '--recommended',
+    ]);
+    const [list] = findings;
+    expect(list).toMatchObject({ recommended: true, occurrences: { length: 1 }, props: [{ type: 'list' }] });
+    expect(findings.find(({ occurrences }) => occurrences.length === 40)).toMatchObject({
+      recommended: false,
+      reason: `a list of them is shorter: ${list!.name}`,
+    });
+    expect(files[`components/${list!.name}.html`]).toMatch(/<template each="\w+" of="\w+">\s*<p class="quay"/);
+    expect(list!.props[0]!.values[0]).toHaveLength(40);
+  });
+
   test('a list that is too long for a page goes into a data file, and comes back from it', () => {
     const { files, lifted } = liftAll({ ...pages, 'estrade.config.json': '{ "inlineList": 100 }' }, [
       'boat-card',

@@ -74,13 +74,17 @@ export function listedSeries(findings: Finding[], options: Generalising): Findin
     const { recommended, kind, saved } = finding;
     if (!recommended || kind !== 'series' || finding.general === null) return [finding];
     const made = cutsOf(finding, findings, options).find(({ what }) => what === LIST)?.finding;
-    if (made === undefined || made.saved.bytes <= saved.bytes || made.saved.lines < saved.lines) return [finding];
+    if (made === undefined || made.saved.bytes <= saved.bytes || made.saved.lines < saved.lines - BRACKETS)
+      return [finding];
     for (let at: Element['parent'] = made.occurrences[0]!.element; at?.kind === 'element'; at = at.parent)
       if (roots.has(at)) return [finding];
     const item = { ...finding, recommended: false, reason: `a list of them is shorter: ${made.name}` };
     return [{ ...made, recommended: true }, item];
   });
 }
+
+/** Lines that a list takes beyond its records, in the page and in the component. */
+const BRACKETS = 8;
 
 const LIST = 'one component that takes a list';
 

@@ -92,10 +92,13 @@ function oddValues(name: string, general: General, prop: InferredProp): Remark[]
   if (pairs.length !== 1 || pair!.length !== 2 || groups.length < MAJORITY || prop.type === 'number') return [];
   const [first, second] = pair as [number, number];
   const text = textAt(values[first]!)!;
-  // two that are the same in all are one thing shown twice
-  const apart = general.props.some(
-    (other) => other !== prop && textAt(other.values[first]!) !== textAt(other.values[second]!),
-  );
+  // two that share more are one thing shown twice
+  const others = general.props.filter((other) => other !== prop && (other.type === 'text' || other.type === 'url'));
+  const shares = (other: InferredProp) => {
+    const told = comparable(general, other);
+    return told[first] === told[second];
+  };
+  const apart = others.length > 0 && !others.some(shares);
   if (!isWord(text) || !apart) return [];
   // the one whose other values speak of it is not the one that was left over
   const speaks = (i: number) =>

@@ -1,0 +1,104 @@
+/** Every way to cut, runs of siblings, and what a survey tells: on random sites and on small ones. */
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { expandPage, parsePage, planLift, readComponents, survey } from '../../../src/index.js';
+import { sites } from '../../arbitrary/pages.js';
+
+const thresholds = { minOccurrences: 2, minElements: 2, minSaving: -100_000, maxProps: 8 };
+const options = { thresholds, componentFolder: 'components' };
+const filler = 'It calls at every quay of the sound, wind and tide allowing, and always carries the mail.';
+
+function surveyed(sources: string[]) {
+  const pages = sources.map((source, i) => parsePage(`p${i}.html`, source));
+  return { pages, ...survey(pages, new Map(), options) };
+}
+
+test('whichever way a finding is cut, the pages are the same', () => {
+  let cut = 0;
+  fc.assert(
+    fc.property(sites, fc.nat(), fc.nat(), (sources, which, way) => {
+      const { pages, findings, cutsOf } = surveyed(sources);
+      if (findings.length === 0) return;
+      const cuts = cutsOf(findings[which % findings.length]!);
+      expect(cuts[0]?.finding).toBe(findings[which % findings.length]);
+      const { finding, places } = cuts[way % cuts.length]!;
+      expect(places).toBeGreaterThan(0);
+      const plan = planLift({ pages, components: [], findings: [finding], componentFolder: 'components' });
+      for (const { path, before, after, same } of plan.pages) {
+        const { text } = expandPage(parsePage(path, after), plan.registry);
+        expect(same === 'bytes' ? text === before : same).not.toBe(same === 'bytes' ? false : 'different');
+        cut++;
+      }
+    }),
+    { numRuns: 150 },
+  );
+  expect(cut).toBeGreaterThan(50);
+});
+
+describe('runs of siblings', () => {
+  const parent = fc.constantFrom('div', 'section', 'article', 'main');
+  const around = fc.record({
+    tag: parent,
+    before: fc.boolean(),
+    after: fc.boolean(),
+    count: fc.integer({ min: 1, max: 3 }),
+  });
+
+  test('are found across different parents, whatever stands around them, and come back to the byte', () => {
+    fc.assert(
+      fc.property(fc.array(around, { minLength: 3, maxLength: 6 }), (some) => {
+        const run = (i: number) =>
+          `  <h3 class="facts__heading" data-kind="facts"><b>${filler}</b> Quay ${i}</h3>\n  <p class="facts__text" data-kind="text"><i>${filler}</i> Text ${i * 7}</p>`;
+        let number = 0;
+        const blocks = some.map(({ tag, before, after, count }, i) => {
+          const runs = Array.from({ length: count }, () => run(number++));
+          const body = [...(before ? [`  <hr id="b${i}">`] : []), ...runs, ...(after ? [`  <pre>${i}</pre>`] : [])];
+          return `<${tag} id="of-${i}">\n${body.join('\n')}\n</${tag}>`;
+        });
+        // at least one parent holds something else too, or the run would be all that its parent is
+        const source = `<!DOCTYPE html>\n<body>\n${blocks.join('\n')}\n<div>\n${run(number++)}\n  <hr>\n</div>\n</body>\n`;
+        const { pages, findings } = surveyed([source]);
+        const finding = findings.find(
+          ({ occurrences }) => occurrences[0]!.element.children.length === 3 && occurrences.length === number,
+        );
+        expect(finding?.props.map(({ type }) => type)).toEqual(['text', 'text']);
+        const plan = planLift({ pages, components: [], findings: [finding!], componentFolder: 'components' });
+        expect([plan.leftOut, plan.pages[0]!.same, plan.pages[0]!.uses]).toEqual([[], 'bytes', number]);
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  test('take the form that their place has room for', () => {
+    const entry = (i: number) =>
+      `  <dt class="term" data-kind="term"><b>${filler}</b></dt>\n  <dd class="detail" data-kind="detail">Detail ${i}</dd>`;
+    const source = `<!DOCTYPE html>\n<body>\n${[0, 3, 6].map((at) => `<dl id="l${at}">\n${[at, at + 1, at + 2].map(entry).join('\n')}\n</dl>`).join('\n')}\n</body>\n`;
+    const { pages, findings } = surveyed([source]);
+    const finding = findings.find(({ occurrences }) => occurrences.length === 9)!;
+    const plan = planLift({ pages, components: [], findings: [finding], componentFolder: 'components' });
+    expect(plan.pages[0]).toMatchObject({ same: 'bytes', uses: 9 });
+    expect(plan.pages[0]!.after).toContain(`<template use="${finding.name}" detail="Detail 4"></template>`);
+    expect(readComponents(plan.components).get(finding.name)!.props).toHaveLength(1);
+  });
+});
+
+test('slips: the one that is odd among its likes, wherever it stands, and nothing where all agree', () => {
+  const card = (i: number, phone: string) =>
+    `<div class="card" data-kind="card">\n  <h3>Quay ${i}</h3>\n  <p>${filler}</p>\n  <b>${phone}</b>\n</div>`;
+  fc.assert(
+    fc.property(fc.integer({ min: 4, max: 8 }), fc.nat(), (count, at) => {
+      const odd = at % count;
+      const site = (phone: string) =>
+        `<!DOCTYPE html>\n<body>\n${Array.from({ length: count }, (_, i) => card(i, i === odd ? phone : '0555 014')).join('\n')}\n</body>\n`;
+      const slips = (phone: string) => surveyed([site(phone)]).remarks.filter(({ kind }) => kind === 'slip');
+      expect(slips('0555 014')).toEqual([]);
+      expect(slips('0555 410')).toMatchObject([
+        {
+          message: expect.stringMatching(new RegExp(`is "0555 410" here and "0555 014" in the ${count - 1} others$`)),
+          places: [{ path: 'p0.html', line: 3 + odd * 5 + 3 }],
+        },
+      ]);
+    }),
+    { numRuns: 20 },
+  );
+});
