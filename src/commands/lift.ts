@@ -208,7 +208,10 @@ function printLift({ findings, plan }: Lifted): void {
     const uses = plan.uses.get(finding.name) ?? 0;
     const path =
       finding.component?.path ?? plan.components.find((each) => each.path.endsWith(`/${finding.name}.html`))?.path;
-    return uses === 0 ? [] : [[finding.name, number(uses), path ?? '']];
+    // one without uses in pages stands in the templates of others
+    return path === undefined || (uses === 0 && finding.component !== null)
+      ? []
+      : [[finding.name, uses === 0 ? 'in others' : number(uses), path]];
   });
   print(
     table(
@@ -258,12 +261,15 @@ function toJson({ findings, plan, written }: Lifted) {
     format: 1,
     written,
     components: findings
-      .filter(({ name }) => (plan.uses.get(name) ?? 0) > 0)
+      .filter(
+        ({ name }) =>
+          (plan.uses.get(name) ?? 0) > 0 || plan.components.some(({ path }) => path.endsWith(`/${name}.html`)),
+      )
       .map((finding) => ({
         name: finding.name,
         path: plan.registry.get(finding.name)!.path,
         new: finding.component === null,
-        uses: plan.uses.get(finding.name)!,
+        uses: plan.uses.get(finding.name) ?? 0,
       })),
     data: plan.data.map(({ path }) => path),
     pages: plan.pages.map(({ path, uses, same }) => ({ path, uses, same })),
