@@ -220,7 +220,6 @@ function aligned(pattern: ElementPattern, verbatim: boolean, walk: Walk): Patter
   for (const columns of ways) {
     const way = shortest(pattern, columns, verbatim, walk);
     if (way === null) continue;
-    // what may hold nothing but items is a list of them wherever they are alike
     const lists = way.some(({ kind }) => kind === 'list') && !way.some(({ kind }) => kind === 'slot');
     if (lists && isContainer(nodes.find((node) => node !== null)!)) return way;
     if (best === null || weight(pattern, way, walk) < weight(pattern, best, walk)) best = way;
@@ -246,6 +245,9 @@ function shortest(pattern: ElementPattern, columns: Column[], verbatim: boolean,
   if (running && whole !== null) return [whole];
   const loose = columns.map((column, i) => bad[i]! || partial[i]! || column.kind === 'star');
   if (!loose.includes(true)) return patterns as Pattern[];
+  // what may hold nothing but items is a list of them wherever they are alike
+  const listed = isContainer(first) && patterns.some((each) => each?.kind === 'list');
+  if (listed && !bad.includes(true)) return patterns as Pattern[];
 
   const pour = (from: number, to: number, into: (Pattern | null)[]) => {
     const slot = gap(pattern, columns, from, to, walk);

@@ -2,6 +2,7 @@
  * The description length of a pattern: bytes of its template, plus bytes of what uses must say. What varies together is
  * counted once. Only differences between ways to write one place matter, so lengths are taken from one occurrence.
  */
+import type { Child } from '../page/tree.js';
 import { isSpace } from './align.js';
 import { type Hole, keyOf, type Pattern, rawOf, type Run, runsOf } from './pattern.js';
 
@@ -61,8 +62,14 @@ export function burdenOf({ presence, patterns }: Run, number: number): number {
 }
 
 function lengthOf({ nodes }: Pattern): number {
-  const node = nodes.find((each) => each !== null);
-  return node ? node.end - node.start : 0;
+  return longest<Child>(nodes, (node) => node.end - node.start);
+}
+
+/** The greatest length, so that it does not matter which occurrence comes first. */
+function longest<T>(nodes: (T | null)[], lengthOfOne: (node: T) => number): number {
+  let most = 0;
+  for (const node of nodes) if (node !== null) most = Math.max(most, lengthOfOne(node));
+  return most;
 }
 
 function holdsText(pattern: Pattern): boolean {
@@ -76,7 +83,6 @@ function holdsText(pattern: Pattern): boolean {
 function weighOne(pattern: Pattern, weighing: Weighing, given: number): number {
   let bytes = 0;
   for (const hole of pattern.holes) bytes += weighHole(hole, weighing, given);
-  const node = pattern.nodes.find((each) => each !== null);
   switch (pattern.kind) {
     case 'slot':
       return SLOT + pattern.ranges.reduce((sum, range) => sum + (range === null ? 0 : range[1] - range[0] + NAMED), 0);
@@ -88,11 +94,11 @@ function weighOne(pattern: Pattern, weighing: Weighing, given: number): number {
     }
     case 'text':
     case 'comment':
-      return bytes + (pattern.holes.length > 0 ? 0 : node!.end - node!.start);
+      return bytes + (pattern.holes.length > 0 ? 0 : longest<Child>(pattern.nodes, (node) => node.end - node.start));
     case 'element': {
-      const element = pattern.nodes.find((each) => each !== null)!;
-      if (element.start >= 0) bytes += element.openEnd - element.start;
-      if (element.closeStart >= 0) bytes += element.end - element.closeStart;
+      bytes += longest(pattern.nodes, ({ start, openEnd, closeStart, end }) =>
+        start < 0 ? 0 : openEnd - start + (closeStart < 0 ? 0 : end - closeStart),
+      );
       for (const child of pattern.children) bytes += weighOne(child, weighing, given);
       return bytes + weighRuns(runsOf(pattern), weighing);
     }
