@@ -2,6 +2,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { expandPage, parsePage, planLift, readComponents, survey } from '../../../src/index.js';
+import { echoesIn } from '../../../src/core/survey/echoes.js';
 import { sites } from '../../arbitrary/pages.js';
 
 const thresholds = { minOccurrences: 2, minElements: 2, minSaving: -100_000, maxProps: 8 };
@@ -101,4 +102,36 @@ test('slips: the one that is odd among its likes, wherever it stands, and nothin
     }),
     { numRuns: 20 },
   );
+});
+
+describe('values that repeat others in another form', () => {
+  const row = (key: string, name: string) =>
+    `<div class="row" data-key="${key}">\n  <b>${name}</b>\n  <p>${filler}</p>\n</div>`;
+  const names = ['Long Quay', 'Old Pier', 'East Steps'];
+  const told = (keys: string[]) => {
+    const source = `<!DOCTYPE html>\n<body>\n${keys.map((key, i) => row(key, names[i]!)).join('\n')}\n</body>\n`;
+    const finding = surveyed([source]).findings.find(({ occurrences }) => occurrences[0]!.element.tag === 'div')!;
+    return echoesIn(finding).map(({ form }) => form);
+  };
+
+  test.each<[string, string[], string[]]>([
+    ['lower case', ['long quay', 'old pier', 'east steps'], ['lower case']],
+    ['hyphens', ['long-quay', 'old-pier', 'east-steps'], ['lower case with hyphens']],
+    ['capitals', ['LONG QUAY', 'OLD PIER', 'EAST STEPS'], ['upper case']],
+    ['one that is another word', ['long-quay', 'old-pier', 'steps'], []],
+  ])('%s', (_, keys, forms) => {
+    expect(told(keys)).toEqual(forms);
+  });
+});
+
+test('a component that is there already is cut as it is', () => {
+  const card = (name: string) => `<section class="quay">\n  <h3>${name}</h3>\n  <p>${filler}</p>\n</section>`;
+  const source = `<!DOCTYPE html>\n<body>\n${['Long Quay', 'Old Pier'].map(card).join('\n')}\n</body>\n`;
+  const { pages, findings } = surveyed([source]);
+  const [finding] = findings;
+  const { components } = planLift({ pages, components: [], findings: [finding!], componentFolder: 'components' });
+  const again = survey(pages, readComponents(components), options);
+  const known = again.findings.find(({ component }) => component !== null)!;
+  expect(known.occurrences).toHaveLength(2);
+  expect(again.cutsOf(known)).toEqual([]);
 });
