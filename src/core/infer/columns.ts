@@ -240,10 +240,11 @@ function shortest(pattern: ElementPattern, columns: Column[], verbatim: boolean,
   const spoken = columns.map((column) => column.kind === 'node' && column.nodes.some(speaks));
   const bad = columns.map((_, i) => patterns[i] === null || (partial[i]! && (spoken[i]! || first.ns !== HTML)));
   if (walk.plain || !takesSlot(first)) return bad.includes(true) ? null : (patterns as Pattern[]);
-  const whole = gap(pattern, columns, 0, columns.length, walk);
   const running = partial.some((each, i) => each && spoken[i]!) || isRunning(patterns.filter((each) => each !== null));
-  if (running && whole !== null) return [whole];
   const loose = columns.map((column, i) => bad[i]! || partial[i]! || column.kind === 'star');
+  if (!running && !loose.includes(true)) return patterns as Pattern[];
+  const whole = gap(pattern, columns, 0, columns.length, walk);
+  if (running && whole !== null) return [whole];
   if (!loose.includes(true)) return patterns as Pattern[];
   // what may hold nothing but items is a list of them wherever they are alike
   const listed = isContainer(first) && patterns.some((each) => each?.kind === 'list');
@@ -296,9 +297,12 @@ function gap(parent: ElementPattern, columns: Column[], from: number, to: number
   const ranges = parent.nodes.map((node, i): [number, number] | null => {
     if (node === null) return null;
     const close = node.closeStart >= 0 ? node.closeStart : Math.min(node.end, walk.occurrences[i]!.end);
-    const before = columns.slice(0, from).flatMap((column) => nodesAt(column, i));
-    const after = columns.slice(to).flatMap((column) => nodesAt(column, i));
-    return [before.at(-1)?.end ?? node.openEnd, after[0]?.start ?? close];
+    let before = from - 1;
+    while (before >= 0 && nodesAt(columns[before]!, i).length === 0) before--;
+    let after = to;
+    while (after < columns.length && nodesAt(columns[after]!, i).length === 0) after++;
+    const start = before < 0 ? node.openEnd : nodesAt(columns[before]!, i).at(-1)!.end;
+    return [start, after < columns.length ? nodesAt(columns[after]!, i)[0]!.start : close];
   });
   if (ranges.some((range) => range !== null && (range[0] < 0 || range[1] < range[0]))) return null;
   const nodes = parent.nodes.map((node, i) => {

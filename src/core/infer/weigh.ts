@@ -1,6 +1,6 @@
 /**
  * The description length of a pattern: bytes of its template, plus bytes of what uses must say. What varies together is
- * counted once. Only differences between ways to write one place matter, so lengths are taken from one occurrence.
+ * counted once. Only differences between ways to write one place matter, so the longest occurrence stands for all.
  */
 import type { Child } from '../page/tree.js';
 import { isSpace } from './align.js';
@@ -66,7 +66,7 @@ function lengthOf({ nodes }: Pattern): number {
 }
 
 /** The greatest length, so that it does not matter which occurrence comes first. */
-function longest<T>(nodes: (T | null)[], lengthOfOne: (node: T) => number): number {
+export function longest<T>(nodes: (T | null)[], lengthOfOne: (node: T) => number): number {
   let most = 0;
   for (const node of nodes) if (node !== null) most = Math.max(most, lengthOfOne(node));
   return most;

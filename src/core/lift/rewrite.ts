@@ -1,8 +1,8 @@
 /** Pages with uses in the place of fragments, and each use compared with its fragment. */
-import { expandPage, folderOfPage } from '../component/expand.js';
+import { expandPage } from '../component/expand.js';
 import type { Registry } from '../component/model.js';
 import { Problem } from '../errors.js';
-import type { SlotPattern } from '../infer/pattern.js';
+import type { Occurrence, SlotPattern } from '../infer/pattern.js';
 import { needsTemplateForm } from '../infer/form.js';
 import { eolOf, indentAt, type Page, parseFragment } from '../page/parse.js';
 import { firstDifference, type Sameness } from '../page/same.js';
@@ -35,10 +35,10 @@ export interface Keeping {
 }
 
 /** Keeps long lists of one page in data files named after it. */
-function keepFor(page: Page, { folder, limit, files }: Keeping): Keep {
+function keepFor({ page, folder: base }: Occurrence, { folder, limit, files }: Keeping): Keep {
   return (prop, json) => {
     const own = folderOf(page.path);
-    if (json.length <= limit || folderOfPage(page) !== own) return null;
+    if (json.length <= limit || base !== own) return null;
     const stem = `${folder}/${page.path.replace(/\.[^./]*$/, '').replace(/[^\w.-]+/g, '-')}-${prop}`;
     let path = `${stem}.json`;
     for (let i = 2; (files.get(path) ?? json) !== json; i++) path = `${stem}-${i}.json`;
@@ -115,7 +115,7 @@ function useAt({ lifted, index, form }: Replacement, write?: (start: number, end
   return useText(finding.name, props, content, form, {
     indent: indentAt(page.source, element.start),
     eol: eolOf(page.source),
-    keep: keepFor(page, keeping),
+    keep: keepFor(occurrence, keeping),
   });
 }
 
@@ -127,10 +127,9 @@ export function compareAlone(
   after: Registry,
   form = formAt(lifted, index),
 ): { same: Sameness; why: string } {
-  const { page, element, end } = lifted.finding.occurrences[index]!;
+  const { page, element, end, folder } = lifted.finding.occurrences[index]!;
   const context = element.parent?.kind === 'element' ? element.parent : null;
   const indent = indentAt(page.source, element.start);
-  const folder = folderOfPage(page);
   const expanded = (text: string, registry: Registry) => {
     const source = indent + text;
     const part = { path: page.path, source, root: parseFragment(source, context) };

@@ -4,7 +4,8 @@ import type { General } from '../infer/generalise.js';
 import { needsTemplateForm } from '../infer/form.js';
 import { componentFile } from '../infer/template.js';
 import { isText, placesIn, runsOf } from '../infer/pattern.js';
-import { burdenOf } from '../infer/weigh.js';
+import type { Child } from '../page/tree.js';
+import { burdenOf, longest } from '../infer/weigh.js';
 import type { Amount } from './choose.js';
 import { pouredAt, useText, valuesAt } from '../lift/use.js';
 
@@ -89,27 +90,24 @@ export function estimate(general: General, count = general.occurrences.length): 
   for (const { list } of props) {
     if (list === undefined) continue;
     const { pattern, items } = list;
-    let longest = 0;
     pattern.items.forEach(({ element, end }, k) => {
       const owner = pattern.owners[k]!;
-      const length = end - element.start;
-      longest = Math.max(longest, length);
-      listed[owner]! += length;
+      listed[owner]! += end - element.start;
       records[owner]! +=
         RECORD + items.props.reduce((sum, { values }) => sum + USUAL_PROP + 6 + lengthOf(values[k]!), 0);
     });
-    fixed += EACH + longest + items.props.length * (30 + USUAL_PROP) + items.blocks.length * BLOCK;
+    fixed += EACH + longest(pattern.items, ({ element, end }) => end - element.start);
+    fixed += items.props.length * (30 + USUAL_PROP) + items.blocks.length * BLOCK;
   }
   // the longest occurrence, whichever comes first, stands for the template
   const lengths = occurrences.map(({ element, end }, i) => end - element.start - poured[i]! - listed[i]!);
-  const longest = lengths.indexOf(Math.max(...lengths));
-  fixed += lengths[longest]! + props.length * (30 + USUAL_PROP);
+  const most = lengths.indexOf(longest(lengths, (length) => length));
+  fixed += lengths[most]! + props.length * (30 + USUAL_PROP);
   for (const { patterns, presence } of blocks) {
     fixed += BLOCK;
-    if (presence[longest] === true) continue;
+    if (presence[most] === true) continue;
     // what that one lacks is written all the same
-    for (const { nodes } of patterns)
-      fixed += Math.max(...nodes.map((node) => (node === null ? 0 : node.end - node.start)));
+    for (const { nodes } of patterns) fixed += longest<Child>(nodes, (node) => node.end - node.start);
   }
   const named = slots.length > 1 ? NAMED_SLOT * slots.length : 0;
   let saved = -pouredBurden(general);

@@ -34,16 +34,21 @@ export function cutsOf(finding: Finding, findings: Finding[], options: Generalis
   for (const { list } of general.props)
     if (list !== undefined && list.items.occurrences.length > 1)
       add('the item alone', generalise(list.items.occurrences, false, options), 1 + count);
-  const parents = finding.kind === 'series' ? parentsOf(occurrences) : null;
-  const items = parents && generalise(occurrences, false, options);
-  if (parents !== null && items !== null) add(LIST, listedOf(parents, items, options), 1);
+  if (finding.kind === 'series') add('one component that takes a list', seriesAsList(occurrences, options), 1);
   for (const other of findings) {
-    if (other === finding || other.general === null || cuts.length > NEIGHBOURS + 2) continue;
-    if (!other.recommended && other.saved.bytes <= 0) continue;
+    if (other === finding || cuts.length > NEIGHBOURS + 2) continue;
+    if ((!other.recommended && other.saved.bytes <= 0) || other.general === null) continue;
     if (isInside(other, finding)) cuts.push({ what: 'what stands inside alone', finding: other, places: 1 + count });
     else if (isInside(finding, other)) cuts.push({ what: 'what stands around it', finding: other, places: 1 });
   }
   return cuts;
+}
+
+/** A series as one component that takes a list; null where other things stand among the items. */
+function seriesAsList(occurrences: Occurrence[], options: Generalising): General | null {
+  const parents = parentsOf(occurrences);
+  const items = parents && generalise(occurrences, false, options);
+  return items && listedOf(parents, items, options);
 }
 
 /** The elements that hold nothing but the occurrences; null where others stand among them. */
@@ -67,15 +72,17 @@ function parentsOf(occurrences: Occurrence[]): Occurrence[] | null {
  * @returns the findings, in the order in which they came
  */
 export function listedSeries(findings: Finding[], options: Generalising): Finding[] {
-  const roots = new Set(
-    findings.flatMap((each) => (each.recommended ? each.occurrences.map(({ element }) => element) : [])),
-  );
+  // only these are looked into: what is not recommended may not have been made yet
+  const recommended = findings.filter((each) => each.recommended);
+  const roots = new Set(recommended.flatMap(({ occurrences }) => occurrences.map(({ element }) => element)));
+  const taken = new Set(findings.map(({ name }) => name));
   return findings.flatMap((finding) => {
-    const { recommended, kind, saved } = finding;
-    if (!recommended || kind !== 'series' || finding.general === null) return [finding];
-    const made = cutsOf(finding, findings, options).find(({ what }) => what === LIST)?.finding;
-    if (made === undefined || made.saved.bytes <= saved.bytes || made.saved.lines < saved.lines - BRACKETS)
-      return [finding];
+    if (!finding.recommended || finding.kind !== 'series' || finding.general === null) return [finding];
+    const list = seriesAsList(finding.occurrences, options);
+    if (list === null) return [finding];
+    const made = findingFor(nameComponent(list.occurrences[0]!.element, taken), giveNames(list));
+    const { saved } = finding;
+    if (made.saved.bytes <= saved.bytes || made.saved.lines < saved.lines - BRACKETS) return [finding];
     for (let at: Element['parent'] = made.occurrences[0]!.element; at?.kind === 'element'; at = at.parent)
       if (roots.has(at)) return [finding];
     const item = { ...finding, recommended: false, reason: `a list of them is shorter: ${made.name}` };
@@ -85,8 +92,6 @@ export function listedSeries(findings: Finding[], options: Generalising): Findin
 
 /** Lines that a list takes beyond its records, in the page and in the component. */
 const BRACKETS = 8;
-
-const LIST = 'one component that takes a list';
 
 /** True when each place of `inner` stands in one of `outer`. */
 function isInside(inner: Finding, outer: Finding): boolean {

@@ -57,23 +57,11 @@ export function toFindings(
     const common = { name, kind, blocked: null, occurrences, recommended: choice.chosen, reason } as const;
     if (general === null) return { ...common, ...knownFinding(payload!, part.props, occurrences) };
     const whole = composed.get(part) ?? giveNames(general);
-    // what is not recommended is seldom asked for, so its files are written when they are
-    const file = once(() => componentFile(name, whole));
-    const uses = once(() => usesOf(name, whole));
     if (choice.chosen) Object.assign(choice.candidate, measure(name, general, componentFile(name, general)));
-    return {
-      ...common,
-      props: whole.props,
-      general,
-      component: null,
-      saved: choice.chosen ? savedBy(choice.candidate) : choice.saved,
-      get file() {
-        return file();
-      },
-      get uses() {
-        return uses();
-      },
-    };
+    const saved = choice.chosen ? savedBy(choice.candidate) : choice.saved;
+    const known = { ...common, props: whole.props, general, component: null, saved };
+    // what is not recommended is seldom asked for, so its files are written when they are
+    return withLater(known, { file: () => componentFile(name, whole), uses: () => usesOf(name, whole) });
   });
   const poor = [...hopeless].sort((a, b) => b.hopeless!.worth - a.hopeless!.worth);
   for (const group of poor) {
@@ -105,50 +93,37 @@ export function findingFor(name: string, general: General): Finding {
 function poorFinding(name: string, { hopeless }: Group): Finding {
   const { worth, whole } = hopeless!;
   const saved = { lines: 0, bytes: worth };
-  const made = once(() => {
-    const general = giveNames(whole());
-    const { occurrences, props, slots } = general;
-    const kind: FindingKind = slots.length > 0 ? 'frame' : kindOf(occurrences);
-    return { general, occurrences, props, kind, file: componentFile(name, general), uses: usesOf(name, general) };
+  let general: General | undefined;
+  const made = () => (general ??= giveNames(whole()));
+  const known = { name, saved, recommended: false, reason: poorReason(saved, 0), blocked: null, component: null };
+  return withLater(known, {
+    kind: (): FindingKind => (made().slots.length > 0 ? 'frame' : kindOf(made().occurrences)),
+    occurrences: () => made().occurrences,
+    props: (): FindingProp[] => made().props,
+    general: made,
+    file: () => componentFile(name, made()),
+    uses: () => usesOf(name, made()),
   });
-  return {
-    name,
-    saved,
-    recommended: false,
-    reason: poorReason(saved, 0),
-    blocked: null,
-    component: null,
-    get kind() {
-      return made().kind;
-    },
-    get occurrences() {
-      return made().occurrences;
-    },
-    get props() {
-      return made().props;
-    },
-    get general() {
-      return made().general;
-    },
-    get file() {
-      return made().file;
-    },
-    get uses() {
-      return made().uses;
-    },
-  };
 }
 
-function once<T>(make: () => T): () => T {
-  let made: T | undefined;
-  return () => (made ??= make());
+/** `known`, and what is made when it is first asked for. */
+function withLater<A extends object, B extends object>(known: A, later: { [K in keyof B]: () => B[K] }): A & B {
+  for (const key of Object.keys(later) as (keyof B)[]) {
+    const get = () => {
+      const value = later[key]();
+      Object.defineProperty(known, key, { value, enumerable: true });
+      return value;
+    };
+    Object.defineProperty(known, key, { get, enumerable: true, configurable: true });
+  }
+  return known as A & B;
 }
 
 /** Whether a candidate stands inside of the one in its way, or holds it. */
 function standsIn({ candidate, blockedBy }: Choice<Payload>): string {
-  const inside = candidate.spots.some((spot) =>
-    blockedBy!.spots.some(({ page, at }) => page === spot.page && at < spot.at),
-  );
+  const first = new Map<number, number>();
+  for (const { page, at } of blockedBy!.spots) first.set(page, Math.min(at, first.get(page) ?? at));
+  const inside = candidate.spots.some(({ page, at }) => (first.get(page) ?? at) < at);
   return inside ? 'stands inside' : 'holds';
 }
 

@@ -16,8 +16,9 @@ const MAJORITY = 3;
 /** Slips in all pages and in what is recommended. */
 export function slipsIn(profiles: Profile[], findings: Finding[]): Remark[] {
   const remarks = profiles.flatMap(referencesIn);
-  for (const { name, recommended, general } of findings) {
-    if (!recommended || general === null || general.occurrences.length <= MAJORITY) continue;
+  // only these are looked into: what is not recommended may not have been made yet
+  for (const { name, general } of findings.filter(({ recommended }) => recommended)) {
+    if (general === null || general.occurrences.length <= MAJORITY) continue;
     for (const prop of general.props) remarks.push(...oddValues(name, general, prop));
     for (const { presence, patterns } of general.blocks) {
       const lacking = presence.flatMap((there, i) => (there ? [] : [i]));
