@@ -36,13 +36,14 @@ interface Walk extends Walking {
   varying: number;
   /** inside a list: no slots and no lists there */
   plain: boolean;
-  /** what columns came to, by their first node: ways to write one place share most of their columns */
+  /** what columns and lists came to, by their first node: ways to write one place share most of them */
   known: Map<Child, { column: (Child | null)[]; pattern: Pattern | null }[]>;
+  lists: Map<Child, { column: (Child | null)[]; pattern: ListPattern | null }[]>;
 }
 
 /** The pattern of a group, or null when the occurrences are not alike after all. */
 export function findPattern(occurrences: Occurrence[], walking: Walking): ElementPattern | null {
-  const walk: Walk = { ...walking, occurrences, varying: 0, plain: false, known: new Map() };
+  const walk: Walk = { ...walking, occurrences, varying: 0, plain: false, known: new Map(), lists: new Map() };
   const pattern = visit(
     occurrences.map(({ element }) => element),
     false,
@@ -52,13 +53,20 @@ export function findPattern(occurrences: Occurrence[], walking: Walking): Elemen
   return pattern?.kind === 'element' ? pattern : null;
 }
 
-function visitOnce(column: (Child | null)[], inherited: boolean, walk: Walk): Pattern | null {
+/** What was made of a column before, or what `make` makes of it now. */
+function once<T>(
+  made: Map<Child, { column: (Child | null)[]; pattern: T }[]>,
+  column: (Child | null)[],
+  make: () => T,
+): T {
   const first = column.find((node) => node !== null)!;
-  const known = walk.known.get(first) ?? [];
-  const before = known.find((each) => each.column.every((node, i) => node === column[i]));
+  const known = made.get(first) ?? [];
+  const same = (other: (Child | null)[]) =>
+    other.length === column.length && other.every((node, i) => node === column[i]);
+  const before = known.find((each) => same(each.column));
   if (before !== undefined) return before.pattern;
-  const pattern = visit(column, inherited, walk);
-  walk.known.set(first, [...known, { column, pattern }]);
+  const pattern = make();
+  made.set(first, [...known, { column, pattern }]);
   return pattern;
 }
 
@@ -177,7 +185,7 @@ function patternsOf(columns: Column[], pattern: ElementPattern, verbatim: boolea
   return columns.map((column) => {
     if (column.kind === 'gap') return null;
     if (column.kind === 'star') return walk.plain ? null : listOf(column.runs, pattern, verbatim, walk);
-    return visitOnce(column.nodes, verbatim, walk);
+    return once(walk.known, column.nodes, () => visit(column.nodes, verbatim, walk));
   });
 }
 
@@ -202,19 +210,26 @@ function listOf(
   if (items.some(({ element }) => element.start < 0)) return null;
   const column = items.map(({ element }) => element);
   const inner: Walk = { ...walk, occurrences: items, exact: false, plain: true, varying: 0, known: new Map() };
-  const root = visit(column, verbatim, inner, true);
-  if (root?.kind !== 'element') return null;
-  const ends = runs.map((run, i) => run?.at(-1)?.end ?? (nodes[i] === null ? null : -1));
-  return { kind: 'list', nodes: runs.map((run) => run?.[0] ?? null), holes: [], lead, root, items, owners, ends };
+  // items of one owner or another, with or without the space before them, are not one list
+  const place = [...column, ...runs.map((run) => run?.[0] ?? null)];
+  return once(walk.lists, place, () => {
+    const root = visit(column, verbatim, inner, true);
+    if (root?.kind !== 'element') return null;
+    const ends = runs.map((run, i) => run?.at(-1)?.end ?? (nodes[i] === null ? null : -1));
+    return { kind: 'list', nodes: runs.map((run) => run?.[0] ?? null), holes: [], lead, root, items, owners, ends };
+  });
 }
 
 /** The children aligned, with lists or without, whichever is shorter. */
 function aligned(pattern: ElementPattern, verbatim: boolean, walk: Walk): Pattern[] | null {
   const { nodes } = pattern;
-  const ways: Column[][] = [alignChildren(nodes, verbatim, 'none')];
-  if (ways[0]!.some((column) => isPartial(column, nodes))) {
-    if (!walk.plain) ways.push(alignChildren(nodes, verbatim, 'uneven'));
-    ways.push(alignChildren(nodes, verbatim, 'none', true));
+  const coarse = alignChildren(nodes, verbatim, 'none');
+  const ways = [coarse];
+  if (coarse.some((column) => isPartial(column, nodes))) {
+    const listed = walk.plain ? coarse : alignChildren(nodes, verbatim, 'uneven');
+    if (listed.some(({ kind }) => kind === 'star')) ways.push(listed);
+    const fine = alignChildren(nodes, verbatim, 'none', true);
+    if (!sameColumns(coarse, fine)) ways.push(fine);
   }
   let best: Pattern[] | null = null;
   for (const columns of ways) {
@@ -225,6 +240,12 @@ function aligned(pattern: ElementPattern, verbatim: boolean, walk: Walk): Patter
     if (best === null || weight(pattern, way, walk) < weight(pattern, best, walk)) best = way;
   }
   return best;
+}
+
+function sameColumns(some: Column[], others: Column[]): boolean {
+  const same = (column: Column, other: Column) =>
+    column.kind === 'node' && other.kind === 'node' && column.nodes.every((node, i) => node === other.nodes[i]);
+  return some.length === others.length && some.every((column, at) => same(column, others[at]!));
 }
 
 function isPartial(column: Column, parents: (Element | null)[]): boolean {

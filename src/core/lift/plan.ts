@@ -14,7 +14,16 @@ import { type Page, parsePage, placeAt } from '../page/parse.js';
 import { comparePages, type Sameness } from '../page/same.js';
 import { type Element, elementsOf } from '../page/tree.js';
 import type { Finding } from '../survey/types.js';
-import { compareAlone, formAt, type Keeping, type Lifted, type Replacement, rewrite, slotAround } from './rewrite.js';
+import {
+  compareAlone,
+  formAt,
+  type Keeping,
+  type Lifted,
+  type Replacement,
+  rewrite,
+  slotAround,
+  type Verdict,
+} from './rewrite.js';
 
 export interface PlannedPage {
   path: string;
@@ -65,13 +74,12 @@ export function planLift(input: PlanInput): LiftPlan {
   const { folder = '', limit = Infinity, files = new Map<string, string>() } = input.data ?? {};
   const keeping: Keeping = { folder, limit, files: new Map(files) };
   const before = readComponents(input.components, keeping.files);
-  const { lifted, unreadable } = readableOnes(input, before, keeping);
+  const { lifted, unreadable, registry } = readableOnes(input, before, keeping);
   const fresh = lifted.filter(({ finding }) => finding.component === null);
   const components = fresh.map(({ finding: { name }, file }) => ({
     path: `${componentFolder}/${name}.html`,
     source: file,
   }));
-  const registry = readComponents([...input.components, ...components], keeping.files);
   const byPage = new Map<Page, Replacement[]>();
   for (const each of lifted)
     each.finding.occurrences.forEach(({ page, element, end }, index) => {
@@ -114,7 +122,7 @@ function readableOnes(
   { findings, components, componentFolder }: PlanInput,
   before: Registry,
   keeping: Keeping,
-): { lifted: Lifted[]; unreadable: LeftOut[] } {
+): { lifted: Lifted[]; unreadable: LeftOut[]; registry: Registry } {
   const unreadable: LeftOut[] = [];
   const options = { componentFolder, maxProps: Infinity, urlKindOf: urlKindIn(before) };
   const compose = (some: Finding[], apart: ReadonlySet<Finding>): Lifted[] => {
@@ -130,6 +138,7 @@ function readableOnes(
         covered: new Set(nodes.filter((node): node is Element => node?.kind === 'element')),
         apart: apart.has(finding),
         keeping,
+        verdicts: new Map(),
       };
     });
   };
@@ -148,7 +157,7 @@ function readableOnes(
           each.covered.size > 0 &&
           each.finding.occurrences.some((_, i) => compareAlone(each, i, before, registry).same === 'different'),
       );
-      if (wrong.length === 0) return { lifted, unreadable };
+      if (wrong.length === 0) return { lifted, unreadable, registry };
       for (const { finding } of wrong) apart.add(finding);
     } catch (error) {
       if (!(error instanceof Problem)) throw error;
@@ -201,7 +210,7 @@ function isWithin({ lifted, element: root }: Replacement, element: Element): boo
 }
 
 function planPage(page: Page, replacements: Replacement[], origin: string, before: Registry, plan: LiftPlan): void {
-  const verdicts = new Map<Replacement, { same: Sameness; why: string }>();
+  const verdictOn = ({ lifted, index, form }: Replacement) => compareAlone(lifted, index, before, plan.registry, form);
   let current = replacements;
   // each round leaves at least one replacement out or changes its form, so this ends
   for (;;) {
@@ -217,18 +226,15 @@ function planPage(page: Page, replacements: Replacement[], origin: string, befor
       current = current.flatMap((each) => (each !== broken ? [each] : (templated ?? [])));
       continue;
     }
-    for (const each of current)
-      if (!verdicts.has(each))
-        verdicts.set(each, compareAlone(each.lifted, each.index, before, plan.registry, each.form));
-    const wrong = new Set(current.filter((each) => verdicts.get(each)!.same === 'different'));
-    for (const each of wrong) leave(each, verdicts.get(each)!.why, page, plan);
-    if (wrong.size > 0) {
-      current = current.filter((each) => !wrong.has(each));
+    const wrong = current.filter((each) => verdictOn(each).same === 'different');
+    for (const each of wrong) leave(each, verdictOn(each).why, page, plan);
+    if (wrong.length > 0) {
+      current = current.filter((each) => !wrong.includes(each));
       continue;
     }
     const { same, line, why } = comparePlanned(rewritten, origin, plan.registry);
     if (same === 'different') {
-      const guilty = guiltyOf(current, verdicts, endOfLine(page, line));
+      const guilty = guiltyOf(current, verdictOn, endOfLine(page, line));
       leave(guilty, `what follows would change: ${why}`, page, plan);
       current = current.filter((each) => each !== guilty);
       continue;
@@ -254,12 +260,8 @@ function comparePlanned(page: Page, origin: string, registry: Registry): { same:
  * The replacement that changed what stands around it: a fragment that is the same by itself may still do that, when
  * its tags are not all closed, or when the parser closed others because of it. The last suspect before the difference.
  */
-function guiltyOf(
-  replacements: Replacement[],
-  verdicts: ReadonlyMap<Replacement, { same: Sameness }>,
-  before: number,
-): Replacement {
-  const inexact = replacements.filter((each) => verdicts.get(each)!.same !== 'bytes');
+function guiltyOf(replacements: Replacement[], verdictOn: (each: Replacement) => Verdict, before: number): Replacement {
+  const inexact = replacements.filter((each) => verdictOn(each).same !== 'bytes');
   const suspects = inexact.length > 0 ? inexact : replacements;
   return suspects.findLast(({ element }) => element.start <= before) ?? suspects[0]!;
 }

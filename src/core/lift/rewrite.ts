@@ -22,6 +22,13 @@ export interface Lifted {
   /** written without the components that stand in it */
   apart: boolean;
   keeping: Keeping;
+  /** how uses compare with their fragments, by occurrence and form: known once all components are */
+  verdicts: Map<string, Verdict>;
+}
+
+export interface Verdict {
+  same: Sameness;
+  why: string;
 }
 
 /** Where lists go that are too long for a page. */
@@ -119,14 +126,27 @@ function useAt({ lifted, index, form }: Replacement, write?: (start: number, end
   });
 }
 
-/** Compares a fragment, the uses in it expanded, with what its own use expands to; both by themselves. */
+/** Compares a fragment, the uses in it expanded, with what its own use expands to; both by themselves, and once. */
 export function compareAlone(
   lifted: Lifted,
   index: number,
   before: Registry,
   after: Registry,
   form = formAt(lifted, index),
-): { same: Sameness; why: string } {
+): Verdict {
+  const key = `${index} ${form}`;
+  const known = lifted.verdicts.get(key) ?? compareAnew(lifted, index, before, after, form);
+  lifted.verdicts.set(key, known);
+  return known;
+}
+
+function compareAnew(
+  lifted: Lifted,
+  index: number,
+  before: Registry,
+  after: Registry,
+  form: Replacement['form'],
+): Verdict {
   const { page, element, end, folder } = lifted.finding.occurrences[index]!;
   const context = element.parent?.kind === 'element' ? element.parent : null;
   const indent = indentAt(page.source, element.start);
