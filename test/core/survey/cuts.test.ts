@@ -135,3 +135,20 @@ test('a component that is there already is cut as it is', () => {
   expect(known.occurrences).toHaveLength(2);
   expect(again.cutsOf(known)).toEqual([]);
 });
+
+test('what costs far more than it saves is made when it is asked for, and then of all its places', () => {
+  const rows = Array.from({ length: 90 }, (_, i) => `  <tr><td>${i}</td></tr>`).join('\n');
+  const card = (name: string) =>
+    `<section class="quay">\n  <h3>${name}</h3>\n  <p>${filler}</p>\n  <p>${filler}</p>\n</section>`;
+  const cards = ['Long Quay', 'Old Pier', 'East Steps', 'North Bar'].map(card).join('\n');
+  const page = parsePage('p.html', `<!DOCTYPE html>\n<body>\n${cards}\n<table>\n${rows}\n</table>\n</body>\n`);
+  const { findings } = survey([page], new Map(), { ...options, thresholds: { ...thresholds, minSaving: 100 } });
+  const waits = (key: string) =>
+    findings.filter((each) => Object.getOwnPropertyDescriptor(each, key)?.get !== undefined);
+  // neither the order of findings nor the search for slips and lists may ask for it
+  const [rowsFinding] = waits('occurrences');
+  expect(waits('occurrences').map(({ recommended, saved }) => [recommended, saved.bytes < 0])).toEqual([[false, true]]);
+  expect(rowsFinding!.occurrences).toHaveLength(90);
+  expect(rowsFinding!.props.map(({ values }) => values.length)).toEqual([90]);
+  expect(waits('occurrences')).toEqual([]);
+});
