@@ -3,9 +3,8 @@
  * the element's role, column headings, labels; never a number where a word can be had.
  */
 import { kebabCase } from 'change-case';
-import pluralize from 'pluralize';
 import { attrOf, type Child, classWords, type Element, elementsOf, type Parent, textOf } from '../page/tree.js';
-import { type Hole, RUN } from './pattern.js';
+import type { Hole } from './pattern.js';
 import { elementOf, type Varying } from './props.js';
 
 /** No prop is named like an attribute that any element may carry (HTML standard, "global attributes"; `role`), or that the format uses. */
@@ -66,10 +65,10 @@ export const TEXT_ROLE: Record<string, string> = {
   textarea: 'content',
 };
 
-const ORDINALS = 'first second third fourth fifth sixth seventh eighth ninth tenth eleventh twelfth'.split(' ');
+export const ORDINALS = 'first second third fourth fifth sixth seventh eighth ninth tenth eleventh twelfth'.split(' ');
 
 /** Words that say how a thing looks or is laid out, not what it is. */
-const LAYOUT =
+export const LAYOUT =
   /^(col|row|container|wrapper|inner|outer|flex|grid|d|m[tbxyrl]?|p[tbxyrl]?|text|bg|font|float|w|h|border|rounded|shadow|align|justify|order|position|btn|fa[srb]?|ni|clearfix|active|is|has|js|sm|md|lg|xl|no|mb|mt|opacity|my|px|py|ms|me|ps|pe|icon|nav|list|item|body|content)$/;
 
 /** A kebab-case word of letters and digits that starts with a letter, or null. */
@@ -190,7 +189,7 @@ function own(hole: Hole, owner: Element, near: string[]): string[] {
   if (attr === 'class') {
     const stem = asName(hole.before.trim().replace(/[-_]+$/, ''));
     if (hole.kind === 'word' && typeof hole.values.find((value) => value !== null) === 'boolean')
-      return [asName(hole.before.trim().replace(/^.*--/, '')) ?? 'marked'];
+      return [asName(hole.before.trim().split(' ')[0]!.replace(/^.*--/, '')) ?? 'marked'];
     return hole.before.endsWith('--') || stem === null
       ? ['state', 'variant']
       : [...(near[0] === stem ? [] : ['variant']), `${stem}-variant`];
@@ -238,114 +237,4 @@ export function nextNumber(name: string, taken: Set<string>): string {
   let i = ORDINALS.length + 1;
   while (taken.has(`${name}-${i}`)) i++;
   return `${name}-${i}`;
-}
-
-const ROOT_ROLE: Record<string, string> = {
-  header: 'header',
-  footer: 'footer',
-  nav: 'nav',
-  main: 'main',
-  aside: 'aside',
-  article: 'card',
-  section: 'section',
-  form: 'form',
-  fieldset: 'fieldset',
-  figure: 'figure',
-  table: 'table',
-  thead: 'head',
-  tbody: 'body',
-  tr: 'row',
-  td: 'cell',
-  th: 'heading',
-  li: 'item',
-  ul: 'list',
-  ol: 'list',
-  dl: 'list',
-  dt: 'term',
-  dd: 'detail',
-  a: 'link',
-  button: 'button',
-  img: 'picture',
-  svg: 'icon',
-  p: 'text',
-  label: 'label',
-  input: 'field',
-  select: 'select',
-  option: 'option',
-  meta: 'meta',
-  link: 'link',
-  script: 'script',
-};
-
-/** Names with a hyphen that HTML keeps for itself (HTML standard, "valid custom element name"). */
-const RESERVED = new Set(
-  'annotation-xml color-profile font-face font-face-src font-face-uri font-face-format font-face-name missing-glyph'.split(
-    ' ',
-  ),
-);
-
-/** A valid custom-element name for what stands at `root`, not among `taken`; `taken` is left as it is. */
-export function nameComponent(root: Element, taken: ReadonlySet<string>): string {
-  const role = roleOf(root);
-  const words = [...ownWords(root), ...aroundWords(root).flatMap((word) => asName(pluralize.singular(word)) ?? [])];
-  const names = words.flatMap((word) =>
-    word.includes('-')
-      ? [word, ...(word.endsWith(`-${role}`) ? [] : [`${word}-${role}`])]
-      : [word === role ? `page-${role}` : `${word}-${role}`],
-  );
-  names.push(`page-${role}`, `plain-${role}`, `simple-${role}`, `small-${role}`);
-  const free = (name: string) => !taken.has(name) && !RESERVED.has(name);
-  const found = names.find(free);
-  if (found !== undefined) return found;
-  for (const ordinal of ORDINALS.slice(1)) if (free(`${ordinal}-${names[0]!}`)) return `${ordinal}-${names[0]!}`;
-  let i = 2;
-  while (!free(`${names[0]!}-${i}`)) i++;
-  return `${names[0]!}-${i}`;
-}
-
-/** What a run of siblings is, by its first element. */
-const RUN_ROLE: Record<string, string> = { meta: 'head', link: 'head', dt: 'entry', label: 'field', input: 'field' };
-
-function roleOf(root: Element): string {
-  const first = root.children[0];
-  if (root.tag === RUN && first?.kind === 'element') return RUN_ROLE[first.tag] ?? 'section';
-  return ROOT_ROLE[root.tag] ?? (/^h[1-6]$/.test(root.tag) ? 'heading' : 'block');
-}
-
-function ownWords(root: Element): string[] {
-  const label = attrOf(root, 'aria-label') ?? '';
-  return [
-    blockWord(root),
-    asName(label),
-    attrOf(root, 'itemtype')?.split('/').pop(),
-    asName(attrOf(root, 'id') ?? ''),
-    innerWord(root),
-  ]
-    .map((word) => (word ? asName(word) : null))
-    .filter((word): word is string => word !== null);
-}
-
-function blockWord(element: Element): string | null {
-  const word = classWords(element).find((each) => !LAYOUT.test(each.split(/[-_]/)[0]!) && !/\d/.test(each));
-  return word === undefined ? null : asName(word.replace('__', '-').replace(/--.*$/, ''));
-}
-
-/** A block word that the insides share: `boat__name`, `boat__facts` speak of a boat. */
-function innerWord(root: Element): string | null {
-  for (const each of elementsOf(root).slice(1, 12)) {
-    const block = classWords(each)
-      .find((word) => word.includes('__'))
-      ?.split('__')[0];
-    if (block) return asName(block);
-  }
-  return null;
-}
-
-function aroundWords(root: Element): string[] {
-  const found: string[] = [];
-  for (let at = root.parent; at?.kind === 'element' && at.tag !== 'body' && found.length < 3; at = at.parent) {
-    const words = [blockWord(at), asName(attrOf(at, 'id') ?? ''), asName(attrOf(at, 'aria-label') ?? '')];
-    found.push(...words.filter((word): word is string => word !== null));
-  }
-  return found;
 }

@@ -46,10 +46,14 @@ const LIST_ROLE: Record<string, string> = {
   article: 'article',
 };
 
+/** Tags that say nothing of what they hold. */
+const LAID_OUT = new Set(['div', 'span']);
+
 /** What a place that is poured into could be called: by the element around it. */
 export function nameSlot({ around }: SlotPattern, taken: ReadonlySet<string>): string {
   const own = classWord(around, null) ?? asName(attrOf(around, 'id') ?? '');
-  const names = [own, around.tag, 'content'].filter((each): each is string => each !== null);
+  const role = LAID_OUT.has(around.tag) ? 'content' : (TEXT_ROLE[around.tag] ?? around.tag);
+  const names = [own, role, 'content'].filter((each): each is string => each !== null);
   const kept = names.map((name) => INSTEAD[name] ?? name);
   return kept.find((name) => !taken.has(name)) ?? nextNumber(kept[0]!, new Set(taken));
 }

@@ -1,6 +1,6 @@
 /** Other ways to cut what a finding covers: the frame alone, the item alone, a list of items, what stands in it or around it. */
 import { frameOf, type General, generalise, type Generalising, giveNames, listedOf } from '../infer/generalise.js';
-import { nameComponent } from '../infer/names.js';
+import { nameComponent } from '../infer/component-names.js';
 import type { Occurrence } from '../infer/pattern.js';
 import type { Element } from '../page/tree.js';
 import { findingFor } from './findings.js';
@@ -24,7 +24,7 @@ export function cutsOf(finding: Finding, findings: Finding[], options: Generalis
   ];
   const add = (what: string, made: General | null, places: number, name?: string) => {
     if (made === null) return;
-    const called = name ?? nameComponent(made.occurrences[0]!.element, taken);
+    const called = name ?? nameComponent(made.occurrences, taken);
     taken.add(called);
     cuts.push({ what, finding: findingFor(called, giveNames(made)), places });
   };
@@ -80,7 +80,7 @@ export function listedSeries(findings: Finding[], options: Generalising): Findin
     if (!finding.recommended || finding.kind !== 'series' || finding.general === null) return [finding];
     const list = seriesAsList(finding.occurrences, options);
     if (list === null) return [finding];
-    const made = findingFor(nameComponent(list.occurrences[0]!.element, taken), giveNames(list));
+    const made = findingFor(nameComponent(list.occurrences, taken), giveNames(list));
     const { saved } = finding;
     if (made.saved.bytes <= saved.bytes || made.saved.lines < saved.lines - BRACKETS) return [finding];
     for (let at: Element['parent'] = made.occurrences[0]!.element; at?.kind === 'element'; at = at.parent)

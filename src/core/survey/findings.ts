@@ -2,7 +2,7 @@
 import { composeAll } from '../infer/compose.js';
 import { needsTemplateForm } from '../infer/form.js';
 import { type General, type Generalising, giveNames } from '../infer/generalise.js';
-import { nameComponent } from '../infer/names.js';
+import { nameComponent } from '../infer/component-names.js';
 import { type Occurrence, RUN, type Value } from '../infer/pattern.js';
 import { componentFile } from '../infer/template.js';
 import { useText, valuesAt } from '../lift/use.js';
@@ -21,6 +21,9 @@ export interface Known {
 
 export type Payload = Known | null;
 
+/** So many places tell how a component is called. */
+const TELLING = 40;
+
 /** Names what was chosen and what was not, and composes what was. @param taken names that are none to be given */
 export function toFindings(
   { choices, savedBy }: Choices<Payload>,
@@ -34,7 +37,8 @@ export function toFindings(
     (a, b) => Number(b.chosen) - Number(a.chosen) || b.saved.bytes - a.saved.bytes || order(a.candidate, b.candidate),
   );
   for (const { candidate } of ranked) {
-    const name = candidate.payload?.pattern.component.name ?? nameComponent(at(candidate.spots[0]!).element, taken);
+    const name =
+      candidate.payload?.pattern.component.name ?? nameComponent(candidate.spots.slice(0, TELLING).map(at), taken);
     taken.add(name);
     names.set(candidate, name);
   }
@@ -65,7 +69,7 @@ export function toFindings(
   });
   const poor = [...hopeless].sort((a, b) => b.hopeless!.worth - a.hopeless!.worth);
   for (const group of poor) {
-    const name = nameComponent(at(group.spots[0]!).element, taken);
+    const name = nameComponent(group.spots.slice(0, TELLING).map(at), taken);
     taken.add(name);
     findings.push(poorFinding(name, group));
   }

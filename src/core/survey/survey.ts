@@ -7,7 +7,7 @@ import { folderOfPage } from '../component/expand.js';
 import { urlKindIn } from '../component/read.js';
 import { isUse } from '../infer/form.js';
 import { frameOf, type General, generalise, giveNames } from '../infer/generalise.js';
-import { nameComponent } from '../infer/names.js';
+import { nameComponent } from '../infer/component-names.js';
 import type { Occurrence, Value } from '../infer/pattern.js';
 import { type Candidate, choose } from './choose.js';
 import { burden, estimate, measure } from './cost.js';
@@ -52,7 +52,7 @@ export function survey(pages: Page[], registry: Registry, options: SurveyOptions
     ...(options.onProgress ? { onProgress: options.onProgress } : {}),
   });
   const candidate = (spots: Spot[], general: General): Candidate<Payload> => {
-    const name = nameComponent(general.occurrences[0]!.element, new Set());
+    const name = nameComponent(general.occurrences, new Set());
     return { spots, general, payload: null, burden: burden(general), ...measure(name, giveNames(general)) };
   };
   const chosen = choose<Payload>(

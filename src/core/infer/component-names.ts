@@ -1,0 +1,175 @@
+/**
+ * Names for components: what a developer would call a block. Comments before it say so in the author's own words; then
+ * come its class words, its label, what stands around it, and the page that it is on.
+ */
+import pluralize from 'pluralize';
+import { attrOf, type Child, classWords, type Element, elementsOf, textOf } from '../page/tree.js';
+import { asName, LAYOUT, ORDINALS } from './names.js';
+import { type Occurrence, RUN } from './pattern.js';
+
+const ROOT_ROLE: Record<string, string> = {
+  header: 'header',
+  footer: 'footer',
+  nav: 'nav',
+  main: 'main',
+  aside: 'aside',
+  article: 'card',
+  section: 'section',
+  form: 'form',
+  fieldset: 'fieldset',
+  figure: 'figure',
+  table: 'table',
+  thead: 'head',
+  tbody: 'body',
+  tr: 'row',
+  td: 'cell',
+  th: 'heading',
+  li: 'item',
+  ul: 'list',
+  ol: 'list',
+  dl: 'list',
+  dt: 'term',
+  dd: 'detail',
+  a: 'link',
+  button: 'button',
+  img: 'picture',
+  svg: 'icon',
+  p: 'text',
+  label: 'label',
+  input: 'field',
+  select: 'select',
+  option: 'option',
+  meta: 'meta',
+  link: 'link',
+  script: 'script',
+};
+
+/** Names with a hyphen that HTML keeps for itself (HTML standard, "valid custom element name"). */
+const RESERVED = new Set(
+  'annotation-xml color-profile font-face font-face-src font-face-uri font-face-format font-face-name missing-glyph'.split(
+    ' ',
+  ),
+);
+
+/** A valid custom-element name for what stands at `occurrences`, not among `taken`; `taken` is left as it is. */
+export function nameComponent(occurrences: Occurrence[], taken: ReadonlySet<string>): string {
+  const root = occurrences[0]!.element;
+  const role = roleOf(root);
+  const around = aroundWords(root).flatMap((word) => asName(pluralize.singular(word)) ?? []);
+  // one place alone may be told what it holds, not what it is
+  const heading = occurrences.length > 1 ? toldBy(occurrences, headingIn) : null;
+  const told = [toldBy(occurrences, commentBefore), ...ownWords(root), heading];
+  const words = [...told, ...around, pageWord(occurrences)].filter((word) => word !== null);
+  const names = words.flatMap((word) =>
+    word.includes('-')
+      ? [word, ...(word.endsWith(`-${role}`) ? [] : [`${word}-${role}`])]
+      : [word === role ? `page-${role}` : `${word}-${role}`],
+  );
+  names.push(`page-${role}`, `plain-${role}`, `simple-${role}`, `small-${role}`);
+  const free = (name: string) => !taken.has(name) && !RESERVED.has(name);
+  const found = names.find(free);
+  if (found !== undefined) return found;
+  for (const ordinal of ORDINALS.slice(1)) if (free(`${ordinal}-${names[0]!}`)) return `${ordinal}-${names[0]!}`;
+  let i = 2;
+  while (!free(`${names[0]!}-${i}`)) i++;
+  return `${names[0]!}-${i}`;
+}
+
+/** What a run of siblings is, by its first element. */
+const RUN_ROLE: Record<string, string> = { meta: 'head', link: 'head', dt: 'entry', label: 'field', input: 'field' };
+
+function roleOf(root: Element): string {
+  const first = root.children[0];
+  if (root.tag === RUN && first?.kind === 'element') return RUN_ROLE[first.tag] ?? 'section';
+  return ROOT_ROLE[root.tag] ?? (/^h[1-6]$/.test(root.tag) ? 'heading' : 'block');
+}
+
+/** What all occurrences are told to be, as a name of a few words; null where they are told nothing, or different things. */
+function toldBy(occurrences: Occurrence[], read: (root: Element) => string | null): string | null {
+  const texts = new Set(occurrences.map(({ element }) => read(element)));
+  const [text] = texts;
+  if (texts.size > 1 || typeof text !== 'string' || !/^[\w\s-]+$/.test(text)) return null;
+  const name = asName(text);
+  return name !== null && name.split('-').length <= MAX_WORDS ? name : null;
+}
+
+const MAX_WORDS = 3;
+/** A comment that says where something ends, or what it is an instance of, is no name. */
+const NO_NAME = /^(end|close|todo|fixme|start|begin|\/)|\bend$/i;
+
+/** The comment on the lines before a block. */
+function commentBefore(root: Element): string | null {
+  const first = root.tag === RUN ? root.children[0]! : root;
+  const siblings = (first as Element).parent!.children;
+  const before = siblings.slice(0, siblings.indexOf(first)).filter((each) => !isBlank(each));
+  const last = before.at(-1);
+  const text = last?.kind === 'comment' ? last.value.trim() : '';
+  return text === '' || NO_NAME.test(text) ? null : text;
+}
+
+function isBlank(node: Child): boolean {
+  return node.kind === 'text' && node.value.trim() === '';
+}
+
+/** So many elements from its start is a heading that of the block. */
+const NEAR = 8;
+
+/** The heading of a block. */
+function headingIn(root: Element): string | null {
+  const heading = elementsOf(root)
+    .slice(0, NEAR)
+    .find(({ tag }) => /^(h[1-6]|legend|caption)$/.test(tag));
+  return heading === undefined ? null : textOf(heading);
+}
+
+/** The page that all occurrences stand on. */
+function pageWord(occurrences: Occurrence[]): string | null {
+  const paths = new Set(occurrences.map(({ page }) => page.path));
+  const [path] = paths;
+  const word =
+    paths.size > 1
+      ? null
+      : path!
+          .split('/')
+          .pop()!
+          .replace(/\.\w+$/, '');
+  return word === null || word === 'index' ? null : asName(word);
+}
+
+function ownWords(root: Element): string[] {
+  const label = attrOf(root, 'aria-label') ?? '';
+  return [
+    blockWord(root),
+    asName(label),
+    attrOf(root, 'itemtype')?.split('/').pop(),
+    asName(attrOf(root, 'id') ?? ''),
+    innerWord(root),
+  ]
+    .map((word) => (word ? asName(word) : null))
+    .filter((word): word is string => word !== null);
+}
+
+function blockWord(element: Element): string | null {
+  const word = classWords(element).find((each) => !LAYOUT.test(each.split(/[-_]/)[0]!) && !/\d/.test(each));
+  return word === undefined ? null : asName(word.replace('__', '-').replace(/--.*$/, ''));
+}
+
+/** A block word that the insides share: `boat__name`, `boat__facts` speak of a boat. */
+function innerWord(root: Element): string | null {
+  for (const each of elementsOf(root).slice(1, 12)) {
+    const block = classWords(each)
+      .find((word) => word.includes('__'))
+      ?.split('__')[0];
+    if (block) return asName(block);
+  }
+  return null;
+}
+
+function aroundWords(root: Element): string[] {
+  const found: string[] = [];
+  for (let at = root.parent; at?.kind === 'element' && at.tag !== 'body' && found.length < 3; at = at.parent) {
+    const words = [blockWord(at), asName(attrOf(at, 'id') ?? ''), asName(attrOf(at, 'aria-label') ?? '')];
+    found.push(...words.filter((word): word is string => word !== null));
+  }
+  return found;
+}
