@@ -52,6 +52,13 @@ export function likenessKeys(root: Element): string[] {
   return keys;
 }
 
+/** How much of their structure two roots share, from 0 to 1 (Jaccard). */
+export function resemblance(a: Element, b: Element): number {
+  const [mine, other] = [pathsIn(a), pathsIn(b)];
+  const both = [...mine].filter((path) => other.has(path)).length;
+  return both / (mine.size + other.size - both || 1);
+}
+
 function blockOf(element: Element): string {
   return classWords(element)[0]?.replace(/--.*$/, '') ?? '';
 }

@@ -5,8 +5,9 @@
  */
 import type { General } from '../infer/generalise.js';
 import { classWords, type Element, elementsOf } from '../page/tree.js';
-import { likenessKeys } from './alike.js';
+import { likenessKeys, resemblance } from './alike.js';
 import type { Group, Spot } from './groups.js';
+import { halvesOf } from './halves.js';
 import type { Profile } from './profile.js';
 
 export interface Cutting {
@@ -45,7 +46,8 @@ export function cut(buckets: Spot[][], cutting: Cutting): Group[] {
     const general = sample.occurrences.length === spots.length ? sample : cutting.generalise(spots, as);
     return general === null ? parts.flatMap(settle) : [{ spots, general, hopeless: null }];
   };
-  return joined(bestOf(buckets, cutting, 0), cutting).flatMap(settle);
+  const best = bestOf(buckets, cutting, 0);
+  return joined(best, leftFrom(buckets, best), cutting).flatMap(settle);
 }
 
 /** So many places tell how the rest looks. */
@@ -127,36 +129,74 @@ function bestOf(buckets: Spot[][], cutting: Cutting, level: number): Draft[] {
   for (; next < LEVELS.length && kinds.length === 1; next++) kinds = kindsOf(buckets, cutting.profiles, LEVELS[next]!);
   const parts = kinds.length > 1 ? kinds.flatMap((each) => bestOf(each, cutting, next)) : exact();
   const whole = buckets.length > MAX_SHAPES ? null : draftOf(spots, false, cutting, parts);
+  const one = whole === null ? [] : inHalves(whole, cutting);
   // a change to what they share would touch all parts, and where none saves anything one finding says it all
-  return whole !== null && total([whole]) >= apart(parts) ? [whole] : parts;
+  return one.length > 0 && total(one) >= apart(parts) ? one : parts;
+}
+
+/** A draft whose places are mostly made of what others lack is none: its halves, unless that saves far less. */
+function inHalves(draft: Draft, cutting: Cutting): Draft[] {
+  if (draft.spots.length !== draft.sample.occurrences.length) return [draft];
+  const side = halvesOf(draft.sample);
+  if (side === null) return [draft];
+  const halves = [true, false].flatMap((which) => {
+    const half = draftOf(
+      draft.spots.filter((_, i) => side[i] === which),
+      false,
+      cutting,
+    );
+    return half === null ? [] : inHalves(half, cutting);
+  });
+  return total(halves) >= apart([draft]) ? halves : [draft];
 }
 
 /** How often groups of one cluster are tried as one. */
 const TRIALS = 40;
+/** And one with what is left. */
+const TRIES = 8;
 /** So many keys must two groups share for that. */
 const SHARED_KEYS = 3;
+/** How much of their structure must what is left share with a group for that. */
+const NEAR = 0.8;
 
-/** Groups of one cluster that are more alike than the rest of it, as one where that saves as much. */
-function joined(drafts: Draft[], cutting: Cutting): Draft[] {
+/**
+ * Groups of one cluster that are more alike than the rest of it, as one where that saves as much; and what is left, with
+ * the group that saves more with it.
+ */
+function joined(drafts: Draft[], left: Spot[][], cutting: Cutting): Draft[] {
   const { profiles } = cutting;
-  const keysOf = ([spot]: Spot[]) => new Set(likenessKeys(profiles[spot!.page]!.elements[spot!.at]!));
-  const kept = drafts.map((draft) => ({ draft, keys: keysOf(draft.spots) }));
+  const rootOf = ([spot]: Spot[]) => profiles[spot!.page]!.elements[spot!.at]!;
+  const keysOf = (spots: Spot[]) => new Set(likenessKeys(rootOf(spots)));
+  const kept = [
+    ...drafts.map((draft) => ({ draft, spots: draft.spots, keys: keysOf(draft.spots) })),
+    ...left.map((spots) => ({ draft: null, spots, keys: keysOf(spots) })),
+  ];
   let trials = TRIALS;
+  let tries = TRIES;
   for (let i = 0; i < kept.length; i++) {
     for (let j = i + 1; j < kept.length; j++) {
       const [one, other] = [kept[i]!, kept[j]!];
-      if ([...one.keys].filter((key) => other.keys.has(key)).length < SHARED_KEYS) continue;
-      if (trials-- === 0) return kept.map(({ draft }) => draft);
-      const parts = [one.draft, other.draft];
-      const spots = outermost([...one.draft.spots, ...other.draft.spots], profiles);
+      if (one.draft === null) continue;
+      if (other.draft === null && resemblance(rootOf(one.spots), rootOf(other.spots)) < NEAR) continue;
+      if (other.draft !== null && [...one.keys].filter((key) => other.keys.has(key)).length < SHARED_KEYS) continue;
+      if (trials-- <= 0 || (other.draft === null && tries-- <= 0)) break;
+      const parts = [one.draft, ...(other.draft === null ? [] : [other.draft])];
+      const spots = outermost([...one.spots, ...other.spots], profiles);
       const both = draftOf(spots, false, cutting, parts);
-      if (both === null || total([both]) < apart(parts)) continue;
-      kept[i] = { draft: both, keys: new Set([...one.keys, ...other.keys]) };
+      if (both === null || inHalves(both, cutting).length > 1) continue;
+      if (other.draft === null ? both.worth <= one.draft.worth : total([both]) < apart(parts)) continue;
+      kept[i] = { draft: both, spots, keys: new Set([...one.keys, ...other.keys]) };
       kept.splice(j, 1);
       j = i;
     }
   }
-  return kept.map(({ draft }) => draft);
+  return kept.flatMap(({ draft }) => draft ?? []);
+}
+
+/** Shapes of which no place is in a group. */
+function leftFrom(buckets: Spot[][], drafts: Draft[]): Spot[][] {
+  const taken = new Set(drafts.flatMap(({ spots }) => spots));
+  return buckets.filter((spots) => !spots.some((spot) => taken.has(spot)));
 }
 
 /** In document order, without those that stand inside another. */

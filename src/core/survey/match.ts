@@ -202,8 +202,9 @@ function* matchAttributes(
   function* matchAttribute(template: string, raw: string | undefined, so: Known): Generator<Known> {
     const [whole] = /^\{\{[^]*\}\}$/.test(template) ? splitPlaceholders(template) : [];
     const single = typeof whole === 'object' && splitPlaceholders(template).length === 1 ? whole : null;
-    if (single?.kind === 'choose') {
-      for (const [value, constrained] of alternatives(single, so)) {
+    if (single?.kind === 'choose' || single?.kind === 'equal') {
+      const either = single.kind === 'choose' ? single : { kind: 'choose' as const, test: single, yes: YES, no: NO };
+      for (const [value, constrained] of alternatives(either, so)) {
         if (value === null ? raw === undefined : raw !== undefined && spelledAttribute(raw).value === value)
           yield constrained;
       }
@@ -224,6 +225,14 @@ function* matchAttributes(
   }
 }
 
+const YES: Expression = { kind: 'literal', value: true };
+const NO: Expression = { kind: 'literal', value: false };
+
+/** The text that a constant stands for, '' where an attribute is there without a value, null where it is left out. */
+function constant(value: Datum): string | null {
+  return isSpelled(value) ? value.value : value === true ? '' : null;
+}
+
 /** Both outcomes of a choice between constants, each with what it says of the prop; null is a value left out. */
 function* alternatives(
   expression: Extract<Expression, { kind: 'choose' }>,
@@ -233,8 +242,7 @@ function* alternatives(
   const equality = equalityIn(test);
   if (equality !== null && yes.kind === 'literal' && no.kind === 'literal') {
     for (const [same, says] of equalities(equality.name, equality.equals, known)) {
-      const { value } = same ? yes : no;
-      yield [isSpelled(value) ? value.value : null, says];
+      yield [constant((same ? yes : no).value), says];
     }
     return;
   }
@@ -242,7 +250,6 @@ function* alternatives(
   const asked = absent ? test.left : test;
   if (asked.kind !== 'name' || asked.path.length !== 1 || yes.kind !== 'literal' || no.kind !== 'literal') return;
   const name = asked.path[0]!;
-  const constant = (value: Datum) => (isSpelled(value) ? value.value : null);
   if (absent) {
     const without = note(known, name, null);
     if (without) yield [constant(yes.value), without];

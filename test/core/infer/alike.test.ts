@@ -173,6 +173,11 @@ describe('one component of alike fragments', () => {
     expect(articles.map(({ occurrences }) => occurrences.length)).toEqual([3, 3]);
   });
 
+  test('one odd fragment that shares little more than its tag is none of them', () => {
+    const odd = `  <article class="card">\n    <h3><a href="x.html">Name</a></h3>\n    <dl><dt>${filler}</dt><dd>${filler}</dd></dl>\n    <blockquote>${filler}</blockquote>\n  </article>`;
+    expect(find(site([card('a'), card('b', { badge: 'new' }), odd, card('c')]))!.occurrences).toHaveLength(3);
+  });
+
   test('fragments without any class meet by their structure', () => {
     const plain = (name: string, more: string) =>
       `<div><div><b>${name}</b></div><div><i>${filler}</i><u>${filler}</u></div>${more}</div>`;
