@@ -72,11 +72,11 @@ for (let seed = first; seed < first + count; seed++) {
 function isExact(finding, places, component, mine) {
   const covered = mine.filter((each) => places.has(key(each)));
   const pattern = (values) => values.map((value) => values.indexOf(value)).join();
-  // one text that is there or not cannot be told from a flag
+  // one text that is there or not cannot be told from a flag, nor one of two words from another
   const isFlag = (values) => new Set(values.filter((value) => value !== null && value !== false)).size < 2;
   const sign = (type, values) =>
     isFlag(values)
-      ? `?${values.map((value) => value !== null && value !== false)}`
+      ? `~${pattern(values.map((value) => value !== null && value !== false))}`
       : type === 'choice'
         ? `~${pattern(values)}`
         : JSON.stringify(values.map((value) => value ?? null));

@@ -114,7 +114,8 @@ function isBundle({ nodes, holes }: ElementPattern): boolean {
 
 function slotOf({ nodes }: ElementPattern): SlotPattern {
   const ranges = nodes.map((node): [number, number] | null => node && [node.start, node.end]);
-  return { kind: 'slot', nodes, holes: [], ranges, around: nodes.find((node) => node !== null)!, name: '' };
+  const around = nodes.find((node) => node !== null)!;
+  return { kind: 'slot', nodes, holes: [], ranges, around, blank: false, name: '' };
 }
 
 /** Where the parser would throw a slot out, or take it as text. */
@@ -330,7 +331,15 @@ function gap(parent: ElementPattern, columns: Column[], from: number, to: number
     const range = ranges[i];
     return node?.children.find(({ start }) => range && start >= range[0] && start < range[1]) ?? null;
   });
-  return { kind: 'slot', nodes, holes: [], ranges, around: parent.nodes.find((node) => node !== null)!, name: '' };
+  const around = parent.nodes.find((node) => node !== null)!;
+  const blank = ranges.every((range, i) => range === null || isBlank(walk.occurrences[i]!.page.source, range));
+  return { kind: 'slot', nodes, holes: [], ranges, around, blank, name: '' };
+}
+
+function isBlank(source: string, [start, end]: [number, number]): boolean {
+  let at = start;
+  while (at < end && /\s/.test(source[at]!)) at++;
+  return at === end;
 }
 
 function nodesAt(column: Column, i: number): Child[] {

@@ -159,6 +159,7 @@ function useAt(
     const values = found.map((each) => (each === null ? null : (prop.values[each.index] ?? prop.default)));
     const here = values.filter((_, i) => pattern.nodes[i] !== null);
     const same = here.every((value) => keyOf(value) === keyOf(here[0]!) && rawOf(value) === rawOf(here[0]!));
+    // null where none of them is given it
     let value: Value | undefined = same ? here[0]! : undefined;
     if (prop.type === 'url' && here.every(isText)) {
       const raws = values.map((each) => (isText(each) ? each.raw : null));
@@ -168,7 +169,8 @@ function useAt(
     // braces would mean something in a template
     if (value !== undefined && JSON.stringify(value).includes('{{')) return null;
     const hole: Hole = { kind: 'attr', pattern, attr: prop.name, part: null, values, before: '' };
-    given.push(value ?? { ...hole, type: prop.type, ...(prop.list === undefined ? {} : { list: prop.list }) });
+    const varies = { ...hole, type: prop.type, ...(prop.list === undefined ? {} : { list: prop.list }) };
+    given.push(value === undefined ? varies : value);
   }
   const poured: InnerUse['poured'] = [];
   for (const { name, ranges } of inner.slots) {

@@ -20,7 +20,7 @@ import {
   type Value,
 } from './pattern.js';
 import type { InnerUse } from './compose.js';
-import { joinMarkers } from './markers.js';
+import { joinMarkers, joinOpposites } from './markers.js';
 import { groupHoles, type PropType } from './props.js';
 
 export interface InferredProp {
@@ -172,6 +172,7 @@ export function interfaceOf(occurrences: Occurrence[], root: ElementPattern, opt
   const runs = patterns.flatMap((pattern) => (pattern.kind === 'element' ? runsOf(pattern) : []));
   const blocks = runs.map((run) => blockFor(run, props));
   joinMarkers(props, blocks);
+  joinOpposites(props, blocks);
   if (props.length > maxProps) return null;
   const literals = holes.filter((hole) => hole.kind === 'literal');
   const slots = patterns.filter((pattern) => pattern.kind === 'slot');

@@ -5,7 +5,7 @@ import { type Element, RAW_TEXT, type Text } from '../page/tree.js';
 import { isRelative, moveUrls } from '../page/url.js';
 import { isFlag, trimmed } from '../survey/profile.js';
 import { mergeRows } from './align.js';
-import type { ElementPattern, Hole, Occurrence, TextPattern, UrlKindOf } from './pattern.js';
+import type { ElementPattern, Hole, Occurrence, TextPattern, UrlKindOf, Value } from './pattern.js';
 
 const PARTS: Record<string, RegExp> = { class: /([\t\n\f\r ]+)/, style: /([:;][\t\n\f\r ]*)/ };
 
@@ -109,7 +109,7 @@ export function sharedUrl(
   return raws.every((raw, i) => exact(raw, occurrences[i]!)) ? literal : null;
 }
 
-type PartHole = Pick<Hole, 'part' | 'values' | 'before'> & Partial<Pick<Hole, 'kind' | 'words'>>;
+type PartHole = Pick<Hole, 'part' | 'values' | 'before'> & Partial<Pick<Hole, 'kind' | 'words' | 'otherwise'>>;
 
 /** Splits a class or style value into parts where all occurrences have the same parts but for some; else the whole. */
 function partHoles(name: string, raws: (string | null)[]): PartHole[] {
@@ -140,42 +140,68 @@ function partHoles(name: string, raws: (string | null)[]): PartHole[] {
 const MAX_FLAGS = 3;
 const MAX_CHOICE = 8;
 
+/** A class word with the white space before it, or white space at the end. */
+const UNIT = /[\t\n\f\r ]*[^\t\n\f\r ]+|[\t\n\f\r ]+$/g;
+/** What may stand in a text within a placeholder. */
+const SAFE = /^ *[\w:/.%#!@[\]()-]*$/;
+
 /**
  * Class words as a set that is written in one order: those that come and go become flags, and those of one stem that
  * exclude each other a choice. Null when the words do not fit into one order.
  */
 function wordHoles(raws: (string | null)[]): PartHole[] | null {
-  const rows = raws.map((raw) => raw?.split(' ') ?? null);
-  if (rows.some((row) => row !== null && (row.includes('') || row.some((word) => /[^\w-]/.test(word))))) return null;
-  const columns = mergeRows(rows.map((row) => row?.map((word) => `${word}\u0000`).join('') ?? null));
+  const rows = raws.map((raw): string[] | null => (raw === null ? null : (raw.match(UNIT) ?? [])));
+  const columns = mergeRows(rows.map((row) => row?.map((unit) => `${unit}\u0000`).join('') ?? null));
   if (columns === null) return null;
   const order = columns.map((column) => {
     const row = column.findIndex((i) => i !== -1);
     return rows[row]![column[row]!]!;
   });
-  const has = (row: string[] | null, word: string) => row === null || row.includes(word);
-  const optional = order.filter((word) => !rows.every((row) => has(row, word)));
+  const has = (row: string[] | null, unit: string) => row === null || row.includes(unit);
+  const optional = order.filter((unit) => !rows.every((row) => has(row, unit)));
   // without a constant word before them there is nothing that a space could follow
   if (optional.length === 0 || new Set(order).size < order.length || optional[0] === order[0]) return null;
+  if (!optional.every((unit) => SAFE.test(unit)) || order.some((unit) => unit.includes('{{'))) return null;
   const choice = choiceOf(optional, rows);
-  const flags = optional.filter((word) => !choice.includes(word));
-  if (flags.length > MAX_FLAGS) return null;
-  const words = order.filter((word) => !choice.includes(word) || word === choice[0]);
+  const units = order.filter((unit) => !choice.includes(unit) || unit === choice[0]);
   const ordered = (row: string[]) =>
-    words.flatMap((word) => (word === choice[0] ? choice : [word]).filter((each) => row.includes(each)));
-  if (rows.some((row) => row !== null && ordered(row).join(' ') !== row.join(' '))) return null;
-  const written = words.map((word) => (optional.includes(word) ? null : word));
+    units.flatMap((unit) => (unit === choice[0] ? choice : [unit]).filter((each) => row.includes(each)));
+  if (rows.some((row) => row !== null && ordered(row).join('') !== row.join(''))) return null;
   const stem = commonStem(choice);
-  const chosen = (row: string[] | null) => row?.find((word) => choice.includes(word));
-  return words.flatMap((word, part): PartHole[] => {
-    const hole = { kind: 'word' as const, part, words: written };
-    if (word === choice[0]) {
-      const values = rows.map((row) => chosen(row)?.slice(stem.length) ?? null).map(spelled);
-      return [{ ...hole, values, before: ` ${stem}` }];
+  const parts: (PartHole | string)[] = [];
+  for (const unit of units) {
+    if (!optional.includes(unit)) {
+      parts.push(unit);
+      continue;
     }
-    if (!flags.includes(word)) return [];
-    return [{ ...hole, values: rows.map((row) => row?.includes(word) ?? null), before: ` ${word}` }];
-  });
+    if (unit === choice[0]) {
+      const values = rows.map((row) => row?.find((each) => choice.includes(each))?.slice(stem.length) ?? null);
+      parts.push({ kind: 'word', part: null, values: values.map(spelled), before: stem });
+      continue;
+    }
+    const values = rows.map((row) => row?.includes(unit) ?? null);
+    const last = parts.at(-1);
+    const flag = typeof last === 'object' && typeof isThere(last) === 'boolean' ? last : null;
+    // words that come together are one flag, and those that stand in their place its other side
+    if (flag !== null && sameAs(flag.values, values) && flag.otherwise === undefined) flag.before += unit;
+    else if (flag !== null && isOpposite(flag.values, values)) flag.otherwise = (flag.otherwise ?? '') + unit;
+    else parts.push({ kind: 'word', part: null, values, before: unit });
+  }
+  const words = parts.map((part) => (typeof part === 'string' ? part : null));
+  const holes = parts.flatMap((part, at) => (typeof part === 'string' ? [] : [{ ...part, part: at, words }]));
+  return holes.filter((hole) => typeof isThere(hole) === 'boolean').length > MAX_FLAGS ? null : holes;
+}
+
+function isThere({ values }: PartHole): Value {
+  return values.find((value) => value !== null)!;
+}
+
+function sameAs(values: Value[], others: Value[]): boolean {
+  return values.every((value, i) => value === others[i]);
+}
+
+function isOpposite(values: Value[], others: Value[]): boolean {
+  return values.every((value, i) => value === null || (typeof value === 'boolean' && value !== others[i]));
 }
 
 /** The most words of one stem of which each row has exactly one, or else at most one; none when there are not two. */

@@ -47,10 +47,16 @@ export interface Hole {
   before: string;
   /** what stands around its prop's value where that is only a part of this one's */
   ends?: [before: string, after: string];
-  /** of `word`: the attribute's words in order, null where they come and go */
+  /** of `word`: the attribute's words in order, with the white space before them, null where they come and go */
   words?: (string | null)[];
+  /** of `word`: what stands there instead */
+  otherwise?: string;
   /** set where the hole is there when its prop has this value */
   equals?: string;
+  /** there when its prop is not, or does not have that value */
+  negated?: true;
+  /** what stands here when that holds, and when it does not: of one with two values that follow another prop */
+  either?: [yes: string, no: string];
   /** of what a component within is given: the type of its prop, and what a list holds */
   type?: PropType;
   list?: List;
@@ -84,6 +90,8 @@ export interface SlotPattern extends Aligned<Child> {
   ranges: ([start: number, end: number] | null)[];
   /** the element that holds it, or that it replaces */
   around: Element;
+  /** nothing but white space is poured in */
+  blank: boolean;
   /** '' is the default slot */
   name: string;
 }

@@ -20,7 +20,7 @@ export interface Varying {
 
 /**
  * Groups holes with equal values, then derives those that hold another's value.
- * @returns null when that makes more than `most`
+ * @returns null when that makes more than `most`, flags aside
  */
 export function groupHoles(
   holes: Hole[],
@@ -33,15 +33,21 @@ export function groupHoles(
   for (const hole of holes) {
     delete hole.ends;
     delete hole.equals;
+    delete hole.negated;
+    delete hole.either;
     if (hole.kind === 'literal') continue;
     const key = hole.values.map(keyOf).join('\u0005');
     const group = byValues.get(key);
     if (group) group.push(hole);
     else byValues.set(key, [hole]);
   }
-  if (byValues.size > most * VECTORS_PER_PROP) return null;
+  const [flags, texts] = [
+    [...byValues.values()].filter(areFlags),
+    [...byValues].filter(([, group]) => !areFlags(group)),
+  ];
+  if (texts.length > most * VECTORS_PER_PROP || flags.length > MAX_FLAGS) return null;
   // the shortest values are what the others may be made from
-  const groups = [...byValues].sort(([a], [b]) => a.length - b.length).map(([, group]) => group);
+  const groups = texts.sort(([a], [b]) => a.length - b.length).map(([, group]) => group);
   const kept: Hole[][] = [];
   for (const group of groups) {
     const owner = kept.find((each) => derive(group, each[0]!, occurrences, componentFolder, urlKindOf));
@@ -50,9 +56,16 @@ export function groupHoles(
     if (kept.length > most) return null;
   }
   const order = new Map(holes.map((hole, i) => [hole, i]));
-  return kept
+  return [...kept, ...flags]
     .sort((a, b) => order.get(a[0]!)! - order.get(b[0]!)!)
     .map((group) => ({ holes: group, values: group[0]!.values, ...typeOf(group, urlKindOf) }));
+}
+
+/** Any number of flags may still be few markers: one a link of a menu. */
+const MAX_FLAGS = 200;
+
+function areFlags(group: Hole[]): boolean {
+  return typeof group[0]!.values.find((value) => value !== null) === 'boolean';
 }
 
 /** Different columns beyond this are not tried for being derived from each other. */

@@ -165,13 +165,31 @@ function writeText(pattern: TextPattern, i: number, end: number, writing: Writin
   return fixed(node.start, from) + placeholder(found.hole, found.prop!, '"') + fixed(to, Math.max(to, end));
 }
 
-function placeholder({ before, ends = ['', ''] }: Hole, prop: InferredProp, quote: string): string {
-  return `${escapeBraces(before + ends[0], quote)}{{${named(prop)}}}${escapeBraces(ends[1], quote)}`;
+function placeholder({ before, ends = ['', ''], ...hole }: Hole, prop: InferredProp, quote: string): string {
+  const quoted = (text: string) => `${quote}${text}${quote}`;
+  const value = hole.either === undefined ? `{{${named(prop)}}}` : chosen(hole, prop, hole.either.map(quoted), quote);
+  return `${escapeBraces(before + ends[0], quote)}${value}${escapeBraces(ends[1], quote)}`;
 }
 
 /** Whether a flag is there, or a marker stands here, as an expression. */
 function tested(prop: InferredProp, equals: string | undefined, quote: string): string {
   return equals === undefined ? named(prop) : `${named(prop)} === ${quote}${equals}${quote}`;
+}
+
+/** A placeholder for `yes` where the hole is there, and `no` where it is not. */
+function chosen(
+  { equals, negated }: Pick<Hole, 'equals' | 'negated'>,
+  prop: InferredProp,
+  [yes, no]: string[],
+  quote: string,
+): string {
+  const test = tested(prop, equals, quote);
+  return negated ? `{{${test} ? ${no!} : ${yes!}}}` : `{{${test} ? ${yes!} : ${no!}}}`;
+}
+
+/** Whether a hole is there, as a placeholder. */
+function whether(hole: Hole, prop: InferredProp, quote: string): string {
+  return hole.negated ? chosen(hole, prop, ['true', 'false'], quote) : `{{${tested(prop, hole.equals, quote)}}}`;
 }
 
 /** A prop as expressions name it. */
@@ -226,7 +244,7 @@ function writeUse({ inner, element, given, poured }: InnerUse, pattern: Pattern,
   const values = given.map((each): Spelled | boolean | Row[] => {
     if (!isHole(each)) return each ?? false;
     const { prop } = found.find(({ hole }) => hole.attr === each.attr)!;
-    const raw = placeholder(each, prop!, "'");
+    const raw = each.type === 'flag' ? whether(each, prop!, "'") : placeholder(each, prop!, "'");
     return { value: raw, raw };
   });
   const slots = poured.map(({ name, patterns }) => ({ name, content: writeChildren(patterns, i, -1, writing).text }));
@@ -316,26 +334,25 @@ function writeTag(pattern: ElementPattern, i: number, writing: Writing): string 
 /** Source text of an attribute's value, or of its whole when it is a flag. */
 function attributeText(hole: Hole, prop: InferredProp | null, quote: string): string {
   if (prop === null) return hole.before;
-  const name = tested(prop, hole.equals, quote);
-  if (hole.kind === 'flag') return `${hole.attr!}="{{${tested(prop, hole.equals, "'")}}}"`;
-  if (hole.kind === 'given') return `{{${name} ? ${quote}${hole.before}${quote} : null}}`;
+  if (hole.kind === 'flag') return `${hole.attr!}="${whether(hole, prop, "'")}"`;
+  if (hole.kind === 'given') return chosen(hole, prop, [`${quote}${hole.before}${quote}`, 'null'], quote);
   return placeholder(hole, prop, quote);
 }
 
-/** A class value whose words come and go, each with the space before it. */
+/** A class value whose words come and go. */
 function wordsText(found: { hole: Hole; prop: InferredProp | null }[], quote: string): string {
   return found[0]!.hole
     .words!.map((word, at) => {
-      if (word !== null) return at === 0 ? word : ` ${word}`;
+      if (word !== null) return word;
       const mine = found.find(({ hole }) => hole.part === at);
       if (mine === undefined) return '';
-      const name = tested(mine.prop!, mine.hole.equals, quote);
-      const given = `${quote}${mine.hole.before}${quote}`;
-      const isTest = mine.prop!.type === 'flag' || mine.hole.equals !== undefined;
-      if (!isTest && !mine.prop!.optional) return placeholder(mine.hole, mine.prop!, quote);
-      return isTest
-        ? `{{${name} ? ${given} : ${quote}${quote}}}`
-        : `{{${name} === null ? ${quote}${quote} : ${given}}}{{${name}}}`;
+      const { hole } = mine;
+      const prop = mine.prop!;
+      const given = `${quote}${hole.before}${quote}`;
+      if (hole.either === undefined && (prop.type === 'flag' || hole.equals !== undefined))
+        return chosen(hole, prop, [given, `${quote}${hole.otherwise ?? ''}${quote}`], quote);
+      if (!prop.optional) return placeholder(hole, prop, quote);
+      return `{{${named(prop)} === null ? ${quote}${quote} : ${given}}}{{${named(prop)}}}`;
     })
     .join('');
 }

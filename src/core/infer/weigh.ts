@@ -4,7 +4,7 @@
  */
 import type { Child } from '../page/tree.js';
 import { isSpace } from './align.js';
-import { type Hole, keyOf, type Pattern, rawOf, type Run, runsOf } from './pattern.js';
+import { type Hole, keyOf, type Pattern, rawOf, type Run, runsOf, type Value } from './pattern.js';
 
 /** Bytes of `<meta prop="" type="text">` with a name, of a name in a use, and of what stands around both. */
 const DECLARED = 38;
@@ -36,7 +36,7 @@ export function weighRuns(runs: Run[], { seen, penalty }: Weighing): number {
   for (const [number, run] of runs.entries()) {
     const { presence, patterns } = run;
     bytes += BLOCK + burdenOf(run, number);
-    const key = presence.join();
+    const key = keyOfAll(presence);
     if (seen.has(key) || patterns.some((pattern) => holdsText(pattern))) continue;
     seen.add(key);
     bytes += DECLARED + penalty + presence.filter((there) => there).length * GIVEN;
@@ -47,8 +47,9 @@ export function weighRuns(runs: Run[], { seen, penalty }: Weighing): number {
 /** Bytes of a part that is small wherever it stands. */
 const SHORT = 100;
 
-/** A block of white space alone says nothing that anyone would want to say. */
+/** A block, and even more a slot, of white space alone says nothing that anyone would want to say. */
 const EMPTY_BLOCK = 300;
+const BLANK_SLOT = 500;
 
 /**
  * What a block costs its reader, in bytes: more for each further one in the same place, and for what stands in one
@@ -85,7 +86,10 @@ function weighOne(pattern: Pattern, weighing: Weighing, given: number): number {
   for (const hole of pattern.holes) bytes += weighHole(hole, weighing, given);
   switch (pattern.kind) {
     case 'slot':
-      return SLOT + pattern.ranges.reduce((sum, range) => sum + (range === null ? 0 : range[1] - range[0] + NAMED), 0);
+      return (
+        (pattern.blank ? BLANK_SLOT : SLOT) +
+        pattern.ranges.reduce((sum, range) => sum + (range === null ? 0 : range[1] - range[0] + NAMED), 0)
+      );
     case 'list': {
       const { owners, nodes } = pattern;
       const inner = { ...weighing, seen: new Set<string>() };
@@ -105,12 +109,23 @@ function weighOne(pattern: Pattern, weighing: Weighing, given: number): number {
   }
 }
 
+/** Values as one text; what is there where another is not is said by that other. */
+function keyOfAll(values: Value[]): string {
+  const [first] = values;
+  if (values.every((value) => typeof value === 'boolean'))
+    return values.map((value) => Number(value === first)).join('');
+  return values.map(keyOf).join('\u0005');
+}
+
 function weighHole(hole: Hole, { seen, penalty }: Weighing, given: number): number {
   if (hole.kind === 'literal') return 0;
-  const key = hole.values.map(keyOf).join('\u0005');
+  const key = keyOfAll(hole.values);
   if (seen.has(key)) return 10;
   seen.add(key);
-  let bytes = DECLARED + penalty;
+  // flags that show in one same way are often one marker
+  const way = typeof hole.values.find((value) => value !== null) === 'boolean' ? `${hole.attr} ${hole.before}` : '';
+  let bytes = way !== '' && seen.has(way) ? 0 : DECLARED + penalty;
+  if (way !== '') seen.add(way);
   for (const value of hole.values) {
     if (value !== null && value !== false) bytes += given + rawOf(value).length;
   }

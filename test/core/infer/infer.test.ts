@@ -107,7 +107,12 @@ describe('props', () => {
     ['text on both sides of markup', ['<p>a <b>x</b> c</p>', '<p>b <b>x</b> d</p>'], 'slot'],
     ['text with and without markup', ['<p class="a">a <b>x</b></p>', '<p class="a">b</p>'], 'slot'],
     ['other nesting', ['<p class="a"><b>a</b><i>b</i></p>', '<p class="a"><u>b</u><s>a</s></p>'], 'slot'],
-    ['other attributes come and go', ['<p title="a">x</p>', '<p lang="en">x</p>'], 'flag flag'],
+    [
+      'attributes come and go',
+      ['<p title="a">x</p>', '<p lang="en">x</p>', '<p title="a" lang="en">x</p>'],
+      'flag flag',
+    ],
+    ['attributes exclude each other', ['<p title="a">x</p>', '<p lang="en">x</p>'], 'flag'],
     ['another class word', ['<p class="a b">x</p>', '<p class="a">x</p>'], 'flag'],
   ])('%s', (_, fragments, expected) => {
     const { props: found, general: made } = general('p', fragments);

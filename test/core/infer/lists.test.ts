@@ -129,11 +129,13 @@ describe('slots', () => {
 
 describe('markers', () => {
   const labels = ['Home', 'Boats', 'Fares', 'News'];
-  const menu = (current: number | null, tag: 'a' | 'b' = 'a') => {
+  // what all but the marked one carry is the same marker
+  const menu = (current: number | null, others = false) => {
+    const off = others ? ' class="link link--off"' : ' class="link"';
     const item = (label: string, i: number) =>
       i === current
-        ? `  <li class="item item--here"><${tag} href="#x" aria-current="page">${label}</${tag}></li>`
-        : `  <li class="item"><${tag} href="#x">${label}</${tag}></li>`;
+        ? `  <li class="item item--here"><a href="#x" class="link" aria-current="page">${label}</a></li>`
+        : `  <li class="item"><a href="#x"${off}>${label}</a></li>`;
     return `<nav class="menu">\n<ul>\n${labels.map(item).join('\n')}\n</ul>\n</nav>`;
   };
 
@@ -144,9 +146,10 @@ describe('markers', () => {
         fc.shuffledSubarray([0, 1, 2, 3], { minLength: 3 }),
         fc.array(at, { maxLength: 4 }),
         at,
-        (some, more, later) => {
+        fc.boolean(),
+        (some, more, later, others) => {
           const marked = [...some, ...more];
-          const source = site(marked.map((current) => menu(current)));
+          const source = site(marked.map((current) => menu(current, others)));
           const finding = findingOf('nav', source);
           expect(finding.props.map(({ name, type, optional }) => [name, type, optional])).toEqual([
             ['here', 'choice', marked.includes(null)],
@@ -155,7 +158,7 @@ describe('markers', () => {
           expect(exact).toBe(true);
           if (later !== null && !some.includes(later)) return;
           if (later === null && !marked.includes(null)) return;
-          const page = parsePage('q.html', site([menu(later)]));
+          const page = parsePage('q.html', site([menu(later, others)]));
           const { findings } = survey([page], readComponents(plan.components), options);
           expect(findings[0]).toMatchObject({ name: finding.name, component: { name: finding.name } });
           const again = planLift({
@@ -168,6 +171,29 @@ describe('markers', () => {
         },
       ),
       { numRuns: 60 },
+    );
+  });
+
+  test('what has two states and always changes together is one prop', () => {
+    const ways = fc.subarray(['word', 'stem', 'spaces', 'flag', 'other flag', 'part', 'other part'], { minLength: 2 });
+    const card = (name: string, left: boolean, has: string[]) => {
+      const says = (way: string, yes: string, no: string) => (has.includes(way) ? (left ? yes : no) : '');
+      const words = `card${says('word', ' wide', '')}${says('stem', ' at-left', ' at-right')}${says('spaces', ' ', ' big  bold')}`;
+      return `<article class="${words}">
+  <h2${says('flag', ' hidden', '')}${says('other flag', '', ' inert')}>${name}</h2>
+${says('part', `  <em>${filler}</em>\n`, '')}${says('other part', '', `  <b>${filler}</b>\n`)}  <p class="${says('stem', 'me-2', 'ms-2')}">${filler}</p>
+  <ul><li>${filler}</li><li>${filler}</li><li>${filler}</li></ul>
+</article>`;
+    };
+    fc.assert(
+      fc.property(ways, fc.array(fc.boolean(), { maxLength: 4 }), (has, more) => {
+        const sides = [true, false, true, false, ...more];
+        const source = site(sides.map((left, i) => card(`Boat ${i}`, left, has)));
+        const finding = findingOf('article', source);
+        expect(finding.props.map(({ type }) => (type === 'choice' ? 'flag' : type)).sort()).toEqual(['flag', 'text']);
+        expect(back(finding, source).exact).toBe(true);
+      }),
+      { numRuns: 150 },
     );
   });
 });
