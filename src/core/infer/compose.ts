@@ -170,7 +170,8 @@ function useAt(
     if (value !== undefined && JSON.stringify(value).includes('{{')) return null;
     const hole: Hole = { kind: 'attr', pattern, attr: prop.name, part: null, values, before: '' };
     const varies = { ...hole, type: prop.type, ...(prop.list === undefined ? {} : { list: prop.list }) };
-    given.push(value === undefined ? varies : value);
+    if (value === undefined) given.push(varies);
+    else given.push(value);
   }
   const poured: InnerUse['poured'] = [];
   for (const { name, ranges } of inner.slots) {

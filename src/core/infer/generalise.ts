@@ -1,6 +1,6 @@
 /** From alike occurrences to an interface: the anti-unification of the group, with names and types. */
 import type { Spelled } from '../page/spelling.js';
-import type { Element, Text } from '../page/tree.js';
+import type { Child, Element, Text } from '../page/tree.js';
 import { findPattern } from './columns.js';
 import { nameProps } from './names.js';
 import { nameList, nameRun, nameSlot } from './part-names.js';
@@ -185,17 +185,17 @@ export function giveNames(general: General): General {
   const nameless = props.some(({ name }) => name === '') || slots.some(({ name }) => name === '');
   if (!nameless) return general;
   const varying = props.filter(({ holes }) => holes.length > 0);
-  const names = nameProps(varying, new Set(occurrences.map(({ element }) => element)));
+  const parts = new Map<InferredProp, string>();
+  for (const { prop, patterns, negated } of blocks)
+    if (prop.type === 'flag' && !negated && !parts.has(prop)) parts.set(prop, nameRun(nodesOf(patterns), new Set()));
+  const names = nameProps(varying, new Set(occurrences.map(({ element }) => element)), parts);
   varying.forEach((prop, i) => (prop.name = names[i]!));
   const taken = new Set(names);
   for (const prop of props)
     if (prop.list !== undefined && prop.holes.length === 0) nameListProp(prop, prop.list, taken);
   for (const { prop, patterns } of blocks) {
     if (prop.name !== '') continue;
-    prop.name = nameRun(
-      patterns.flatMap((pattern) => pattern.nodes.find((node) => node !== null) ?? []),
-      taken,
-    );
+    prop.name = nameRun(nodesOf(patterns), taken);
     taken.add(prop.name);
   }
   if (slots.length > 1) {
@@ -205,6 +205,10 @@ export function giveNames(general: General): General {
     }
   }
   return general;
+}
+
+function nodesOf(patterns: Pattern[]): Child[] {
+  return patterns.flatMap((pattern) => pattern.nodes.find((node) => node !== null) ?? []);
 }
 
 function nameListProp(prop: InferredProp, list: List, taken: Set<string>): void {

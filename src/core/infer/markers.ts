@@ -39,7 +39,7 @@ export function joinMarkers(props: InferredProp[], blocks: Block[]): void {
       holes: [],
     };
     props.splice(props.indexOf(flags[0]!), 1, marker);
-    for (const flag of flags) follow(flag, marker, name.get(flag)!, false, props, blocks);
+    for (const flag of flags) follow(flag, marker, name.get(flag), false, props, blocks);
     // where one sibling differs from the others in several ways
     for (const flag of props.filter(isPlainFlag)) {
       const not = names.find((each) =>
@@ -123,7 +123,9 @@ function follow(
 /** Makes a choice between two class words follow another prop; what it says elsewhere stays its own. */
 function followPair(prop: InferredProp, owner: InferredProp, props: InferredProp[]): void {
   const isHere = ({ values, pattern }: Hole) => values.every((value, i) => value !== null || pattern.nodes[i] === null);
-  const inClass = prop.holes.every((hole) => hole.attr === 'class' && hole.ends === undefined && isHere(hole));
+  // of what a component within is given a class may be made as well
+  const isWord = ({ attr, type }: Hole) => attr === 'class' || type === 'choice';
+  const inClass = prop.holes.every((hole) => isWord(hole) && hole.ends === undefined && isHere(hole));
   const words = prop.holes.flatMap(({ values }) => values as (Spelled | null)[]);
   if (!inClass || !words.every((word) => word === null || SAFE.test(word.raw))) return;
   const equals = owner.type === 'flag' ? undefined : owner.choices[0]!;

@@ -209,13 +209,22 @@ function own(hole: Hole, owner: Element, near: string[]): string[] {
   return [bare ?? 'value'];
 }
 
-/** Names for all props of one component, in order; none is a global attribute, none stands twice. */
-export function nameProps(varying: Varying[], roots: ReadonlySet<Element>): string[] {
+/**
+ * Names for all props of one component, in order; none is a global attribute, none stands twice.
+ * @param parts what the part is called that comes and goes with a prop, for one that says no more than how things look
+ */
+export function nameProps<T extends Varying>(
+  varying: T[],
+  roots: ReadonlySet<Element>,
+  parts: ReadonlyMap<T, string>,
+): string[] {
   const taken = new Set<string>();
   const options = varying.map((each) => {
     const [first] = each.holes;
     const lists = [...new Set([first!, ...each.holes])].map((hole) => candidates(hole, roots));
-    return [...lists[0]!, ...lists.slice(1).flat()].map((name) => INSTEAD[name] ?? name);
+    const names = [...lists[0]!, ...lists.slice(1).flat()];
+    const part = first!.attr === 'class' && LAYOUT.test(names[0]!.split('-')[0]!) ? parts.get(each) : undefined;
+    return [...(part === undefined ? [] : [part]), ...names].map((name) => INSTEAD[name] ?? name);
   });
   const wanted = new Map<string, number>();
   for (const [name] of options) wanted.set(name!, (wanted.get(name!) ?? 0) + 1);
@@ -234,7 +243,7 @@ export function nameProps(varying: Varying[], roots: ReadonlySet<Element>): stri
 }
 
 export function nextNumber(name: string, taken: Set<string>): string {
-  let i = ORDINALS.length + 1;
+  let i = 2;
   while (taken.has(`${name}-${i}`)) i++;
   return `${name}-${i}`;
 }

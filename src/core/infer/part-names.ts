@@ -1,19 +1,25 @@
 /** Names for what a component is made of: parts that come and go, lists and their items, places that are poured into. */
 import pluralize from 'pluralize';
-import { attrOf, type Child, type Element } from '../page/tree.js';
+import { attrOf, type Child, type Element, elementsOf } from '../page/tree.js';
 import { asName, classWord, GLOBAL_ATTRIBUTES, INSTEAD, nextNumber, TEXT_ROLE } from './names.js';
 import type { SlotPattern } from './pattern.js';
+
+/** So many elements tell what a part is. */
+const NEAR = 4;
 
 /** What the presence of a run of nodes could be called. */
 export function nameRun(nodes: Child[], taken: ReadonlySet<string>): string {
   const element = nodes.find((node) => node.kind === 'element');
-  const words = element === undefined ? [] : [classWord(element, null), TEXT_ROLE[element.tag], element.tag];
+  const said = (each: Element) => [
+    classWord(each, null),
+    TEXT_ROLE[each.tag],
+    LAID_OUT.has(each.tag) ? null : each.tag,
+  ];
+  const words = element === undefined ? [] : elementsOf(element).slice(0, NEAR).flatMap(said);
   const names = [...words, 'more']
     .filter((word): word is string => typeof word === 'string')
     .map((word) => INSTEAD[word] ?? word);
-  const free = [...names, ...names.map((word) => `with-${word}`)].find(
-    (name) => !taken.has(name) && !GLOBAL_ATTRIBUTES.has(name),
-  );
+  const free = [...names, `with-${names[0]!}`].find((name) => !taken.has(name) && !GLOBAL_ATTRIBUTES.has(name));
   return free ?? nextNumber(names[0]!, new Set(taken));
 }
 

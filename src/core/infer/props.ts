@@ -68,6 +68,9 @@ function areFlags(group: Hole[]): boolean {
   return typeof group[0]!.values.find((value) => value !== null) === 'boolean';
 }
 
+/** So often must single characters stand within other values to be no accident. */
+const SURE = 3;
+
 /** Different columns beyond this are not tried for being derived from each other. */
 const VECTORS_PER_PROP = 2;
 
@@ -92,7 +95,8 @@ function derive(
   if (!sameThere || ![inner, ...group].every(fits)) return false;
   const outers = group.map((hole) => there.map((i) => hole.values[i] as Spelled));
   const inners = there.map((i) => inner.values[i] as Spelled);
-  if (inners.some((each) => each.value.length < 2) || inners.every((each) => each.value === inners[0]!.value))
+  const short = inners.every((each) => each.value.length < 2) && inners.length < SURE;
+  if (short || inners.some((each) => each.value === '') || inners.every((each) => each.value === inners[0]!.value))
     return false;
   const ends: [string, string][] = [];
   for (const [g, column] of outers.entries()) {
