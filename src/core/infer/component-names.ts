@@ -76,20 +76,17 @@ export function nameComponent(occurrences: Occurrence[], taken: ReadonlySet<stri
 }
 
 /** What a run of siblings is, by its first element. */
-const RUN_ROLE: Record<string, string> = {
-  meta: 'meta',
-  link: 'links',
-  script: 'scripts',
-  dt: 'entry',
-  label: 'field',
-  input: 'field',
-};
+const RUN_ROLE: Record<string, string> = { meta: 'head', link: 'head', dt: 'entry', label: 'field', input: 'field' };
+/** And where all are of one tag. */
+const RUN_OF: Record<string, string> = { meta: 'meta', link: 'links', script: 'scripts' };
 
 function roleOf(root: Element): string {
   const first = root.children[0];
   if (root.tag === RUN && first?.kind === 'element') {
-    const isStyle = attrOf(first, 'rel')?.toLowerCase() === 'stylesheet';
-    return isStyle ? 'styles' : (RUN_ROLE[first.tag] ?? 'section');
+    const all = root.children.filter((child) => child.kind === 'element');
+    if (all.every((each) => attrOf(each, 'rel')?.toLowerCase() === 'stylesheet')) return 'styles';
+    const one = all.every(({ tag }) => tag === first.tag) ? RUN_OF[first.tag] : undefined;
+    return one ?? RUN_ROLE[first.tag] ?? 'section';
   }
   return ROOT_ROLE[root.tag] ?? (/^h[1-6]$/.test(root.tag) ? 'heading' : 'block');
 }
