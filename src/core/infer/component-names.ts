@@ -102,7 +102,7 @@ function toldBy(occurrences: Occurrence[], read: (root: Element) => string | nul
 
 const MAX_WORDS = 3;
 /** A comment that says where something ends, or what it is an instance of, is no name. */
-const NO_NAME = /^(end|close|todo|fixme|start|begin|\/)|\bend$/i;
+const NO_NAME = /^(end|close|todo|fixme|start|begin)\b|\bend$/i;
 
 /** The comment on the lines before a block. */
 function commentBefore(root: Element): string | null {
