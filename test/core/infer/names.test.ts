@@ -1,0 +1,69 @@
+/** What components and their props are called: by what their authors wrote about them. */
+import { describe, expect, test } from '@jest/globals';
+import { type Finding, parsePage, survey } from '../../../src/index.js';
+
+const thresholds = { minOccurrences: 2, minElements: 2, minSaving: -100_000, maxProps: 8 };
+const options = { thresholds, componentFolder: 'components' };
+const filler = 'It calls at every quay of the sound, wind and tide allowing, and always carries the mail.';
+
+function findings(pages: Record<string, string[]>): Finding[] {
+  const parsed = Object.entries(pages).map(([path, blocks]) =>
+    parsePage(path, `<!DOCTYPE html>\n<html>\n<body>\n${blocks.join('\n')}\n</body>\n</html>\n`),
+  );
+  return survey(parsed, new Map(), options).findings;
+}
+
+function first(blocks: string[], path = 'quay.html'): Finding {
+  return findings({ [path]: blocks })[0]!;
+}
+
+const block = (before: string, heading = '') => `${before}<div>\n${heading}<b>${filler}</b><i>${filler}</i>\n</div>`;
+
+describe('a component is called', () => {
+  test.each<[string, string[], string]>([
+    ['by the comment before it', [block('<!-- Tide table -->\n'), block('<!-- Tide table -->\n')], 'tide-table'],
+    ['with its role after one word', [block('<!-- Tides -->\n'), block('<!--Tides-->\n')], 'tides-block'],
+    ['not by what ends before it', [block('<!-- End of tides -->\n'), block('<!-- End of tides -->\n')], 'quay-block'],
+    ['not by comments that differ', [block('<!-- Tides -->\n'), block('<!-- Winds -->\n')], 'quay-block'],
+    ['not by a sentence', [block('<!-- ask Ada before you -->'), block('<!-- ask Ada before you -->')], 'quay-block'],
+    ['not by old markup', [block('<!-- <b>x</b> -->'), block('<!-- <b>x</b> -->')], 'quay-block'],
+    ['by its heading', [block('', '<h2>Tide table</h2>'), block('', '<h2>Tide table</h2>')], 'tide-table'],
+    ['not by headings that differ', [block('', '<h2>Tides</h2>'), block('', '<h2>Winds</h2>')], 'quay-block'],
+  ])('%s', (_, blocks, name) => {
+    expect(first(blocks).name).toBe(name);
+  });
+
+  test('by the page that it is on, where that is one', () => {
+    expect(first([block(''), block('')], 'boats/tern.html').name).toBe('tern-block');
+    expect(first([block(''), block('')], 'boats/index.html').name).toBe('page-block');
+  });
+});
+
+describe('props and slots', () => {
+  test('a class that only lays out gives its name to the part that comes with it', () => {
+    const card = (more: boolean) =>
+      `<section class="panel${more ? ' d-flex' : ''}"><p>${filler}</p>${more ? `<nav class="choices"><a href="#a">${filler}</a></nav>` : ''}</section>`;
+    expect(first([card(true), card(false), card(true)]).props).toMatchObject([{ name: 'choices', type: 'flag' }]);
+  });
+
+  test('a menu of many links takes one prop, marked where it may be', () => {
+    const links = Array.from({ length: 30 }, (_, i) => `Quay ${String.fromCharCode(65 + (i % 26))}${i}`);
+    const menu = (current: number) =>
+      `<ul class="menu">\n${links.map((label, i) => `<li class="menu__item${i === current ? ' menu__item--here' : ''}"><a href="#${i}">${label}</a></li>`).join('\n')}\n</ul>`;
+    const pages = Object.fromEntries(links.map((_, i) => [`p${i}.html`, [menu(i)]]));
+    const [found] = findings(pages);
+    expect(found!.occurrences).toHaveLength(30);
+    expect(found!.props).toMatchObject([{ name: 'here', type: 'choice', optional: false }]);
+    expect(found!.props[0]!.values.map((value) => (value as { value: string }).value)).toEqual(
+      found!.occurrences.map(({ page }) => links[Number(/\d+/.exec(page.path)![0])]!.toLowerCase().replace(' ', '-')),
+    );
+  });
+
+  test('white space that is there or not takes no slot beside what is poured in', () => {
+    const panel = (space: string, inside: string) =>
+      `<section class="panel">\n<h2><b>Notice</b>${space}</h2>\n<p class="panel__lead">${filler}</p>\n<div class="panel__body">${inside}</div>\n</section>`;
+    const insides = ['<ul><li>a</li></ul>', '<table><tr><td>b</td></tr></table>', '<form><input></form>'];
+    const [found] = findings({ 'p.html': insides.map((inside, i) => panel(i === 1 ? '\n' : '', inside)) });
+    expect(found!.general!.slots.map(({ name }) => name)).toEqual(['']);
+  });
+});
