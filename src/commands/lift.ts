@@ -15,10 +15,11 @@ import { Journal } from '../workspace/journal.js';
 import { type Project, storiesOf } from '../workspace/project.js';
 import { type PlannedFile, writeAll } from '../workspace/transaction.js';
 import { print, printJson, tellUnreadable, type ThresholdOptions, withThresholds } from './context.js';
+import { type PointedAt, pointAt, type PointingOptions, tellPointed, withPointing } from './pointing.js';
 import { pick } from './show.js';
 import { type Surveyed, surveyProject } from './survey.js';
 
-interface Options extends ThresholdOptions {
+interface Options extends ThresholdOptions, PointingOptions {
   recommended?: boolean;
   dryRun?: boolean;
   force?: boolean;
@@ -27,19 +28,23 @@ interface Options extends ThresholdOptions {
 }
 
 export function define(program: Command): void {
-  withThresholds(program.command('lift').argument('[names...]', 'findings of the survey'))
+  withThresholds(withPointing(program.command('lift').argument('[names...]', 'findings of the survey')))
     .description('write components and rewrite the pages to use them')
     .option('--recommended', 'lift all findings that the survey recommends')
     .option('--cut <number>', 'of one finding, another way to cut it: see estrade show')
     .option('--dry-run', 'print what would change as a patch, write nothing')
     .option('--force', 'overwrite a file that stands where a component goes; the journal keeps it')
     .option('--json', 'answer as JSON (docs/json.md)')
-    .addHelpText('after', '\nExample:\n  estrade lift boat-card sailing-row --dry-run')
+    .addHelpText(
+      'after',
+      '\nExamples:\n  estrade lift boat-card sailing-row --dry-run\n  estrade lift --at index.html:34 --name harbour-panel --alike',
+    )
     .action(async (names: string[], options: Options) => {
       const lifted = await liftProject(process.cwd(), names, options);
       if (options.dryRun === true && options.json !== true) await printPatch(lifted);
       else if (options.json === true) printJson(toJson(lifted));
       else printLift(lifted);
+      if (lifted.pointed !== null && options.json !== true && options.dryRun !== true) tellPointed(lifted.pointed);
       if (tellUnreadable(lifted.surveyed.unreadable)) process.exitCode = 2;
     });
 }
@@ -49,15 +54,20 @@ export interface Lifted {
   findings: Finding[];
   plan: LiftPlan;
   written: boolean;
+  /** what was pointed at, instead of named */
+  pointed: PointedAt | null;
 }
 
 /** Plans and, unless it is a dry run, writes a lift. */
 export async function liftProject(cwd: string, names: string[], options: Options): Promise<Lifted> {
-  if (names.length === 0 && options.recommended !== true)
-    throw new Problem('nothing is named to be lifted', { hint: 'name findings of the survey, or use --recommended' });
-  const surveyed = await surveyProject(cwd, [], options);
+  const pointed = await pointAt(cwd, [...names, ...(options.recommended === true ? ['--recommended'] : [])], options);
+  if (names.length === 0 && options.recommended !== true && pointed === null)
+    throw new Problem('nothing is named to be lifted', {
+      hint: 'name findings of the survey, use --recommended, or point with --at, --lines or --select',
+    });
+  const surveyed = pointed?.surveyed ?? (await surveyProject(cwd, [], options));
   const { project, pages, files } = surveyed;
-  const named = [...new Set(names)].map((name) => pick(surveyed.findings, name));
+  const named = pointed === null ? [...new Set(names)].map((name) => pick(surveyed.findings, name)) : [pointed.finding];
   const findings =
     options.cut !== undefined
       ? [pickCut(surveyed, named, options)]
@@ -90,7 +100,7 @@ export async function liftProject(cwd: string, names: string[], options: Options
     there: inTheWay(project, path, options),
   }));
   for (const { path } of plan.data) inTheWay(project, path, options);
-  const lifted = { surveyed, findings, plan, written: false };
+  const lifted = { surveyed, findings, plan, written: false, pointed };
   if (options.dryRun === true) return lifted;
 
   const planned: PlannedFile[] = [
@@ -109,6 +119,7 @@ export async function liftProject(cwd: string, names: string[], options: Options
   const flags = [
     ...(options.recommended === true ? ['--recommended'] : []),
     ...(options.cut ? ['--cut', options.cut] : []),
+    ...(pointed === null ? [] : [pointed.again]),
   ];
   const command = ['lift', ...flags, ...names].join(' ');
   await writeAll(project.root, command, planned, () => proveFromDisk(project, planned));

@@ -7,9 +7,10 @@ import type { Cut, Finding } from '../core/survey/types.js';
 import { bold, count, dim, green, number, size, terminalWidth } from '../terminal/style.js';
 import { type Column, cut, oneLine, table } from '../terminal/table.js';
 import { print, printJson, tellUnreadable, type ThresholdOptions, withThresholds } from './context.js';
+import { pointAt, type PointingOptions, tellPointed, withPointing } from './pointing.js';
 import { findingJson, surveyProject } from './survey.js';
 
-interface Options extends ThresholdOptions {
+interface Options extends ThresholdOptions, PointingOptions {
   json?: boolean;
   all?: boolean;
 }
@@ -19,14 +20,20 @@ const ROWS = 12;
 const FEW = 8;
 
 export function define(program: Command): void {
-  withThresholds(program.command('show').argument('<name>', 'a finding of the survey'))
+  withThresholds(withPointing(program.command('show').argument('[name]', 'a finding of the survey')))
     .description('show one finding: where it stands, what varies, what would be written')
     .option('--all', `list every place, not only the first ${ROWS}`)
     .option('--json', 'answer as JSON (docs/json.md)')
-    .addHelpText('after', '\nExample:\n  estrade show sailing-row')
-    .action(async (name: string, options: Options) => {
-      const { findings, unreadable, cutsOf, pages } = await surveyProject(process.cwd(), [], options);
-      const finding = pick(findings, name);
+    .addHelpText('after', '\nExamples:\n  estrade show sailing-row\n  estrade show --select ".sailing"')
+    .action(async (name: string | undefined, options: Options) => {
+      const pointed = await pointAt(process.cwd(), name === undefined ? [] : [name], options);
+      if (name === undefined && pointed === null)
+        throw new Problem('nothing is named to be shown', {
+          hint: 'name a finding of the survey, or point with --at, --lines or --select',
+        });
+      const surveyed = pointed?.surveyed ?? (await surveyProject(process.cwd(), [], options));
+      const { findings, unreadable, cutsOf, pages } = surveyed;
+      const finding = pointed?.finding ?? pick(findings, name!);
       const lines = pages.reduce((sum, page) => sum + lineCount(page), 0);
       const cuts = cutsOf(finding).map((cut) => ({ ...cut, linesAfter: lines - cut.finding.saved.lines }));
       if (options.json === true)
@@ -38,7 +45,8 @@ export function define(program: Command): void {
           echoes: echoesIn(finding),
           cuts: cuts.map(cutJson),
         });
-      else printFinding(finding, cuts, lines, options.all === true);
+      else printFinding(finding, cuts, lines, options.all === true, pointed?.again ?? finding.name);
+      if (pointed !== null && options.json !== true) tellPointed(pointed);
       if (tellUnreadable(unreadable)) process.exitCode = 2;
     });
 }
@@ -57,12 +65,14 @@ export function pick(findings: Finding[], name: string): Finding {
 /** A way to cut, and how long the site would be after it alone. */
 type Counted = Cut & { linesAfter: number };
 
-function printFinding(finding: Finding, cuts: Counted[], lines: number, all: boolean): void {
+function printFinding(finding: Finding, cuts: Counted[], lines: number, all: boolean, again: string): void {
   const { name, kind, occurrences, props, saved, component } = finding;
   const pages = new Set(occurrences.map(({ page }) => page)).size;
   print(`${bold(name)}  ${kind}, ${count(occurrences.length, 'place')} on ${count(pages, 'page')}`);
-  const verdict = finding.recommended ? green('recommended') : `not recommended: ${finding.reason ?? ''}`;
-  print(`${verdict}; saves ${count(saved.lines, 'line')}, ${size(saved.bytes)}\n`);
+  const reason = finding.reason === null ? 'pointed at' : `not recommended: ${finding.reason}`;
+  print(
+    `${finding.recommended ? green('recommended') : reason}; saves ${count(saved.lines, 'line')}, ${size(saved.bytes)}\n`,
+  );
 
   const shown = all ? occurrences.length : Math.min(ROWS, occurrences.length);
   const rows = occurrences.slice(0, shown).map(({ page, element }, i) => {
@@ -88,8 +98,8 @@ function printFinding(finding: Finding, cuts: Counted[], lines: number, all: boo
     print(
       `\n${dim(`Ways to cut it; the site has ${count(lines, 'line')}, and after each by itself:`)}\n${cutTable(cuts)}`,
     );
-  if (cuts.length > 1) print(dim(`\nAnother one: estrade lift ${name} --cut 2`));
-  if (component === null || finding.recommended) print(dim(`\nNext: estrade lift ${name} --dry-run`));
+  if (cuts.length > 1) print(dim(`\nAnother one: estrade lift ${again} --cut 2`));
+  if (component === null || finding.recommended) print(dim(`\nNext: estrade lift ${again} --dry-run`));
 }
 
 function cutTable(cuts: Counted[]): string {

@@ -29,6 +29,10 @@ export interface Walking {
   limit: number;
   /** extra bytes that each prop counts */
   penalty: number;
+  /** elements that are poured in, whatever is alike in them */
+  poured?: ReadonlySet<Element>;
+  /** what repeats is written one by one */
+  unlisted?: true;
 }
 
 interface Walk extends Walking {
@@ -86,13 +90,15 @@ function visit(column: (Child | null)[], inherited: boolean, walk: Walk, isRoot 
   if (nodes.some((node) => node !== null && (node.tag !== first.tag || node.ns !== first.ns))) return null;
   const verbatim = inherited || PREFORMATTED.has(first.tag) || showsSpace(first);
   const pattern: ElementPattern = { kind: 'element', nodes, holes: [], children: [] };
+  if (walk.poured !== undefined && nodes.every((node) => node === null || walk.poured!.has(node)))
+    return !isRoot && takesSlot(first.parent as Element) ? slotOf(pattern) : null;
   attributeHoles(pattern, walk.occurrences, walk.componentFolder, walk.urlKindOf);
   if (!isRoot && isBundle(pattern) && !walk.plain && takesSlot(first.parent as Element)) return slotOf(pattern);
   if (!counted(pattern, walk)) return null;
   const children = walk.exact ? byNumber(pattern, verbatim, walk) : aligned(pattern, verbatim, walk);
   if (children === null) return null;
   pattern.children = children;
-  pattern.children = (walk.plain ? null : listsIn(pattern, verbatim, walk)) ?? children;
+  pattern.children = (walk.plain || walk.unlisted ? null : listsIn(pattern, verbatim, walk)) ?? children;
   return pattern;
 }
 

@@ -51,6 +51,11 @@ const RESERVED = new Set(
   ),
 );
 
+/** True for a custom-element name as component files have them (HTML standard, in ASCII). */
+export function isComponentName(name: string): boolean {
+  return /^[a-z][a-z0-9]*(-[a-z0-9]+)+$/.test(name) && !RESERVED.has(name);
+}
+
 /** A valid custom-element name for what stands at `occurrences`, not among `taken`; `taken` is left as it is. */
 export function nameComponent(occurrences: Occurrence[], taken: ReadonlySet<string>): string {
   const root = occurrences[0]!.element;

@@ -72,6 +72,8 @@ export interface Generalising {
   componentFolder: string;
   maxProps: number;
   urlKindOf: UrlKindOf;
+  /** elements that are poured in, whatever is alike in them */
+  poured?: ReadonlySet<Element>;
 }
 
 /** How many places may vary before a group is given up unread: derived values share a prop, so more than props. */

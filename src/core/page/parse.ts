@@ -72,6 +72,11 @@ export function placeAt(holder: { path: string; source: string }, offset: number
   return { path: holder.path, line: low + 1, column: offset - lines[low]! + 1 };
 }
 
+/** Offset of the start of a line, counted from 1. */
+export function offsetAt(holder: { source: string }, line: number): number {
+  return lineStarts(holder)[line - 1]!;
+}
+
 /** Number of lines, the last one counted when it holds anything. */
 export function lineCount(holder: { source: string }): number {
   const lines = lineStarts(holder);

@@ -88,7 +88,7 @@ export function findingFor(name: string, general: General): Finding {
     lines: -cost.lines,
   });
   const { occurrences, props, slots } = general;
-  const kind: FindingKind = slots.length > 0 ? 'frame' : kindOf(occurrences);
+  const kind: FindingKind = occurrences.length === 1 ? 'region' : slots.length > 0 ? 'frame' : kindOf(occurrences);
   const common = { name, kind, recommended: false, reason: null, blocked: null, component: null };
   return { ...common, occurrences, props, saved, file, uses: usesOf(name, general), general };
 }

@@ -3,7 +3,8 @@
  * Linear in the number of elements times the depth of what repeats.
  */
 import { isLiftable } from '../page/liftable.js';
-import type { Element } from '../page/tree.js';
+import type { Page } from '../page/parse.js';
+import type { Child, Element } from '../page/tree.js';
 import type { General } from '../infer/generalise.js';
 import { type Occurrence, RUN } from '../infer/pattern.js';
 import { gatherAlike } from './alike.js';
@@ -41,8 +42,12 @@ export interface GroupOptions {
 export function occurrenceAt(profiles: Profile[], folders: (string | null)[], { page, at, span }: Spot): Occurrence {
   const profile = profiles[page]!;
   const first = profile.elements[at]!;
-  const element = span === undefined ? first : runFrom(first, span);
-  return { page: profile.page, element, end: fragmentEnd(profile.page.source, element), folder: folders[page]! };
+  return occurrenceOf(profile.page, span === undefined ? first : runFrom(first, span), folders[page]!);
+}
+
+/** An element, or a run, as an occurrence. */
+export function occurrenceOf(page: Page, element: Element, folder: string | null): Occurrence {
+  return { page, element, end: fragmentEnd(page.source, element), folder };
 }
 
 /** The root that stands for a run of siblings. */
@@ -51,9 +56,12 @@ function runFrom(first: Element, span: number): Element {
   const from = siblings.indexOf(first);
   let to = from;
   for (let left = span; left > 0; to++) if (siblings[to]!.kind === 'element') left--;
-  const children = siblings.slice(from, to);
-  const [start, end] = [first.start, children.at(-1)!.end];
-  const { ns, parent } = first;
+  return runOf(siblings.slice(from, to), first);
+}
+
+/** The root that stands for `children`, of which `first` is an element. */
+export function runOf(children: Child[], { ns, parent }: Element): Element {
+  const [start, end] = [children[0]!.start, children.at(-1)!.end];
   return {
     kind: 'element',
     tag: RUN,

@@ -5,7 +5,7 @@ import type { PropType } from '../infer/props.js';
 import type { Spelled } from '../page/spelling.js';
 import type { Component } from '../component/model.js';
 
-export type FindingKind = 'repeat' | 'series' | 'shared' | 'frame';
+export type FindingKind = 'repeat' | 'series' | 'shared' | 'frame' | 'region';
 
 export interface Thresholds {
   /** least number of places */

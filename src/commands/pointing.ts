@@ -1,0 +1,214 @@
+/** Pointing at what is to be lifted: by line, by a range of lines, or with a selector; shared by `lift` and `show`. */
+import { relative, resolve } from 'node:path';
+import { type Command, InvalidArgumentError } from 'commander';
+import { Problem } from '../core/errors.js';
+import type { Occurrence } from '../core/infer/pattern.js';
+import { urlKindIn } from '../core/component/read.js';
+import { type Page, placeAt } from '../core/page/parse.js';
+import { elementsOf } from '../core/page/tree.js';
+import { elementAt, lookAlikes, runOnLines, selected } from '../core/survey/point.js';
+import { type Pointed, pointedFinding } from '../core/survey/pointed.js';
+import { cutsOf } from '../core/survey/cuts.js';
+import { count, dim } from '../terminal/style.js';
+import { loadPages, openProject } from '../workspace/project.js';
+import { print, tellNotices, type ThresholdOptions, thresholdsOf } from './context.js';
+import type { Surveyed } from './survey.js';
+
+export interface PointingOptions {
+  at?: string;
+  lines?: string;
+  select?: string;
+  outer?: number;
+  name?: string;
+  props?: string[];
+  slot?: string[];
+  fixed?: string[];
+  alike?: boolean;
+}
+
+const all = (value: string, before: string[] = []) => [...before, value];
+
+function listed(value: string, before: string[] = []): string[] {
+  return [...before, ...value.split(',').map((each) => each.trim())].filter((each) => each !== '');
+}
+
+function outwards(value: string): number {
+  if (!/^\d+$/.test(value)) throw new InvalidArgumentError('it must be a number of elements.');
+  return Number(value);
+}
+
+/** Adds the ways of pointing to a command. */
+export function withPointing(command: Command): Command {
+  return command
+    .option('--at <page:line[:column]>', 'what starts there, instead of a finding')
+    .option('--lines <page:from-to>', 'the siblings on exactly these lines')
+    .option('--select <css>', 'all that a selector matches, over all pages, as one component')
+    .option('--outer <n>', 'with --at: so many elements further out', outwards)
+    .option('--alike', 'take also what looks like the place that is pointed at')
+    .option('--name <name>', 'what the component is called')
+    .option('--props <old=new,…>', 'rename props; of a single place, name the texts that become props', listed)
+    .option('--slot <css>', 'pour in what this matches inside (may be repeated)', all)
+    .option('--fixed <prop,…>', 'keep the first value of a prop; places with another one stay as they are', listed);
+}
+
+export interface PointedAt extends Pointed {
+  surveyed: Surveyed;
+  /** other places that look like the one that was pointed at, not taken */
+  alike: Occurrence[];
+  /** the options, as they were given */
+  again: string;
+}
+
+/** What the options point at; null where they do not. @throws Problem (exit 2) */
+export async function pointAt(
+  cwd: string,
+  names: string[],
+  options: PointingOptions & ThresholdOptions,
+): Promise<PointedAt | null> {
+  const ways = (['at', 'lines', 'select'] as const).filter((way) => options[way] !== undefined);
+  const [way] = ways;
+  if (way === undefined) {
+    const needs = (['outer', 'alike', 'name', 'props', 'slot', 'fixed'] as const).find(
+      (each) => options[each] !== undefined,
+    );
+    if (needs === undefined) return null;
+    throw new Problem(`--${needs} goes with --at, --lines or --select`, { hint: 'point at something first' });
+  }
+  if (ways.length > 1 || names.length > 0)
+    throw new Problem(
+      ways.length > 1
+        ? `--${ways.join(' and --')} point at different things`
+        : `--${way} goes without names and without --recommended`,
+      {
+        hint: 'take one of them',
+      },
+    );
+  if (options.outer !== undefined && way !== 'at') throw new Problem('--outer goes with --at');
+  if (options.alike === true && way === 'select')
+    throw new Problem('--alike goes with --at or --lines', { hint: 'a selector takes all that it matches anyway' });
+  const project = await openProject(cwd);
+  tellNotices(project);
+  const loaded = await loadPages(project, cwd, []);
+  const { pages } = loaded;
+  const given = options[way]!;
+  const pointed =
+    way === 'select'
+      ? selected(pages, given)
+      : [
+          way === 'at'
+            ? atPlace(pages, project.root, cwd, given, options.outer ?? 0)
+            : onLines(pages, project.root, cwd, given),
+        ];
+  const others = way === 'select' ? [] : lookAlikes(pointed[0]!, pages);
+  const taken = new Set(project.registry.keys());
+  for (const page of pages) for (const { tag } of elementsOf(page.root)) if (tag.includes('-')) taken.add(tag);
+  const generalising = {
+    componentFolder: project.config.components,
+    maxProps: thresholdsOf(project, options).maxProps,
+    urlKindOf: urlKindIn(project.registry),
+  };
+  const wishes = {
+    name: options.name ?? null,
+    props: renamed(options.props ?? []),
+    slots: options.slot ?? [],
+    fixed: options.fixed ?? [],
+  };
+  const made = pointedFinding(
+    options.alike === true ? inOrder([...pointed, ...others], pages) : pointed,
+    wishes,
+    generalising,
+    taken,
+  );
+  const surveyed: Surveyed = {
+    project,
+    ...loaded,
+    findings: [made.finding],
+    remarks: [],
+    cutsOf: (finding) => cutsOf(finding, [made.finding], generalising),
+  };
+  return { ...made, surveyed, alike: options.alike === true ? [] : others, again: toldOptions(options) };
+}
+
+function inOrder(occurrences: Occurrence[], pages: Page[]): Occurrence[] {
+  const number = new Map(pages.map((page, i) => [page, i]));
+  return occurrences.sort((a, b) => number.get(a.page)! - number.get(b.page)! || a.element.start - b.element.start);
+}
+
+function renamed(props: string[]): Map<string, string> {
+  return new Map(
+    props.map((each) => {
+      const [from, to = from, ...more] = each.split('=');
+      if (!from || !to || more.length > 0)
+        throw new Problem(`--props: "${each}" renames nothing`, { hint: 'write old=new, or the name alone' });
+      return [from, to];
+    }),
+  );
+}
+
+function pageAt(pages: Page[], root: string, cwd: string, path: string): Page {
+  const wanted = relative(root, resolve(cwd, path)).replaceAll('\\', '/');
+  const found = pages.find((page) => page.path === wanted);
+  if (found !== undefined) return found;
+  const name = wanted.split('/').pop();
+  const near = pages.filter((page) => page.path.split('/').pop() === name).map((page) => page.path);
+  throw new Problem(`there is no page "${path}"`, {
+    hint: near.length > 0 ? `did you mean ${near.slice(0, 3).join(', ')}?` : 'paths are relative to the current folder',
+  });
+}
+
+function atPlace(pages: Page[], root: string, cwd: string, given: string, outer: number): Occurrence {
+  const [, path, line, column] = /^(.+?):(\d+)(?::(\d+))?$/.exec(given) ?? [];
+  if (path === undefined)
+    throw new Problem(`"${given}" is no place`, { hint: 'write --at page.html:34 or --at page.html:34:7' });
+  return elementAt(pageAt(pages, root, cwd, path), Number(line), column === undefined ? null : Number(column), outer);
+}
+
+function onLines(pages: Page[], root: string, cwd: string, given: string): Occurrence {
+  const [, path, from, to] = /^(.+?):(\d+)-(\d+)$/.exec(given) ?? [];
+  if (path === undefined)
+    throw new Problem(`"${given}" is no range of lines`, { hint: 'write --lines page.html:34-60' });
+  return runOnLines(pageAt(pages, root, cwd, path), Number(from), Number(to));
+}
+
+function toldOptions({ at, lines, select, outer, alike, name, props, slot, fixed }: PointingOptions): string {
+  const given = { at, lines, select, outer, name, props: props?.join(','), fixed: fixed?.join(',') };
+  const quoted = (value: string) => (/^[\w./:=,-]+$/.test(value) ? value : `"${value.replace(/["\\$`]/g, '\\$&')}"`);
+  return [
+    ...Object.entries(given).flatMap(([option, value]) =>
+      value === undefined ? [] : [`--${option}`, quoted(String(value))],
+    ),
+    ...(slot ?? []).flatMap((each) => ['--slot', quoted(each)]),
+    ...(alike === true ? ['--alike'] : []),
+  ].join(' ');
+}
+
+const SHOWN = 5;
+const LONGEST = 40;
+
+/** What else looks like it, and what could be named. */
+export function tellPointed({ alike, nameable, leftOut, finding }: PointedAt): void {
+  const place = ({ page, element }: Occurrence) => {
+    const { path, line, column } = placeAt(page, element.start);
+    return `${path}:${line}:${column}`;
+  };
+  const some = (places: Occurrence[]) =>
+    `${places.slice(0, SHOWN).map(place).join(', ')}${places.length > SHOWN ? ', …' : ''}`;
+  for (const each of leftOut) print(dim(`stays as it is, for its value is another one: ${place(each)}`));
+  if (alike.length > 0)
+    print(
+      dim(
+        `${count(alike.length, 'other place')} look${alike.length === 1 ? 's' : ''} like it: ${some(alike)}; --alike takes them too`,
+      ),
+    );
+  const names = nameable.filter(({ name }) => !finding.props.some((prop) => prop.name === name));
+  if (names.length > 0) {
+    const text = (value: string) =>
+      (value.length > LONGEST ? `${value.slice(0, LONGEST)}…` : value).replace(/\s+/g, ' ');
+    const few = names.slice(0, SHOWN).map((each) => `${each.name} "${text(each.text)}"`);
+    print(
+      dim(
+        `its texts stay as they are, but for those that --props names: ${few.join(', ')}${names.length > SHOWN ? ', …' : ''}`,
+      ),
+    );
+  }
+}

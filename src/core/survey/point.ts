@@ -1,0 +1,225 @@
+/**
+ * Where the developer points: at a line and column, at a range of lines, or with a CSS selector. Each gives occurrences,
+ * or says what stands there instead.
+ */
+import { folderOfPage } from '../component/expand.js';
+import { Problem } from '../errors.js';
+import type { Occurrence } from '../infer/pattern.js';
+import { isLiftable } from '../page/liftable.js';
+import { lineCount, offsetAt, type Page, placeAt } from '../page/parse.js';
+import { selectIn } from '../page/select.js';
+import { type Child, type Element, elementsOf, type Parent } from '../page/tree.js';
+import { resemblance } from './alike.js';
+import { occurrenceOf, runOf } from './groups.js';
+import { Lift, profile, type Profile } from './profile.js';
+
+/** Why an element cannot be lifted, by its state. */
+const WHY: Record<number, string> = {
+  [Lift.frame]: 'it is the frame of the page',
+  [Lift.foreign]: 'it is part of a drawing',
+  [Lift.sourceless]: 'the parser made it, no tag of it stands in the source',
+  [Lift.misnested]: 'its tags are not nested, or not closed',
+  [Lift.unsure]: 'its tags are not nested, or not closed',
+  [Lift.reserved]: 'it holds a slot, or a template with when, unless or each',
+};
+
+const profiles = new WeakMap<Page, Profile>();
+
+function profileOf(page: Page): Profile {
+  const known = profiles.get(page) ?? profile(page);
+  profiles.set(page, known);
+  return known;
+}
+
+function refuseUnliftable(page: Page, element: Element): void {
+  const state = profileOf(page).lift[element.at]!;
+  if (state === Lift.yes || (state === Lift.unsure && isLiftable(page, element))) return;
+  throw new Problem(`<${element.tag}> cannot be lifted: ${WHY[state]!}`, {
+    place: placeAt(page, Math.max(0, element.start)),
+    hint: 'point at something inside of it',
+  });
+}
+
+function told(page: Page, element: Element): string {
+  const [from, to] = [placeAt(page, element.start), placeAt(page, element.end - 1)];
+  return `<${element.tag}> on ${from.line === to.line ? `line ${from.line}` : `lines ${from.line} to ${to.line}`}`;
+}
+
+function refuseBeyond(page: Page, line: number): void {
+  if (line >= 1 && line <= lineCount(page)) return;
+  throw new Problem(`${page.path} has no line ${line}: it has ${lineCount(page)}`, {
+    hint: 'lines are counted from 1',
+  });
+}
+
+/**
+ * The innermost element that starts at a place, or one around it.
+ * @param column from 1; the first character of the line that is not white space, where it is null
+ * @param outer how many elements further out
+ * @throws Problem (exit 2) where nothing starts, or what starts cannot be lifted
+ */
+export function elementAt(page: Page, line: number, column: number | null, outer: number): Occurrence {
+  refuseBeyond(page, line);
+  const start = offsetAt(page, line);
+  const end = line < lineCount(page) ? offsetAt(page, line + 1) : page.source.length;
+  const text = page.source.slice(start, end);
+  const offset = column === null ? start + text.length - text.trimStart().length : start + column - 1;
+  const place = { path: page.path, line, column: offset - start + 1 };
+  if (column !== null && offset >= end) throw new Problem('the line is not that long', { place });
+  const around = elementsOf(page.root).filter((each) => each.start >= 0 && each.start <= offset && offset < each.end);
+  const found = around.findLast((each) => offset < each.openEnd);
+  if (found === undefined) {
+    const next = elementsOf(page.root).filter((each) => each.start >= start && each.start < end);
+    const near = next.length > 0 ? next : around.slice(-1);
+    throw new Problem('no element starts here', {
+      place,
+      hint:
+        near.length > 0
+          ? `near is ${near.map((each) => `${told(page, each)}, column ${placeAt(page, each.start).column}`).join('; ')}`
+          : 'point at a start tag',
+    });
+  }
+  let element = found;
+  for (let left = outer; left > 0; left--) {
+    const { parent } = element;
+    if (parent?.kind !== 'element')
+      throw new Problem(`nothing stands ${outer} elements further out`, { place: placeAt(page, found.start) });
+    element = parent;
+  }
+  refuseUnliftable(page, element);
+  return occurrenceOf(page, element, folderOfPage(page));
+}
+
+/**
+ * The siblings that cover lines exactly: one element, or a run of them.
+ * @throws Problem (exit 2) that says what the lines cut through
+ */
+export function runOnLines(page: Page, from: number, to: number): Occurrence {
+  refuseBeyond(page, from);
+  refuseBeyond(page, to);
+  if (to < from) throw new Problem(`lines ${from} to ${to} are none`, { hint: 'write the first one first' });
+  const stop = to < lineCount(page) ? offsetAt(page, to + 1) : page.source.length;
+  const lines = page.source.slice(offsetAt(page, from), stop);
+  const start = offsetAt(page, from) + lines.length - lines.trimStart().length;
+  const end = start + lines.trim().length;
+  const place = { path: page.path, line: from, column: start - offsetAt(page, from) + 1 };
+  if (start >= end) throw new Problem(`lines ${from} to ${to} are blank`, { place });
+  let parent: Parent = page.root;
+  for (;;) {
+    const inner: Element | undefined = parent.children.find((child): child is Element => {
+      if (child.kind !== 'element') return false;
+      const close = child.closeStart >= 0 ? child.closeStart : child.end;
+      return child.start < 0 ? child.children.length > 0 : child.openEnd <= start && end <= close;
+    });
+    if (inner === undefined) break;
+    parent = inner;
+  }
+  const covered = parent.children.filter((child) => child.start < end && child.end > start && !isBlank(child));
+  const elements = covered.filter((child) => child.kind === 'element');
+  const cut = covered.find((child) => child.start < start || child.end > end);
+  if (cut !== undefined || elements.length === 0) {
+    const whole = cut ?? covered[0];
+    const what = whole?.kind === 'element' ? told(page, whole) : 'text';
+    const first = covered.find((child) => child.kind === 'element');
+    const last = covered.findLast((child) => child.kind === 'element');
+    const fits = first && last && `${page.path}:${placeAt(page, first.start).line}-${placeAt(page, last.end - 1).line}`;
+    throw new Problem(`lines ${from} to ${to} ${cut === undefined ? 'hold no element' : `cut through ${what}`}`, {
+      place,
+      details: elements.map((each) => `they touch ${told(page, each)}`),
+      hint: fits === undefined ? 'take whole elements' : `whole elements stand on --lines ${fits}`,
+    });
+  }
+  for (const each of elements) refuseUnliftable(page, each);
+  const run = parent.children.slice(parent.children.indexOf(covered[0]!), parent.children.indexOf(covered.at(-1)!) + 1);
+  const element = covered.length === 1 ? elements[0]! : runOf(run, elements[0]!);
+  return occurrenceOf(page, element, folderOfPage(page));
+}
+
+function isBlank(node: Child): boolean {
+  return node.kind === 'text' && node.value.trim() === '';
+}
+
+/**
+ * All that a selector matches, over all pages.
+ * @throws Problem (exit 2) where that is nothing, or one match stands inside another
+ */
+export function selected(pages: Page[], selector: string): Occurrence[] {
+  const found = pages.flatMap((page) =>
+    selectIn(page.root, selector)
+      .filter((element) => element.start >= 0)
+      .map((element) => occurrenceOf(page, element, folderOfPage(page))),
+  );
+  if (found.length === 0)
+    throw new Problem(`"${selector}" matches nothing in ${pages.length} pages`, {
+      hint: 'names of classes and ids are as they are spelled in the pages',
+    });
+  const all = new Set(found.map(({ element }) => element));
+  for (const { page, element } of found) {
+    refuseUnliftable(page, element);
+    let outer: Parent | null = element.parent;
+    while (outer?.kind === 'element' && !all.has(outer)) outer = outer.parent;
+    if (outer?.kind === 'element')
+      throw new Problem(`"${selector}" matches this and ${told(page, outer)} around it`, {
+        place: placeAt(page, element.start),
+        hint: `take the outer ones alone, with :not(:is(${selector}) *), or write a narrower selector`,
+      });
+  }
+  return found;
+}
+
+/** How much of their structure must elements of one tag and class share to look alike; without a class more. */
+const ALIKE = 0.5;
+const ALIKE_WITHOUT_CLASS = 0.8;
+
+/** Other fragments that look like the one that was pointed at, none of them in or around it or another one. */
+export function lookAlikes({ page, element }: Occurrence, pages: Page[]): Occurrence[] {
+  const first = element.children.find((child) => child.kind === 'element');
+  const isRun = element.at < 0 && first !== undefined;
+  const mine = profileOf(page);
+  const shapeOf = ({ shape }: Profile, each: Element) => shape[each.at];
+  const shape = isRun ? null : shapeOf(mine, element);
+  const run = isRun
+    ? element.children.filter((child) => child.kind === 'element').map((each) => shapeOf(mine, each))
+    : [];
+  const found: Occurrence[] = [];
+  for (const other of pages) {
+    const theirs = profileOf(other);
+    let end = -1;
+    for (const each of theirs.elements) {
+      if (each.start < end || theirs.lift[each.at] !== Lift.yes) continue;
+      const fits = isRun ? runLike(each, run, theirs) : isLike(element, each, shape === shapeOf(theirs, each));
+      if (fits === false) continue;
+      const match = fits === true ? each : fits;
+      if (other === page && match.start < element.end && element.start < match.end) continue;
+      found.push(occurrenceOf(other, match, folderOfPage(other)));
+      end = match.end;
+    }
+  }
+  return found;
+}
+
+function isLike(element: Element, other: Element, sameShape: boolean): boolean {
+  if (element.tag !== other.tag) return false;
+  if (sameShape && firstClass(element) === firstClass(other)) return true;
+  const least = firstClass(element) === '' ? ALIKE_WITHOUT_CLASS : ALIKE;
+  return firstClass(element) === firstClass(other) && resemblance(element, other) >= least;
+}
+
+function firstClass({ attrs }: Element): string {
+  const value = attrs.find(({ name }) => name === 'class')?.value.trim() ?? '';
+  return value.split(/\s+/)[0]!.replace(/--.*$/, '');
+}
+
+/** The run of siblings from `first` on that has the same shapes; false where there is none. */
+function runLike(first: Element, shapes: (number | undefined)[], { shape }: Profile): Element | false {
+  const siblings = first.parent!.children;
+  const from = siblings.indexOf(first);
+  let to = from;
+  for (const wanted of shapes) {
+    while (to < siblings.length && siblings[to]!.kind !== 'element') to++;
+    const at = siblings[to];
+    if (at?.kind !== 'element' || shape[at.at] !== wanted) return false;
+    to++;
+  }
+  return runOf(siblings.slice(from, to), first);
+}
