@@ -52,9 +52,9 @@ export function likenessKeys(root: Element): string[] {
   return keys;
 }
 
-/** How much of their structure two roots share, from 0 to 1 (Jaccard). */
-export function resemblance(a: Element, b: Element): number {
-  const [mine, other] = [pathsIn(a), pathsIn(b)];
+/** How much of their structure two roots share, or of the order of their children alone, from 0 to 1 (Jaccard). */
+export function resemblance(a: Element, b: Element, shallow = false): number {
+  const [mine, other] = shallow ? [pairsIn(a), pairsIn(b)] : [pathsIn(a), pathsIn(b)];
   const both = [...mine].filter((path) => other.has(path)).length;
   return both / (mine.size + other.size - both || 1);
 }

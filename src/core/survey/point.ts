@@ -200,9 +200,12 @@ export function lookAlikes({ page, element }: Occurrence, pages: Page[]): Occurr
 
 function isLike(element: Element, other: Element, sameShape: boolean): boolean {
   if (element.tag !== other.tag) return false;
-  if (sameShape && firstClass(element) === firstClass(other)) return true;
-  const least = firstClass(element) === '' ? ALIKE_WITHOUT_CLASS : ALIKE;
-  return firstClass(element) === firstClass(other) && resemblance(element, other) >= least;
+  if (firstClass(element) !== firstClass(other)) return false;
+  if (sameShape) return true;
+  const deep = resemblance(element, other);
+  if (firstClass(element) === '') return deep >= ALIKE_WITHOUT_CLASS;
+  // frames of one class hold anything
+  return Math.max(deep, resemblance(element, other, true)) >= ALIKE;
 }
 
 function firstClass({ attrs }: Element): string {
