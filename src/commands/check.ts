@@ -1,9 +1,13 @@
 /** `check`: proves the promise again from the files on disk, and finds uses that are wrong. */
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
 import type { Command } from 'commander';
 import { distance } from 'fastest-levenshtein';
-import { expandPage } from '../core/component/expand.js';
-import { usesIn } from '../core/component/read.js';
+import { expandPage, folderOfPage } from '../core/component/expand.js';
+import { urlKindIn, usesIn } from '../core/component/read.js';
 import { type Place, placeText, Problem } from '../core/errors.js';
+import { linksIn } from '../core/page/links.js';
+import { folderOf } from '../core/page/url.js';
 import { type Page, placeAt } from '../core/page/parse.js';
 import { comparePages, type Difference, type Sameness } from '../core/page/same.js';
 import { attrOf, elementsOf } from '../core/page/tree.js';
@@ -92,10 +96,34 @@ export async function checkProject(cwd: string): Promise<Checked> {
         ...placeAt(component, component.template.start),
       });
   }
+  checked.problems.push(...missingFiles(pages, project));
   checked.passed =
     checked.pages.every(({ same, edited: mine }) => same !== 'different' || mine.length > 0) &&
     checked.problems.every(({ severity }) => severity === 'warning');
   return checked;
+}
+
+/** Relative URLs that point at no file, in pages and templates; one a target, with its first place. */
+function missingFiles(pages: Page[], { root, registry }: Project): CheckProblem[] {
+  const urlKindOf = urlKindIn(registry);
+  const holders = [
+    ...pages.map((page) => ({ holder: page, parent: page.root, folder: folderOfPage(page) })),
+    ...[...registry.values()].map((each) => ({ holder: each, parent: each.template, folder: folderOf(each.path) })),
+  ];
+  const targets = new Map<string, { url: string; place: Place }[]>();
+  for (const { holder, parent, folder } of holders)
+    for (const { url, target, start } of folder === null ? [] : linksIn(parent, holder.source, folder, urlKindOf)) {
+      if (target === null) continue;
+      const places = targets.get(target) ?? [];
+      targets.set(target, places);
+      places.push({ url, place: placeAt(holder, start) });
+    }
+  return [...targets].flatMap(([target, [first, ...more]]): CheckProblem[] => {
+    if (existsSync(join(root, target))) return [];
+    const also = more.length === 0 ? '' : `, here and in ${count(more.length, 'other place')}`;
+    const message = `${first!.url} points at no file${also}`;
+    return [{ kind: 'missing-file', message, severity: 'warning', ...first!.place }];
+  });
 }
 
 interface Edited {

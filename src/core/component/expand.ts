@@ -7,7 +7,7 @@ import type { Place } from '../errors.js';
 import { eolOf, type Page, placeAt } from '../page/parse.js';
 import { decodeAttribute, spell, spelledValue, type Target } from '../page/spelling.js';
 import { attrOf, elementsOf } from '../page/tree.js';
-import { baseFolder, folderOf, moveUrls } from '../page/url.js';
+import { baseFolder, folderOf, MARK, moveUrls } from '../page/url.js';
 import { camelName, type Datum, evaluate, isSpelled, isTruthy } from './expression.js';
 import type { Component, Registry } from './model.js';
 import { compile, joinsAfter, type Part, type UseAttribute, type UsePart } from './parts.js';
@@ -154,16 +154,21 @@ function renderAttribute(part: Extract<Part, { kind: 'attribute' }>, frame: Fram
     out.write(`=${quote}${write(value, quote)}${quote}`);
     return;
   }
-  const raw = part.segments
-    .map((segment, i) =>
-      typeof segment === 'string'
-        ? segment
-        : write(evaluate(segment, frame.scope), quote, joinsAfter(part.segments, i)),
-    )
-    .join('');
-  const moved =
-    part.url !== null && state.pageFolder !== null ? moveUrls(raw, part.url, frame.folder, state.pageFolder) : raw;
-  out.write(`${layOut(part.space, frame, state.eol)}${part.name}=${quote}${moved ?? raw}${quote}`);
+  const values = part.segments.map((segment, i) =>
+    typeof segment === 'string' ? segment : write(evaluate(segment, frame.scope), quote, joinsAfter(part.segments, i)),
+  );
+  const move = (raw: string) =>
+    part.url === null || state.pageFolder === null
+      ? raw
+      : (moveUrls(raw, part.url, frame.folder, state.pageFolder) ?? raw);
+  out.write(`${layOut(part.space, frame, state.eol)}${part.name}=${quote}`);
+  if (part.url === 'css' || part.url === 'refresh') {
+    // what a placeholder starts is taken as the use gives it, beside what the template writes
+    const marked = part.segments.map((segment) => (typeof segment === 'string' ? segment : MARK)).join('');
+    const given = values.filter((_, i) => typeof part.segments[i] !== 'string');
+    out.write(move(marked).replaceAll(MARK, () => given.shift()!));
+  } else out.write(move(values.join('')));
+  out.write(quote);
 }
 
 function renderUse(part: UsePart, frame: Frame, state: State): void {

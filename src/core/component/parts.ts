@@ -7,7 +7,7 @@ import { indentAt, type Page, placeAt } from '../page/parse.js';
 import { showsSpace } from '../page/same.js';
 import { decodeAttribute, decodeText, type Target } from '../page/spelling.js';
 import { type Attr, attrOf, type Child, type Element, HTML, PREFORMATTED, RAW_TEXT } from '../page/tree.js';
-import { isRelative, urlKind } from '../page/url.js';
+import { MARK, relativeUrls, urlKind, type UrlKind } from '../page/url.js';
 import { valueOf } from '../page/attribute.js';
 import { type Expression, parseExpression } from './expression.js';
 
@@ -41,7 +41,7 @@ export type Part =
       name: string;
       quote: '"' | "'" | '';
       segments: Segment[];
-      url: 'url' | 'srcset' | null;
+      url: UrlKind | null;
     }
   | { kind: 'when'; test: Expression; negated: boolean; parts: Part[] }
   | { kind: 'each'; item: string; of: Expression; parts: Part[] }
@@ -97,8 +97,10 @@ export function compile(nodes: Child[], start: number, end: number, context: Com
     const { raw, start: from, quote } = valueOf(source, attr);
     const segments = segmentsOf(raw, from, 'attribute', context);
     const [first] = segments;
-    const kind = urlKind(element.tag, attr.name);
-    const literalUrl = kind !== null && typeof first === 'string' && (kind === 'srcset' || isRelative(first.trim()));
+    const kind = urlKind(element, attr.name);
+    const marked = segments.map((segment) => (typeof segment === 'string' ? segment : MARK)).join('');
+    const within = kind === 'css' || kind === 'refresh';
+    const literalUrl = kind !== null && (within || typeof first === 'string') && relativeUrls(marked, kind).length > 0;
     if (segments.some((segment) => typeof segment !== 'string') || literalUrl || raw.includes('{{')) {
       let space = attr.start;
       while (/\s/.test(source[space - 1] ?? '')) space--;

@@ -6,7 +6,7 @@ import { valueOf } from '../page/attribute.js';
 import { attrOf, type Child, type Element } from '../page/tree.js';
 import type { PropType } from '../infer/props.js';
 import { type Component, type Prop, PROP_TYPES, type Registry } from './model.js';
-import { urlKind } from '../page/url.js';
+import { urlKind, type UrlKind } from '../page/url.js';
 import { compile, usedComponent } from './parts.js';
 import { elementsOf } from '../page/tree.js';
 
@@ -139,10 +139,10 @@ function refuseCycles(registry: Registry): void {
 }
 
 /** How an attribute holds URLs; that of a use does when its prop is a `url`. */
-export function urlKindIn(registry: Registry): (element: Element, name: string) => 'url' | 'srcset' | null {
+export function urlKindIn(registry: Registry): (element: Element, name: string) => UrlKind | null {
   return (element, name) => {
     const used = usedComponent(element, (each) => registry.has(each));
-    if (used === null) return urlKind(element.tag, name);
+    if (used === null) return urlKind(element, name);
     return registry.get(used)!.props.some((prop) => prop.name === name && prop.type === 'url') ? 'url' : null;
   };
 }

@@ -2,7 +2,7 @@
 import { valueOf } from '../page/attribute.js';
 import { decodeAttribute, decodeText, type Spelled } from '../page/spelling.js';
 import { type Element, RAW_TEXT, type Text } from '../page/tree.js';
-import { isRelative, moveUrls } from '../page/url.js';
+import { moveUrls, relativeUrls, type UrlKind } from '../page/url.js';
 import { isFlag, trimmed } from '../survey/profile.js';
 import { mergeRows } from './align.js';
 import type { ElementPattern, Hole, Occurrence, TextPattern, UrlKindOf, Value } from './pattern.js';
@@ -58,7 +58,6 @@ export function attributeHoles(
   const add = (hole: Hole) => void pattern.holes.push(hole);
   const names = new Set<string>();
   for (const element of nodes) if (element !== null) for (const attr of element.attrs) names.add(attr.name);
-  const first = nodes.find((node) => node !== null)!;
   for (const name of names) {
     // undefined: the element is there without the attribute
     const attrs = nodes.map((element) => (element === null ? null : element.attrs.find((attr) => attr.name === name)));
@@ -76,10 +75,10 @@ export function attributeHoles(
       else add({ ...hole, values: raws.map(spelled) });
       continue;
     }
-    const kind = urlKindOf(first, name);
-    const value = present.find((attr) => attr !== null)!.value;
-    if (equal && (kind === null || (kind === 'url' && !isRelative(value.trim())))) continue;
-    if (kind !== null) {
+    const kind = nodes.map((node) => node && urlKindOf(node, name)).find((each) => each !== null) ?? null;
+    const moves = kind !== null && raws.some((raw) => raw !== null && relativeUrls(raw, kind).length > 0);
+    if (equal && !moves) continue;
+    if (kind !== null && (moves || kind === 'url' || kind === 'srcset')) {
       const literal = sharedUrl(raws, kind, occurrences, componentFolder);
       if (literal === null) add({ ...hole, values: raws.map(spelled) });
       else if (raws.some((raw) => raw !== null && raw !== literal)) add({ ...hole, kind: 'literal', before: literal });
@@ -96,7 +95,7 @@ function spelled(raw: string | null): Spelled | null {
 /** The URL as a component writes it, when that gives back each occurrence's exact text; else null. */
 export function sharedUrl(
   raws: (string | null)[],
-  kind: 'url' | 'srcset',
+  kind: UrlKind,
   occurrences: Occurrence[],
   componentFolder: string,
 ): string | null {

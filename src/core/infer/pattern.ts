@@ -5,6 +5,7 @@
 import type { Page } from '../page/parse.js';
 import type { Spelled } from '../page/spelling.js';
 import type { Child, Comment, Element, Text } from '../page/tree.js';
+import type { UrlKind } from '../page/url.js';
 import type { List } from './generalise.js';
 import type { PropType } from './props.js';
 
@@ -120,7 +121,7 @@ export interface Run {
 }
 
 /** How an attribute of an element holds URLs. */
-export type UrlKindOf = (element: Element, name: string) => 'url' | 'srcset' | null;
+export type UrlKindOf = (element: Element, name: string) => UrlKind | null;
 
 /** A pattern and all below it, in document order; what is inside of a list is the list's own. */
 export function patternsIn(pattern: Pattern): Pattern[] {

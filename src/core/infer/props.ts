@@ -1,6 +1,6 @@
 /** From holes to props: what varies together is one prop, and a value within another is the same prop used twice. */
 import { type Spelled } from '../page/spelling.js';
-import { moveUrls } from '../page/url.js';
+import { moveUrls, type UrlKind } from '../page/url.js';
 import type { Element } from '../page/tree.js';
 import { type Hole, isText, keyOf, type Occurrence, type UrlKindOf, type Value } from './pattern.js';
 import { EVENT } from './names.js';
@@ -98,20 +98,16 @@ function derive(
   const short = inners.every((each) => each.value.length < 2) && inners.length < SURE;
   if (short || inners.some((each) => each.value === '') || inners.every((each) => each.value === inners[0]!.value))
     return false;
+  const places = there.map((i) => occurrences[i]!);
   const ends: [string, string][] = [];
   for (const [g, column] of outers.entries()) {
-    const found = endsAround(column, inners);
+    const kind = urlKindAt(group[g]!, urlKindOf);
+    const plain = endsAround(column, inners);
+    // a URL that starts with constant text is written for the component's folder
+    const found =
+      kind === null ? plain : (urlEnds(column, inners, kind, places, componentFolder) ?? startingWith(plain));
     if (found === null) return false;
-    const hole = group[g]!;
-    const kind = urlKindAt(hole, urlKindOf);
-    if (kind === null || found[0] === '') ends.push(found);
-    else {
-      // a URL that starts with constant text is written for the component's folder
-      const places = there.map((i) => occurrences[i]!);
-      const moved = movedUrl(found, inners, column, kind, places, componentFolder);
-      if (moved === null) return false;
-      ends.push(moved);
-    }
+    ends.push(found);
   }
   group.forEach((hole, g) => (hole.ends = ends[g]!));
   return true;
@@ -133,25 +129,32 @@ function endsAround(column: Spelled[], inners: Spelled[]): [string, string] | nu
   return null;
 }
 
-function movedUrl(
-  [before, after]: [string, string],
-  inners: Spelled[],
+/** Nothing before the value: the use gives the URL from its start. */
+function startingWith(ends: [string, string] | null): [string, string] | null {
+  return ends?.[0] === '' ? ends : null;
+}
+
+/** What stands around the value in URLs as the component's folder has them, when that gives all of them back. */
+function urlEnds(
   column: Spelled[],
-  kind: 'url' | 'srcset',
+  inners: Spelled[],
+  kind: UrlKind,
   occurrences: Occurrence[],
   componentFolder: string,
 ): [string, string] | null {
-  const mark = '\u0003';
-  const from = occurrences[0]!.folder;
-  const moved = from === null ? null : moveUrls(before + mark + after, kind, from, componentFolder);
-  if (moved === null) return null;
-  const back = (i: number) => {
+  const moved = column.map(({ raw }, i) => {
     const { folder } = occurrences[i]!;
-    return folder === null ? null : moveUrls(moved.replace(mark, inners[i]!.raw), kind, componentFolder, folder);
-  };
-  if (column.some((each, i) => back(i) !== each.raw)) return null;
-  const [lead, tail] = moved.split(mark);
-  return [lead!, tail!];
+    return folder === null ? null : moveUrls(raw, kind, folder, componentFolder);
+  });
+  if (moved.includes(null)) return null;
+  const found = endsAround(
+    moved.map((raw) => ({ value: raw!, raw: raw! })),
+    inners,
+  );
+  if (found === null || found[0] === '') return null;
+  const [before, after] = found;
+  const back = (i: number) => moveUrls(before + inners[i]!.raw + after, kind, componentFolder, occurrences[i]!.folder!);
+  return column.every(({ raw }, i) => back(i) === raw) ? found : null;
 }
 
 const MAX_CHOICES = 6;
@@ -169,7 +172,7 @@ function typeOf(holes: Hole[], urlKindOf: UrlKindOf): Typed {
   const usual = optional ? null : usualValue(spelled, counts);
   const plain = (type: PropType): Typed => ({ type, optional, choices: [], default: usual });
   if (holes.some((hole) => hole.attr !== null && EVENT.test(hole.attr))) return plain('handler');
-  const isUrl = (hole: Hole) => urlKindAt(hole, urlKindOf) !== null;
+  const isUrl = (hole: Hole) => ['url', 'srcset'].includes(urlKindAt(hole, urlKindOf) ?? '');
   if (holes.some((hole) => isUrl(hole) && hole.before + (hole.ends?.[0] ?? '') === '')) return plain('url');
   const words = [...counts.keys()].sort();
   const few = words.length <= MAX_CHOICES && spelled.length >= words.length * 2;
@@ -187,7 +190,7 @@ function usualValue(values: Spelled[], counts: Map<string, number>): Spelled | n
   return values.find((each) => each.value === value)!;
 }
 
-function urlKindAt({ kind, attr, type, ...hole }: Hole, urlKindOf: UrlKindOf): 'url' | 'srcset' | null {
+function urlKindAt({ kind, attr, type, ...hole }: Hole, urlKindOf: UrlKindOf): UrlKind | null {
   if (type !== undefined) return type === 'url' ? 'url' : null;
   return kind === 'attr' ? urlKindOf(elementOf(hole), attr!) : null;
 }

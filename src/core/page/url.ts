@@ -3,19 +3,29 @@
  * The list of attributes is that of the HTML standard's index of attributes ("valid URL"), and SVG's `href`.
  * Paths are relative to the project's root, with `/`; segments are compared as they are spelled.
  */
+import { attrOf, type Element } from './tree.js';
 
 const EVERYWHERE = new Set(['href', 'src', 'action', 'formaction', 'poster', 'xlink:href', 'cite', 'background']);
 const SCHEME = /^[a-z][a-z0-9+.-]*:/i;
 
-/** How the attribute holds URLs: one, a `srcset` list, or none. */
-export function urlKind(tag: string, name: string): 'url' | 'srcset' | null {
-  if (EVERYWHERE.has(name) || (name === 'data' && tag === 'object')) return 'url';
-  return name === 'srcset' || name === 'imagesrcset' ? 'srcset' : null;
+/** One URL, a list of candidates for an image, the delay and URL of `meta refresh`, or `url()` in declarations. */
+export type UrlKind = 'url' | 'srcset' | 'refresh' | 'css';
+
+/** How the attribute of an element holds URLs, null for none. */
+export function urlKind(element: Element, name: string): UrlKind | null {
+  if (EVERYWHERE.has(name) || (name === 'data' && element.tag === 'object')) return 'url';
+  if (name === 'srcset' || name === 'imagesrcset') return 'srcset';
+  if (name === 'style') return /url\(/i.test(attrOf(element, 'style') ?? '') ? 'css' : null;
+  const isRefresh = name === 'content' && attrOf(element, 'http-equiv')?.toLowerCase() === 'refresh';
+  return isRefresh ? 'refresh' : null;
 }
+
+/** Stands in a raw value for what a placeholder will say. */
+export const MARK = '\u0003';
 
 /** True for a URL that means something else from another folder. */
 export function isRelative(url: string): boolean {
-  return url !== '' && !/^[#?/\\\s]/.test(url) && !SCHEME.test(url);
+  return url !== '' && !url.startsWith(MARK) && !/^[#?/\\\s]/.test(url) && !SCHEME.test(url);
 }
 
 /** The folder of a path, '' for the root itself; never with a slash at its end. */
@@ -60,8 +70,16 @@ function splitUrl(url: string): [string, string] {
   return at < 0 ? [url, ''] : [url.slice(0, at), url.slice(at)];
 }
 
+/** `5; url=page.html` (HTML standard, "shared declarative refresh steps"), and `url(…)` (CSS Values), quotes as spelled. */
+const REFRESH = /^(\s*[\d.]+\s*[;,]\s*(?:url\s*=\s*)?(?:['"]|&quot;|&#3[49];)?)(.*?)((?:['"]|&quot;|&#3[49];)?\s*)$/is;
+const CSS_URL = /(url\(\s*(?:['"]|&quot;|&#3[49];)?)([^'")]*?)((?:['"]|&quot;|&#3[49];)?\s*\))/gi;
+
 /** Applies `change` to each URL in a raw attribute value that is relative, leaving all else as spelled. */
-function mapUrls(raw: string, kind: 'url' | 'srcset', change: (url: string) => string): string {
+function mapUrls(raw: string, kind: UrlKind, change: (url: string) => string): string {
+  const within = (whole: string, lead: string, url: string, trail: string) =>
+    isRelative(url) ? `${lead}${change(url)}${trail}` : whole;
+  if (kind === 'refresh') return raw.replace(REFRESH, within);
+  if (kind === 'css') return raw.replace(CSS_URL, within);
   if (kind === 'url') {
     const [, lead, url, trail] = /^(\s*)([\s\S]*?)(\s*)$/.exec(raw)!;
     return isRelative(url!) ? `${lead!}${change(url!)}${trail!}` : raw;
@@ -74,8 +92,18 @@ function mapUrls(raw: string, kind: 'url' | 'srcset', change: (url: string) => s
   );
 }
 
+/** The relative URLs in a raw attribute value. */
+export function relativeUrls(raw: string, kind: UrlKind): string[] {
+  const found: string[] = [];
+  mapUrls(raw, kind, (url) => {
+    found.push(url);
+    return url;
+  });
+  return found;
+}
+
 /** Moves the relative URLs of a raw attribute value from one folder to another; null when one climbs out of the root. */
-export function moveUrls(raw: string, kind: 'url' | 'srcset', from: string, to: string): string | null {
+export function moveUrls(raw: string, kind: UrlKind, from: string, to: string): string | null {
   const outside: string[] = [];
   const moved = mapUrls(raw, kind, (url) => {
     const target = resolve(url, from);

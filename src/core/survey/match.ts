@@ -10,7 +10,7 @@ import { valueOf } from '../page/attribute.js';
 import { foldIndentation } from '../page/same.js';
 import { type Spelled, spelledAttribute, spelledText } from '../page/spelling.js';
 import { attrOf, type Child, classWords, type Element, RAW_TEXT } from '../page/tree.js';
-import { folderOf, isRelative, moveUrls } from '../page/url.js';
+import { folderOf, MARK, moveUrls, relativeUrls } from '../page/url.js';
 import { spacesAround } from '../infer/align.js';
 import { isText, type Occurrence, type UrlKindOf, type Value } from '../infer/pattern.js';
 
@@ -218,7 +218,8 @@ function* matchAttributes(
       return;
     }
     const kind = context.urlKindOf(pattern, attr!.name);
-    const literal = kind !== null && !template.startsWith('{{') && (kind === 'srcset' || isRelative(template));
+    const starts = kind !== null && (kind === 'css' || kind === 'refresh' || !template.startsWith('{{'));
+    const literal = starts && relativeUrls(template.replace(PLACEHOLDER, MARK), kind).length > 0;
     const { folder } = occurrence;
     const moved = literal && folder !== null ? moveUrls(raw, kind, folder, folderOf(component.path)) : raw;
     if (moved !== null) yield* matchRaw(template, moved, spelledAttribute, so);

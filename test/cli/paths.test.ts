@@ -1,0 +1,89 @@
+/** The built program on pages in folders of any depth: one component, whatever way each page writes its URLs. */
+import { afterAll, expect, test } from '@jest/globals';
+import { Folder, removeFolders, type SurveyJson } from './estrade.js';
+
+afterAll(removeFolders);
+
+const filler = 'It hangs beside the clock in the office on the quay, and stays there all week.';
+const boats = ['tern', 'eider', 'puffin', 'gull'];
+
+/** A page with all kinds of URLs; `up` leads to the root. */
+function page(up: string, i: number): string {
+  const boat = boats[i % boats.length]!;
+  return `<!DOCTYPE html>
+<html lang="en">
+<head>
+<meta http-equiv="refresh" content="300; url='${up}index.html'">
+<link rel="stylesheet" href="${up}css/site.css?v=2">
+<title>Page ${i}</title>
+</head>
+<body>
+<header class="top" style="color: navy; background: url('${up}img/sea.jpg'), url(https://ferry.example/sky.png)">
+<a href="${up}index.html">Home</a> <a href="${up}boats/index.html#all">Boats</a> <a href="mailto:quay@ferry.example">Write</a> <a href="#top">Up</a>
+<svg viewBox="0 0 9 9"><use href="${up}img/marks.svg#gull"></use></svg>
+<img src="${up}img/a.png" srcset="${up}img/a.png 1x, ${up}img/b.png 2x" alt="">
+<p>${filler}</p>
+</header>
+<div class="boat" style="background-image: url(${up}img/${boat}.jpg)" data-boat="${boat}"><p>${filler}</p><a href="${up}boats/${boat}.html">More</a></div>
+<p>This is page ${i} of the site.</p>
+</body>
+</html>
+`;
+}
+
+/** Pages in folders three deep. */
+function site(count: number): Record<string, string> {
+  const folders = ['', 'a/', 'a/b/', 'a/b/c/', 'd/', 'd/e/'];
+  return Object.fromEntries(
+    Array.from({ length: count }, (_, i) => {
+      const folder = folders[i % folders.length]!;
+      return [`${folder}p${i}.html`, page('../'.repeat(folder.split('/').length - 1), i)];
+    }),
+  );
+}
+
+interface Checked {
+  pages: { same: string }[];
+  problems: { kind: string; message: string; path: string }[];
+}
+
+test('200 pages in folders three deep: one header, and every page the same to the byte', () => {
+  const folder = new Folder(site(200));
+  const { findings } = folder.json(['survey']) as SurveyJson;
+  const wanted = findings.filter(({ recommended }) => recommended);
+  expect(wanted.map(({ name, occurrences }) => [name, occurrences.length])).toEqual(
+    expect.arrayContaining([
+      ['top-header', 200],
+      ['boat-block', 200],
+    ]),
+  );
+  expect(wanted.find(({ name }) => name === 'top-header')!.props).toEqual([]);
+  // a picture's path is made from the name, wherever the page is
+  expect(wanted.find(({ name }) => name === 'boat-block')!.props.map(({ name }) => name)).toEqual(['boat']);
+  folder.run(['lift', '--recommended']);
+  const { pages } = folder.json(['check']) as Checked;
+  expect([pages.length, new Set(pages.map(({ same }) => same))]).toEqual([200, new Set(['bytes'])]);
+  expect(folder.read('components/top-header.html')).toContain("url('../img/sea.jpg'), url(https://");
+  expect(folder.read('components/boat-block.html')).toContain('url(../img/{{boat}}.jpg)');
+}, 60_000);
+
+test('relative URLs that point at no file are told once each, and pass', () => {
+  const folder = new Folder(site(4));
+  folder.write({
+    'index.html': page('', 4),
+    'css/site.css': '',
+    'boats/index.html': page('../', 5),
+    'img/sea.jpg': '',
+  });
+  const { problems } = folder.json(['check']) as Checked;
+  const missing = problems.filter(({ kind }) => kind === 'missing-file');
+  const told = missing.map(({ message }) => message.replace(/^(\.\.\/)+/, '').split(' ')[0]);
+  expect(told.sort()).toEqual(
+    ['tern', 'eider', 'puffin', 'gull']
+      .flatMap((boat) => [`boats/${boat}.html`, `img/${boat}.jpg`])
+      .concat(['img/a.png', 'img/b.png', 'img/marks.svg#gull'])
+      .sort(),
+  );
+  expect(missing.find(({ message }) => message.includes('marks'))!.message).toMatch(/and in 5 other places$/);
+  expect(folder.run(['check']).status).toBe(0);
+});
