@@ -51,7 +51,7 @@ function whole(value: string): number {
   return Number(value);
 }
 
-function atLeast(least: number) {
+export function atLeast(least: number) {
   return (value: string): number => {
     const parsed = whole(value);
     if (parsed < least) throw new InvalidArgumentError(`it must be at least ${least}.`);

@@ -145,7 +145,8 @@ function renamed(props: string[]): Map<string, string> {
   );
 }
 
-function pageAt(pages: Page[], root: string, cwd: string, path: string): Page {
+/** The page at a path. @throws Problem (exit 2) that names the nearest ones */
+export function pageAt(pages: Page[], root: string, cwd: string, path: string): Page {
   const wanted = relative(root, resolve(cwd, path)).replaceAll('\\', '/');
   const found = pages.find((page) => page.path === wanted);
   if (found !== undefined) return found;

@@ -3,7 +3,7 @@ import { Command, CommanderError } from 'commander';
 import { readFileSync } from 'node:fs';
 import { tellError } from './context.js';
 
-const COMMANDS = ['survey', 'show', 'lift', 'expand', 'check', 'undo', 'demo'] as const;
+const COMMANDS = ['survey', 'outline', 'show', 'lift', 'expand', 'check', 'undo', 'demo'] as const;
 
 interface Definition {
   define: (program: Command) => void;
@@ -11,6 +11,7 @@ interface Definition {
 
 const loaders: Record<(typeof COMMANDS)[number], () => Promise<Definition>> = {
   survey: () => import('./survey.js'),
+  outline: () => import('./outline.js'),
   show: () => import('./show.js'),
   lift: () => import('./lift.js'),
   expand: () => import('./expand.js'),
