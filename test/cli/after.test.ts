@@ -108,7 +108,8 @@ describe('check', () => {
     });
     const { passed, problems } = folder.json(['check']) as CheckJson;
     expect(passed).toBe(false);
-    expect(problems.map(({ kind, line, column }) => `${kind} ${line}:${column}`)).toEqual([
+    const uses = problems.filter(({ kind }) => kind !== 'missing-file');
+    expect(uses.map(({ kind, line, column }) => `${kind} ${line}:${column}`)).toEqual([
       'missing-prop 6:1',
       'unknown-choice 7:1',
       'unknown-prop 7:33',
@@ -123,11 +124,11 @@ describe('check', () => {
   test('a use left open is a problem of that page only', () => {
     const folder = lifted();
     folder.write({ 'open.html': page('<boat-card heading="x">') });
-    expect(folder.json(['check']) as CheckJson).toMatchObject({
-      passed: false,
-      problems: [{ kind: 'unreadable-use', path: 'open.html', line: 5 }],
-      pages: [{ same: 'bytes' }, { same: 'bytes' }],
-    });
+    const { problems, ...checked } = folder.json(['check']) as CheckJson;
+    expect(checked).toMatchObject({ passed: false, pages: [{ same: 'bytes' }, { same: 'bytes' }] });
+    expect(problems.filter(({ severity }) => severity === 'error')).toMatchObject([
+      { kind: 'unreadable-use', path: 'open.html', line: 5 },
+    ]);
   });
 });
 
@@ -177,7 +178,7 @@ describe('the program', () => {
     const folder = new Folder();
     for (const command of ['survey', 'show', 'lift', 'expand', 'check', 'undo', 'demo']) {
       const { status, out } = folder.run([command, '--help']);
-      expect([status, out]).toEqual([0, expect.stringMatching(new RegExp(`Example:\\n  estrade ${command}`))]);
+      expect([status, out]).toEqual([0, expect.stringMatching(new RegExp(`Examples?:\\n  estrade ${command}`))]);
     }
     expect(folder.run(['--version']).out).toMatch(/^\d+\.\d+\.\d+\n$/);
     expect(folder.run(['--help'])).toMatchObject({ status: 0, out: expect.stringMatching(/survey[^]*undo/) });

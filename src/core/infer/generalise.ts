@@ -197,7 +197,8 @@ export function giveNames(general: General): General {
     if (prop.list !== undefined && prop.holes.length === 0) nameListProp(prop, prop.list, taken);
   for (const { prop, patterns } of blocks) {
     if (prop.name !== '') continue;
-    prop.name = nameRun(nodesOf(patterns), taken);
+    const named = prop.type === 'choice' ? ['current', 'marked'].find((name) => !taken.has(name)) : undefined;
+    prop.name = named ?? nameRun(nodesOf(patterns), taken);
     taken.add(prop.name);
   }
   if (slots.length > 1) {

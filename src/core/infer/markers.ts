@@ -26,8 +26,11 @@ export function joinMarkers(props: InferredProp[], blocks: Block[]): void {
   for (const family of [...bySignature.values()].sort((a, b) => b.length - a.length)) {
     const flags = family.filter((flag) => props.includes(flag));
     if (flags.length < LEAST) continue;
-    const marked = flags[0]!.values.map((_, i) => flags.filter(({ values }) => values[i] === true));
-    if (marked.some((each) => each.length > 1)) continue;
+    const markedBy = (is: boolean) => flags[0]!.values.map((_, i) => flags.filter(({ values }) => values[i] === is));
+    // one has it, or one alone has it not
+    const marks = [true, false].find((is) => markedBy(is).every((each) => each.length <= 1));
+    if (marks === undefined) continue;
+    const marked = markedBy(marks);
     const names = namesOf(flags, blocks);
     const name = new Map(flags.map((flag, i) => [flag, names[i]!]));
     const marker: InferredProp = {
@@ -39,7 +42,7 @@ export function joinMarkers(props: InferredProp[], blocks: Block[]): void {
       holes: [],
     };
     props.splice(props.indexOf(flags[0]!), 1, marker);
-    for (const flag of flags) follow(flag, marker, name.get(flag), false, props, blocks);
+    for (const flag of flags) follow(flag, marker, name.get(flag), !marks, props, blocks);
     // where one sibling differs from the others in several ways
     for (const flag of props.filter(isPlainFlag)) {
       const not = names.find((each) =>

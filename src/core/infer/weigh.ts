@@ -2,7 +2,7 @@
  * The description length of a pattern: bytes of its template, plus bytes of what uses must say. What varies together is
  * counted once. Only differences between ways to write one place matter, so the longest occurrence stands for all.
  */
-import type { Child } from '../page/tree.js';
+import type { Child, Element } from '../page/tree.js';
 import { isSpace } from './align.js';
 import { type Hole, keyOf, type Pattern, rawOf, type Run, runsOf, type Value } from './pattern.js';
 
@@ -39,9 +39,19 @@ export function weighRuns(runs: Run[], { seen, penalty }: Weighing): number {
     const key = keyOfAll(presence);
     if (seen.has(key) || patterns.some((pattern) => holdsText(pattern))) continue;
     seen.add(key);
-    bytes += DECLARED + penalty + presence.filter((there) => there).length * GIVEN;
+    const way = patterns
+      .map(({ nodes }) => (nodes.find((node) => node?.kind === 'element') as Element | undefined)?.tag)
+      .join(' ');
+    bytes += (seen.has(way) ? 0 : DECLARED + penalty) + leastOften(presence) * GIVEN;
+    seen.add(way);
   }
   return bytes;
+}
+
+/** How often a flag must be given: it may as well say that something is not there. */
+function leastOften(presence: boolean[]): number {
+  const times = presence.filter((there) => there).length;
+  return Math.min(times, presence.length - times);
 }
 
 /** Bytes of a part that is small wherever it stands. */

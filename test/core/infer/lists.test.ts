@@ -174,6 +174,21 @@ describe('markers', () => {
     );
   });
 
+  test('the marked one may be another element', () => {
+    const menus = [0, 1, 2, 3, 1].map((current) => {
+      const item = (label: string, i: number) =>
+        i === current ? `  <li><span class="here">${label}</span></li>` : `  <li><a href="#${i}">${label}</a></li>`;
+      return `<nav class="menu">\n<p>${filler}</p>\n<ul>\n${labels.map(item).join('\n')}\n</ul>\n</nav>`;
+    });
+    const source = site(menus);
+    const finding = findingOf('nav', source);
+    expect(finding.props).toMatchObject([
+      { name: 'current', type: 'choice', choices: ['home', 'boats', 'fares', 'news'] },
+    ]);
+    expect(finding.uses[1]).toBe('<menu-nav current="boats"></menu-nav>');
+    expect(back(finding, source).exact).toBe(true);
+  });
+
   test('what has two states and always changes together is one prop', () => {
     const ways = fc.subarray(['word', 'stem', 'spaces', 'flag', 'other flag', 'part', 'other part'], { minLength: 2 });
     const card = (name: string, left: boolean, has: string[]) => {
