@@ -6,7 +6,7 @@ import { parseFragment, parsePage, placeAt } from '../../../src/core/page/parse.
 import { comparePages } from '../../../src/core/page/same.js';
 import { quoteAttribute, spell, spelledAttribute, spelledText, type Target } from '../../../src/core/page/spelling.js';
 import { attrOf, type Element, elementsOf, textOf, walk } from '../../../src/core/page/tree.js';
-import { baseFolder, folderOf, moveUrls, relativise, resolve } from '../../../src/core/page/url.js';
+import { baseFolder, folderOf, moveUrls, relativeUrls, relativise, resolve } from '../../../src/core/page/url.js';
 import { Lift, profile } from '../../../src/core/survey/profile.js';
 import { sites } from '../../arbitrary/pages.js';
 
@@ -216,6 +216,32 @@ describe('URLs', () => {
     ['../../out', 'x', 'y', null],
   ])('%s from %j to %j is %j', (url, from, to, moved) => {
     expect(moveUrls(url, 'url', from, to)).toBe(moved);
+  });
+
+  const around = [
+    ['css', 'color: red; background: url(', ') no-repeat'],
+    ['css', "background: url( '", "' ), url(https://c.example/d.png), url(data:x)"],
+    ['css', 'background: url(&quot;', '&quot;)'],
+    ['refresh', '5; url=', ''],
+    ['refresh', "0;URL='", "'"],
+    ['refresh', '300, ', ' '],
+  ] as const;
+
+  test('URLs within declarations and refreshes move, and nothing around them', () => {
+    const part = fc.constantFrom('a', 'b c', 'img', '..', 'd.e');
+    const path = fc.array(part, { minLength: 1, maxLength: 4 }).map((parts) => [...parts, 'f.png'].join('/'));
+    fc.assert(
+      fc.property(fc.constantFrom(...around), path, ([kind, before, after], url) => {
+        const moved = moveUrls(before + url + after, kind, 'x/y/z/u/v', 'x/k');
+        const alone = moveUrls(url, 'url', 'x/y/z/u/v', 'x/k');
+        expect(moved).toBe(before + alone! + after);
+        expect(relativeUrls(before + url + after, kind)).toEqual([url]);
+      }),
+      { numRuns },
+    );
+    for (const [kind, before, after] of around)
+      for (const url of ['/a.png', '#a', 'https://c.example/a', 'mailto:a@b.example'])
+        expect(moveUrls(before + url + after, kind, 'x', 'k')).toBe(before + url + after);
   });
 
   test('srcset candidates move one by one, and base elements count', () => {
