@@ -2,6 +2,7 @@
 import type { Command } from 'commander';
 import { usedComponent } from '../core/component/parts.js';
 import { lineCount, placeAt } from '../core/page/parse.js';
+import { takenNames } from '../core/infer/component-names.js';
 import { elementsOf } from '../core/page/tree.js';
 import { outline, type Region, regionsIn } from '../core/survey/outline.js';
 import { bold, count, dim, green, number, terminalWidth } from '../terminal/style.js';
@@ -31,8 +32,10 @@ export function define(program: Command): void {
       const { project, pages, findings, unreadable } = await surveyProject(cwd, [], options);
       const page = pageAt(pages, project.root, cwd, path);
       const { registry } = project;
-      const taken = new Set(registry.keys());
-      for (const each of pages) for (const { tag } of elementsOf(each.root)) if (tag.includes('-')) taken.add(tag);
+      const taken = takenNames(
+        registry,
+        pages.map(({ root }) => elementsOf(root)),
+      );
       const regions = outline(
         page,
         findings,

@@ -1,7 +1,8 @@
 /** Pointing at what is to be lifted: by line, by a range of lines, or with a selector; shared by `lift` and `show`. */
 import { relative, resolve } from 'node:path';
 import { type Command, InvalidArgumentError } from 'commander';
-import { Problem } from '../core/errors.js';
+import { placeText, Problem } from '../core/errors.js';
+import { takenNames } from '../core/infer/component-names.js';
 import type { Occurrence } from '../core/infer/pattern.js';
 import { urlKindIn } from '../core/component/read.js';
 import { type Page, placeAt } from '../core/page/parse.js';
@@ -10,6 +11,8 @@ import { elementAt, lookAlikes, runOnLines, selected } from '../core/survey/poin
 import { type Pointed, pointedFinding } from '../core/survey/pointed.js';
 import { cutsOf } from '../core/survey/cuts.js';
 import { count, dim } from '../terminal/style.js';
+import { cut, oneLine } from '../terminal/table.js';
+import { toPosix } from '../workspace/files.js';
 import { loadPages, openProject } from '../workspace/project.js';
 import { print, tellNotices, type ThresholdOptions, thresholdsOf } from './context.js';
 import type { Surveyed } from './survey.js';
@@ -100,8 +103,10 @@ export async function pointAt(
             : onLines(pages, project.root, cwd, given),
         ];
   const others = way === 'select' ? [] : lookAlikes(pointed[0]!, pages);
-  const taken = new Set(project.registry.keys());
-  for (const page of pages) for (const { tag } of elementsOf(page.root)) if (tag.includes('-')) taken.add(tag);
+  const taken = takenNames(
+    project.registry,
+    pages.map(({ root }) => elementsOf(root)),
+  );
   const generalising = {
     componentFolder: project.config.components,
     maxProps: thresholdsOf(project, options).maxProps,
@@ -147,7 +152,7 @@ function renamed(props: string[]): Map<string, string> {
 
 /** The page at a path. @throws Problem (exit 2) that names the nearest ones */
 export function pageAt(pages: Page[], root: string, cwd: string, path: string): Page {
-  const wanted = relative(root, resolve(cwd, path)).replaceAll('\\', '/');
+  const wanted = toPosix(relative(root, resolve(cwd, path)));
   const found = pages.find((page) => page.path === wanted);
   if (found !== undefined) return found;
   const name = wanted.split('/').pop();
@@ -188,10 +193,7 @@ const LONGEST = 40;
 
 /** What else looks like it, and what could be named. */
 export function tellPointed({ alike, nameable, leftOut, finding }: PointedAt): void {
-  const place = ({ page, element }: Occurrence) => {
-    const { path, line, column } = placeAt(page, element.start);
-    return `${path}:${line}:${column}`;
-  };
+  const place = ({ page, element }: Occurrence) => placeText(placeAt(page, element.start));
   const some = (places: Occurrence[]) =>
     `${places.slice(0, SHOWN).map(place).join(', ')}${places.length > SHOWN ? ', …' : ''}`;
   for (const each of leftOut) print(dim(`stays as it is, for its value is another one: ${place(each)}`));
@@ -203,9 +205,7 @@ export function tellPointed({ alike, nameable, leftOut, finding }: PointedAt): v
     );
   const names = nameable.filter(({ name }) => !finding.props.some((prop) => prop.name === name));
   if (names.length > 0) {
-    const text = (value: string) =>
-      (value.length > LONGEST ? `${value.slice(0, LONGEST)}…` : value).replace(/\s+/g, ' ');
-    const few = names.slice(0, SHOWN).map((each) => `${each.name} "${text(each.text)}"`);
+    const few = names.slice(0, SHOWN).map((each) => `${each.name} "${cut(oneLine(each.text), LONGEST)}"`);
     print(
       dim(
         `its texts stay as they are, but for those that --props names: ${few.join(', ')}${names.length > SHOWN ? ', …' : ''}`,

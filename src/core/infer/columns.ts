@@ -338,14 +338,10 @@ function gap(parent: ElementPattern, columns: Column[], from: number, to: number
     return node?.children.find(({ start }) => range && start >= range[0] && start < range[1]) ?? null;
   });
   const around = parent.nodes.find((node) => node !== null)!;
-  const blank = ranges.every((range, i) => range === null || isBlank(walk.occurrences[i]!.page.source, range));
+  const blank = ranges.every(
+    (range, i) => range === null || !/\S/.test(walk.occurrences[i]!.page.source.slice(...range)),
+  );
   return { kind: 'slot', nodes, holes: [], ranges, around, blank, name: '' };
-}
-
-function isBlank(source: string, [start, end]: [number, number]): boolean {
-  let at = start;
-  while (at < end && /\s/.test(source[at]!)) at++;
-  return at === end;
 }
 
 function nodesAt(column: Column, i: number): Child[] {

@@ -3,8 +3,10 @@
  * come its class words, its label, what stands around it, and the page that it is on.
  */
 import pluralize from 'pluralize';
-import { attrOf, type Child, classWords, type Element, elementsOf, textOf } from '../page/tree.js';
-import { asName, LAYOUT, ORDINALS } from './names.js';
+import type { Registry } from '../component/model.js';
+import { attrOf, classWords, type Element, elementsOf, textOf } from '../page/tree.js';
+import { isSpace } from './align.js';
+import { asName, isTelling, ORDINALS } from './names.js';
 import { type Occurrence, RUN } from './pattern.js';
 
 const ROOT_ROLE: Record<string, string> = {
@@ -54,6 +56,16 @@ const RESERVED = new Set(
 /** True for a custom-element name as component files have them (HTML standard, in ASCII). */
 export function isComponentName(name: string): boolean {
   return /^[a-z][a-z0-9]*(-[a-z0-9]+)+$/.test(name) && !RESERVED.has(name);
+}
+
+/**
+ * Names that no new component may have: those of components, and of custom elements.
+ * @param pages all elements of each page
+ */
+export function takenNames(registry: Registry, pages: Element[][]): Set<string> {
+  const taken = new Set(registry.keys());
+  for (const elements of pages) for (const { tag } of elements) if (tag.includes('-')) taken.add(tag);
+  return taken;
 }
 
 /** A valid custom-element name for what stands at `occurrences`, not among `taken`; `taken` is left as it is. */
@@ -113,14 +125,10 @@ const NO_NAME = /^(end|close|todo|fixme|start|begin)\b|\bend$/i;
 function commentBefore(root: Element): string | null {
   const first = root.tag === RUN ? root.children[0]! : root;
   const siblings = (first as Element).parent!.children;
-  const before = siblings.slice(0, siblings.indexOf(first)).filter((each) => !isBlank(each));
+  const before = siblings.slice(0, siblings.indexOf(first)).filter((each) => !isSpace(each));
   const last = before.at(-1);
   const text = last?.kind === 'comment' ? last.value.trim() : '';
   return text === '' || NO_NAME.test(text) ? null : text;
-}
-
-function isBlank(node: Child): boolean {
-  return node.kind === 'text' && node.value.trim() === '';
 }
 
 /** So many elements from its start is a heading that of the block. */
@@ -162,7 +170,7 @@ function ownWords(root: Element): string[] {
 }
 
 function blockWord(element: Element): string | null {
-  const word = classWords(element).find((each) => !LAYOUT.test(each.split(/[-_]/)[0]!) && !/\d/.test(each));
+  const word = classWords(element).find(isTelling);
   return word === undefined ? null : asName(word.replace('__', '-').replace(/--.*$/, ''));
 }
 

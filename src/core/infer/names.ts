@@ -68,8 +68,13 @@ export const TEXT_ROLE: Record<string, string> = {
 export const ORDINALS = 'first second third fourth fifth sixth seventh eighth ninth tenth eleventh twelfth'.split(' ');
 
 /** Words that say how a thing looks or is laid out, not what it is. */
-export const LAYOUT =
+const LAYOUT =
   /^(col|row|container|wrapper|inner|outer|flex|grid|d|m[tbxyrl]?|p[tbxyrl]?|text|bg|font|float|w|h|border|rounded|shadow|align|justify|order|position|btn|fa[srb]?|ni|clearfix|active|is|has|js|sm|md|lg|xl|no|mb|mt|opacity|my|px|py|ms|me|ps|pe|icon|nav|list|item|body|content)$/;
+
+/** True for a class word or an id that says what a thing is. */
+export function isTelling(word: string): boolean {
+  return !LAYOUT.test(word.split(/[-_]/)[0]!) && !/\d/.test(word);
+}
 
 /** A kebab-case word of letters and digits that starts with a letter, or null. */
 export function asName(text: string): string | null {

@@ -59,7 +59,8 @@ export function resemblance(a: Element, b: Element, shallow = false): number {
   return both / (mine.size + other.size - both || 1);
 }
 
-function blockOf(element: Element): string {
+/** The name of the block that an element is, by its first class word; '' for none. */
+export function blockOf(element: Element): string {
   return classWords(element)[0]?.replace(/--.*$/, '') ?? '';
 }
 

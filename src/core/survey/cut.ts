@@ -154,6 +154,8 @@ function inHalves(draft: Draft, cutting: Cutting): Draft[] {
 const TRIALS = 40;
 /** And one with what is left. */
 const TRIES = 8;
+/** So much of what is left is looked at: no pairs of all with all. */
+const MOST_LEFT = 40;
 /** So many keys must two groups share for that. */
 const SHARED_KEYS = 3;
 /** How much of their structure must what is left share with a group for that. */
@@ -169,7 +171,7 @@ function joined(drafts: Draft[], left: Spot[][], cutting: Cutting): Draft[] {
   const keysOf = (spots: Spot[]) => new Set(likenessKeys(rootOf(spots)));
   const kept = [
     ...drafts.map((draft) => ({ draft, spots: draft.spots, keys: keysOf(draft.spots) })),
-    ...left.map((spots) => ({ draft: null, spots, keys: keysOf(spots) })),
+    ...left.slice(0, MOST_LEFT).map((spots) => ({ draft: null, spots, keys: keysOf(spots) })),
   ];
   let trials = TRIALS;
   let tries = TRIES;

@@ -3,7 +3,7 @@
  * heading), by its name, or because the survey found it elsewhere too. What only lays out is passed through.
  */
 import { nameComponent } from '../infer/component-names.js';
-import { LAYOUT } from '../infer/names.js';
+import { isTelling } from '../infer/names.js';
 import { type Page, placeAt } from '../page/parse.js';
 import { attrOf, classWords, type Element, elementsOf, type Parent } from '../page/tree.js';
 import type { Finding } from './types.js';
@@ -148,8 +148,8 @@ function hasHeading(element: Element): boolean {
 
 /** A class word or an id that says what it is, not how it is laid out. */
 function isNamed(element: Element): boolean {
-  const words = [...classWords(element), attrOf(element, 'id') ?? ''].filter((word) => word !== '');
-  return words.some((word) => !LAYOUT.test(word.split(/[-_]/)[0]!) && !/\d/.test(word));
+  const id = attrOf(element, 'id') ?? '';
+  return classWords(element).some(isTelling) || (id !== '' && isTelling(id));
 }
 
 function told(element: Element): string {

@@ -4,12 +4,13 @@
  */
 import { folderOfPage } from '../component/expand.js';
 import { Problem } from '../errors.js';
+import { isSpace } from '../infer/align.js';
 import type { Occurrence } from '../infer/pattern.js';
 import { isLiftable } from '../page/liftable.js';
 import { lineCount, offsetAt, type Page, placeAt } from '../page/parse.js';
 import { selectIn } from '../page/select.js';
-import { type Child, type Element, elementsOf, type Parent } from '../page/tree.js';
-import { resemblance } from './alike.js';
+import { type Element, elementsOf, type Parent } from '../page/tree.js';
+import { blockOf, resemblance } from './alike.js';
 import { occurrenceOf, runOf } from './groups.js';
 import { Lift, profile, type Profile } from './profile.js';
 
@@ -114,7 +115,7 @@ export function runOnLines(page: Page, from: number, to: number): Occurrence {
     if (inner === undefined) break;
     parent = inner;
   }
-  const covered = parent.children.filter((child) => child.start < end && child.end > start && !isBlank(child));
+  const covered = parent.children.filter((child) => child.start < end && child.end > start && !isSpace(child));
   const elements = covered.filter((child) => child.kind === 'element');
   const cut = covered.find((child) => child.start < start || child.end > end);
   if (cut !== undefined || elements.length === 0) {
@@ -133,10 +134,6 @@ export function runOnLines(page: Page, from: number, to: number): Occurrence {
   const run = parent.children.slice(parent.children.indexOf(covered[0]!), parent.children.indexOf(covered.at(-1)!) + 1);
   const element = covered.length === 1 ? elements[0]! : runOf(run, elements[0]!);
   return occurrenceOf(page, element, folderOfPage(page));
-}
-
-function isBlank(node: Child): boolean {
-  return node.kind === 'text' && node.value.trim() === '';
 }
 
 /**
@@ -200,17 +197,12 @@ export function lookAlikes({ page, element }: Occurrence, pages: Page[]): Occurr
 
 function isLike(element: Element, other: Element, sameShape: boolean): boolean {
   if (element.tag !== other.tag) return false;
-  if (firstClass(element) !== firstClass(other)) return false;
+  if (blockOf(element) !== blockOf(other)) return false;
   if (sameShape) return true;
   const deep = resemblance(element, other);
-  if (firstClass(element) === '') return deep >= ALIKE_WITHOUT_CLASS;
+  if (blockOf(element) === '') return deep >= ALIKE_WITHOUT_CLASS;
   // frames of one class hold anything
   return Math.max(deep, resemblance(element, other, true)) >= ALIKE;
-}
-
-function firstClass({ attrs }: Element): string {
-  const value = attrs.find(({ name }) => name === 'class')?.value.trim() ?? '';
-  return value.split(/\s+/)[0]!.replace(/--.*$/, '');
 }
 
 /** The run of siblings from `first` on that has the same shapes; false where there is none. */

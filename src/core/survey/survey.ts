@@ -7,7 +7,7 @@ import { folderOfPage } from '../component/expand.js';
 import { urlKindIn } from '../component/read.js';
 import { isUse } from '../infer/form.js';
 import { frameOf, type General, generalise, giveNames } from '../infer/generalise.js';
-import { nameComponent } from '../infer/component-names.js';
+import { nameComponent, takenNames } from '../infer/component-names.js';
 import type { Occurrence, Value } from '../infer/pattern.js';
 import { type Candidate, choose } from './choose.js';
 import { burden, estimate, measure } from './cost.js';
@@ -76,8 +76,10 @@ export function survey(pages: Page[], registry: Registry, options: SurveyOptions
       return poorReason(plain, thresholds.minSaving) ?? 'saves little for what comes and goes in it';
     },
   );
-  const taken = new Set(registry.keys());
-  for (const { elements } of profiles) for (const { tag } of elements) if (tag.includes('-')) taken.add(tag);
+  const taken = takenNames(
+    registry,
+    profiles.map(({ elements }) => elements),
+  );
   const hopeless = groups.filter((group) => group.hopeless !== null);
   const findings = listedSeries(toFindings(chosen, hopeless, taken, at, generalising), generalising);
   return {
