@@ -23,10 +23,9 @@ const loaders: Record<(typeof COMMANDS)[number], () => Promise<Definition>> = {
 /** Runs the program; gives back the exit status. */
 export async function main(args: string[]): Promise<number> {
   const debug = args.includes('--debug');
-  // a reader that has seen enough, such as `head`, is no error
+  // a reader that has seen enough, such as `head`, is no error, and what is being written to disk goes on
   process.stdout.on('error', (error: NodeJS.ErrnoException) => {
-    if (error.code === 'EPIPE') process.exit(0);
-    throw error;
+    if (error.code !== 'EPIPE') throw error;
   });
   try {
     const program = await buildProgram(args);
