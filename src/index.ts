@@ -12,7 +12,7 @@ export {
   type Survey,
   type Thresholds,
 } from './core/survey/types.js';
-export { type ComponentSource, readComponents } from './core/component/read.js';
+export { type ComponentSource, readComponents, templatesOf } from './core/component/read.js';
 export type { Component, Prop, Registry } from './core/component/model.js';
 export { expandPage, type Expanded, type UseProblem } from './core/component/expand.js';
 export { type LiftPlan, planLift, type PlanInput, type PlannedPage } from './core/lift/plan.js';

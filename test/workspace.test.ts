@@ -1,5 +1,6 @@
 /** Encodings and configuration: what comes in goes out again, and what is wrong is named. */
 import { expect, test } from '@jest/globals';
+import { DEFAULT_THRESHOLDS } from '../src/core/survey/types.js';
 import fc from 'fast-check';
 import iconv from 'iconv-lite';
 import { decode, encode, isBinary } from '../src/workspace/encoding.js';
@@ -68,7 +69,7 @@ test('what the configuration leaves out is filled in', () => {
       data: 'data',
       inlineList: 2000,
       components: 'parts',
-      survey: { minOccurrences: 2, minElements: 2, minSaving: 100, maxProps: 3 },
+      survey: { ...DEFAULT_THRESHOLDS, maxProps: 3 },
     },
   });
 });

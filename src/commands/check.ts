@@ -6,6 +6,7 @@ import { distance } from 'fastest-levenshtein';
 import { expandPage, folderOfPage } from '../core/component/expand.js';
 import { urlKindIn, usesIn } from '../core/component/read.js';
 import { type Place, placeText, Problem } from '../core/errors.js';
+import type { Unified } from '../core/lift/unify.js';
 import { linksIn } from '../core/page/links.js';
 import { folderOf } from '../core/page/url.js';
 import { type Page, placeAt } from '../core/page/parse.js';
@@ -17,7 +18,7 @@ import { digest } from '../workspace/files.js';
 import { Journal } from '../workspace/journal.js';
 import { loadPages, openProject, type Project, storiesOf } from '../workspace/project.js';
 import { print, printJson, tellNotices, tellUnreadable } from './context.js';
-import { tallyOf } from './lift.js';
+import { tallyOf, unifiedText } from './lifted.js';
 import type { Unreadable } from '../workspace/files.js';
 
 export interface CheckedPage {
@@ -38,6 +39,8 @@ export interface CheckProblem extends Place {
 export interface Checked {
   pages: CheckedPage[];
   problems: CheckProblem[];
+  /** what pages say otherwise than they did, because it was asked for */
+  unified: Unified[];
   unreadable: Unreadable[];
   /** false when the promise is broken or a use is wrong */
   passed: boolean;
@@ -51,7 +54,8 @@ export async function checkProject(cwd: string): Promise<Checked> {
   const stories = storiesOf(project.entries);
   const journal = new Journal(project.root);
   const edited = editedFiles(project, (path) => files.get(path)?.bytes);
-  const checked: Checked = { pages: [], problems: [], unreadable, passed: true };
+  const unified = project.entries.flatMap((entry) => entry.unified ?? []);
+  const checked: Checked = { pages: [], problems: [], unified, unreadable, passed: true };
   const used = new Set<string>();
   for (const page of pages) {
     const story = stories.get(page.path);
@@ -180,13 +184,19 @@ export function define(program: Command): void {
     .action(async (options: { json?: boolean }) => {
       const checked = await checkProject(process.cwd());
       if (options.json === true)
-        printJson({ format: 1, passed: checked.passed, pages: checked.pages, problems: checked.problems });
+        printJson({
+          format: 1,
+          passed: checked.passed,
+          pages: checked.pages,
+          unified: checked.unified,
+          problems: checked.problems,
+        });
       else printCheck(checked);
       process.exitCode = tellUnreadable(checked.unreadable) ? 2 : checked.passed ? 0 : 1;
     });
 }
 
-function printCheck({ pages, problems, passed }: Checked): void {
+function printCheck({ pages, problems, unified, passed }: Checked): void {
   if (pages.length === 0) print('No page here has been lifted, so there is nothing to prove.');
   else {
     const rows = pages.map(({ path, same, first, edited }) => [
@@ -207,11 +217,14 @@ function printCheck({ pages, problems, passed }: Checked): void {
     );
     print('');
   }
+  for (const each of unified) print(`${dim('unified')}  ${unifiedText(each)}`);
   for (const problem of problems)
     print(`${problem.severity === 'error' ? red('wrong') : yellow('note')}  ${placeText(problem)}: ${problem.message}`);
   const own = pages.filter(({ same, edited }) => same === 'different' && edited.length > 0).length;
   const proven = pages.filter(({ same, edited }) => same !== 'different' || edited.length === 0);
   if (proven.length > 0)
-    print(`${passed ? green('Proven:') : red('Not proven:')} ${tallyOf(proven.map(({ same }) => same))}.`);
+    print(
+      `${passed ? green('Proven:') : red('Not proven:')} ${tallyOf(proven.map(({ same }) => same))}${unified.length > 0 ? ', but for what was unified' : ''}.`,
+    );
   if (own > 0) print(dim(`${count(own, 'page')} made of what you edited: the difference is yours.`));
 }

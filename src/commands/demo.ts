@@ -9,7 +9,8 @@ import { bold, count, dim, green, number } from '../terminal/style.js';
 import { checkProject } from './check.js';
 import { print } from './context.js';
 import { expandProject } from './expand.js';
-import { liftProject, tallyOf } from './lift.js';
+import { liftProject } from './lift.js';
+import { tallyOf } from './lifted.js';
 import { findingTable } from './survey.js';
 
 const SITE = fileURLToPath(new URL('../../demo/site', import.meta.url));

@@ -4,20 +4,21 @@ import { Problem } from '../core/errors.js';
 import { expandPage } from '../core/component/expand.js';
 import { readComponents } from '../core/component/read.js';
 import { type LiftPlan, planLift } from '../core/lift/plan.js';
-import { lineCount, parsePage } from '../core/page/parse.js';
-import { comparePages, type Sameness } from '../core/page/same.js';
+import { unify, type Unified } from '../core/lift/unify.js';
+import { type Page, parsePage } from '../core/page/parse.js';
+import { comparePages } from '../core/page/same.js';
+import { driftIn } from '../core/survey/drift.js';
 import type { Finding } from '../core/survey/types.js';
-import { count, dim, green, number, terminalWidth, yellow } from '../terminal/style.js';
-import { table } from '../terminal/table.js';
 import { encode } from '../workspace/encoding.js';
-import { readSource, type SourceFile } from '../workspace/files.js';
+import { digest, readSource, type SourceFile } from '../workspace/files.js';
 import { Journal } from '../workspace/journal.js';
-import { type Project, storiesOf } from '../workspace/project.js';
+import { type Project, storiesOf, surveyedPages } from '../workspace/project.js';
 import { type PlannedFile, writeAll } from '../workspace/transaction.js';
-import { print, printJson, tellUnreadable, type ThresholdOptions, withThresholds } from './context.js';
-import { type PointedAt, pointAt, type PointingOptions, tellPointed, withPointing } from './pointing.js';
+import { printJson, tellUnreadable, type ThresholdOptions, withThresholds } from './context.js';
+import { alikeLeft, liftJson, printLift, printPatch } from './lifted.js';
+import { listed, type PointedAt, pointAt, type PointingOptions, tellPointed, withPointing } from './pointing.js';
 import { pick } from './show.js';
-import { type Surveyed, surveyProject } from './survey.js';
+import { everything, type Surveyed, surveyLoaded, surveyProject } from './survey.js';
 
 interface Options extends ThresholdOptions, PointingOptions {
   recommended?: boolean;
@@ -25,6 +26,7 @@ interface Options extends ThresholdOptions, PointingOptions {
   force?: boolean;
   json?: boolean;
   cut?: string;
+  unify?: string[];
 }
 
 export function define(program: Command): void {
@@ -32,6 +34,7 @@ export function define(program: Command): void {
     .description('write components and rewrite the pages to use them')
     .option('--recommended', 'lift all findings that the survey recommends')
     .option('--cut <number>', 'of one finding, another way to cut it: see estrade show')
+    .option('--unify <prop,…|all>', 'where pages drifted apart, make the odd ones say what most say', listed)
     .option('--dry-run', 'print what would change as a patch, write nothing')
     .option('--force', 'overwrite a file that stands where a component goes; the journal keeps it')
     .option('--json', 'answer as JSON (docs/json.md)')
@@ -42,7 +45,7 @@ export function define(program: Command): void {
     .action(async (names: string[], options: Options) => {
       const lifted = await liftProject(process.cwd(), names, options);
       if (options.dryRun === true && options.json !== true) await printPatch(lifted);
-      else if (options.json === true) printJson(toJson(lifted));
+      else if (options.json === true) printJson(liftJson(lifted));
       else printLift(lifted);
       if (lifted.pointed !== null && options.json !== true && options.dryRun !== true) tellPointed(lifted.pointed);
       if (tellUnreadable(lifted.surveyed.unreadable)) process.exitCode = 2;
@@ -56,6 +59,8 @@ export interface Lifted {
   written: boolean;
   /** what was pointed at, instead of named */
   pointed: PointedAt | null;
+  /** what pages say otherwise, because it was asked for */
+  unified: Unified[];
 }
 
 /** Plans and, unless it is a dry run, writes a lift. */
@@ -65,42 +70,53 @@ export async function liftProject(cwd: string, names: string[], options: Options
     throw new Problem('nothing is named to be lifted', {
       hint: 'name findings of the survey, use --recommended, or point with --at, --lines or --select',
     });
-  const surveyed = pointed?.surveyed ?? (await surveyProject(cwd, [], options));
-  const { project, pages, files } = surveyed;
-  const named = pointed === null ? [...new Set(names)].map((name) => pick(surveyed.findings, name)) : [pointed.finding];
+  const first = pointed?.surveyed ?? (await surveyProject(cwd, [], options));
+  const { surveyed, changes } =
+    options.unify === undefined ? { surveyed: first, changes: [] } : unified(first, names, pointed, options);
+  const { project, files } = surveyed;
+  const named =
+    pointed === null ? [...new Set(names)].map((name) => pick(everything(surveyed), name)) : [pointed.finding];
   const findings =
     options.cut !== undefined
       ? [pickCut(surveyed, named, options)]
       : options.recommended === true
-        ? surveyed.findings.filter((each) => each.recommended || named.includes(each))
+        ? everything(surveyed).filter((each) => each.recommended || named.includes(each))
         : named;
   if (findings.length === 0)
     throw new Problem('the survey recommends nothing here', {
       exit: 1,
       hint: 'estrade survey --all lists all findings',
     });
-  const origins = originsOf(project, surveyed);
+  const origins = originsOf(project, surveyed.pages);
   const plan = planLift({
-    pages,
+    pages: surveyedPages(surveyed),
     components: project.componentFiles,
     findings,
     componentFolder: project.config.components,
     data: { folder: project.config.data, limit: project.config.inlineList, files: project.data },
     origins,
   });
-  if (plan.pages.length === 0)
+  if (plan.pages.length + plan.templates.length === 0)
     throw new Problem('no place can be lifted', {
       exit: 1,
-      details: plan.leftOut.map(leftOutText),
+      details: alikeLeft(plan.leftOut),
       hint: 'nothing was written',
     });
+  for (const { path } of changes)
+    if (!plan.pages.some((page) => page.path === path))
+      throw new Problem(`${path} cannot be unified: the part in it cannot be lifted`, {
+        exit: 1,
+        details: alikeLeft(plan.leftOut),
+        hint: 'nothing was written',
+      });
+  for (const page of plan.pages) page.before = files.get(page.path)!.text;
   const components = plan.components.map(({ path, source }) => ({
     path,
     source,
     there: inTheWay(project, path, options),
   }));
   for (const { path } of plan.data) inTheWay(project, path, options);
-  const lifted = { surveyed, findings, plan, written: false, pointed };
+  const lifted = { surveyed, findings, plan, written: false, pointed, unified: changes };
   if (options.dryRun === true) return lifted;
 
   const planned: PlannedFile[] = [
@@ -115,15 +131,68 @@ export async function liftProject(cwd: string, names: string[], options: Options
       const file = files.get(path)!;
       return { path, before: file.bytes, after: encode(after, file), origin: Buffer.from(origins.get(path)!) };
     }),
+    ...plan.templates.map(({ path, after }): PlannedFile => {
+      const file = files.get(path)!;
+      return { path, before: file.bytes, after: encode(after, file), origin: null };
+    }),
+    ...retold(project, plan, origins, files),
   ];
   const flags = [
     ...(options.recommended === true ? ['--recommended'] : []),
     ...(options.cut ? ['--cut', options.cut] : []),
+    ...(options.unify ? ['--unify', options.unify.join(',')] : []),
     ...(pointed === null ? [] : [pointed.again]),
   ];
   const command = ['lift', ...flags, ...names].join(' ');
-  await writeAll(project.root, command, planned, () => proveFromDisk(project, planned));
+  const proven = [...plan.pages, ...plan.proven].map(({ path }) => ({
+    path,
+    // as the journal keeps it
+    origin: Buffer.from(origins.get(path)!).toString('utf8'),
+  }));
+  await writeAll(project.root, command, planned, () => proveFromDisk(project, planned, proven), changes);
   return { ...lifted, written: true };
+}
+
+/** The survey of the pages as they are once drift is unified; for nothing else of them may change. @throws Problem */
+function unified(
+  surveyed: Surveyed,
+  names: string[],
+  pointed: PointedAt | null,
+  options: Options,
+): { surveyed: Surveyed; changes: Unified[] } {
+  const wanted = options.unify!;
+  if (pointed !== null || options.cut !== undefined)
+    throw new Problem(`--unify goes with names of findings, without ${pointed === null ? '--cut' : 'pointing'}`);
+  const { project } = surveyed;
+  const asked = everything(surveyed).filter(
+    ({ name, recommended }) => names.includes(name) || (options.recommended === true && recommended),
+  );
+  for (const name of names) pick(asked, name);
+  const all = asked.map((finding) => ({ finding, drifts: driftIn(finding) }));
+  const known = [...new Set(all.flatMap(({ drifts }) => drifts.map(({ prop }) => prop)))];
+  const wrong = wanted.find((prop) => prop !== 'all' && !known.includes(prop));
+  if (known.length === 0 || wrong !== undefined)
+    throw new Problem(known.length === 0 ? 'nothing drifted here' : `--unify: nothing drifted in a prop "${wrong!}"`, {
+      hint: known.length === 0 ? 'estrade survey tells what drifted' : `what drifted: ${known.join(', ')}`,
+    });
+  const chosen = all.map(({ finding, drifts }) => ({
+    finding,
+    drifts: drifts.filter(({ prop }) => wanted.includes('all') || wanted.includes(prop)),
+  }));
+  const made = unify(chosen, project.componentFiles, project.registry, project.config.components);
+  const pages = surveyed.pages.map((page) => made.pages.get(page.path) ?? page);
+  const again = surveyLoaded(project, { ...surveyed, pages }, options);
+  // a name may come from what was unified
+  for (const { finding } of chosen) {
+    const there = ({ occurrences: [some] }: Finding) =>
+      `${some!.page.path} ${some!.element.tag} ${some!.element.start}`;
+    const twin = again.findings.find(({ name }) => name === finding.name);
+    if (twin === undefined) {
+      const same = again.findings.find((each) => there(each) === there(finding));
+      if (same !== undefined) same.name = finding.name;
+    }
+  }
+  return { surveyed: again, changes: made.changes };
 }
 
 /** The way to cut that was asked for by its number. @throws Problem (exit 2) */
@@ -158,7 +227,7 @@ function inTheWay(project: Project, path: string, options: Options): SourceFile 
  * The static page that each page must expand to: the one of its first lift as long as it does, else what it gives now,
  * for then it was edited since.
  */
-function originsOf(project: Project, { pages }: Surveyed): Map<string, string> {
+function originsOf(project: Project, pages: Page[]): Map<string, string> {
   const stories = storiesOf(project.entries);
   const journal = new Journal(project.root);
   return new Map(
@@ -171,8 +240,24 @@ function originsOf(project: Project, { pages }: Surveyed): Map<string, string> {
   );
 }
 
+/** Pages that are not rewritten, but are made of what is, and were edited since: from now on they must stay as they are. */
+function retold(
+  { entries }: Project,
+  { proven }: LiftPlan,
+  origins: Map<string, string>,
+  files: Surveyed['files'],
+): PlannedFile[] {
+  const stories = storiesOf(entries);
+  return proven.flatMap(({ path }): PlannedFile[] => {
+    const origin = Buffer.from(origins.get(path)!);
+    const { bytes } = files.get(path)!;
+    const known = stories.get(path)?.origin === digest(origin);
+    return known ? [] : [{ path, before: bytes, after: bytes, origin }];
+  });
+}
+
 /** Reads back what was written and proves it again. @throws Problem (exit 1), upon which all is taken back */
-function proveFromDisk(project: Project, planned: PlannedFile[]): void {
+function proveFromDisk(project: Project, planned: PlannedFile[], proven: { path: string; origin: string }[]): void {
   const { root } = project;
   const read = (path: string): string => {
     const file = readSource(root, path);
@@ -188,10 +273,9 @@ function proveFromDisk(project: Project, planned: PlannedFile[]): void {
     [...components].map(([path, source]) => ({ path, source })),
     data,
   );
-  for (const { path, origin } of planned) {
-    if (origin === null) continue;
+  for (const { path, origin } of proven) {
     const { text } = expandPage(parsePage(path, read(path)), registry);
-    const { same, first } = comparePages(path, origin.toString('utf8'), text);
+    const { same, first } = comparePages(path, origin, text);
     if (same === 'different')
       throw new Problem(`read back, this page is not the same: ${first!.what}`, {
         exit: 1,
@@ -199,92 +283,4 @@ function proveFromDisk(project: Project, planned: PlannedFile[]): void {
         hint: 'all is as it was',
       });
   }
-}
-
-async function printPatch({ plan, surveyed }: Lifted): Promise<void> {
-  const { unifiedDiff } = await import('../terminal/diff.js');
-  const utf8 = (text: string) => Buffer.from(text);
-  for (const { path, text } of plan.data)
-    process.stdout.write(unifiedDiff({ path, before: null, after: text, encode: utf8 }));
-  for (const { path, source } of plan.components)
-    process.stdout.write(unifiedDiff({ path, before: null, after: source, encode: utf8 }));
-  for (const { path, before, after } of plan.pages) {
-    const file = surveyed.files.get(path)!;
-    process.stdout.write(unifiedDiff({ path, before, after, encode: (text) => encode(text, { ...file, bom: false }) }));
-  }
-}
-
-function printLift({ findings, plan }: Lifted): void {
-  const rows = findings.flatMap((finding) => {
-    const uses = plan.uses.get(finding.name) ?? 0;
-    const path =
-      finding.component?.path ?? plan.components.find((each) => each.path.endsWith(`/${finding.name}.html`))?.path;
-    // one without uses in pages stands in the templates of others
-    return path === undefined || (uses === 0 && finding.component !== null)
-      ? []
-      : [[finding.name, uses === 0 ? 'in others' : number(uses), path]];
-  });
-  print(
-    table(
-      [{ title: 'component' }, { title: 'uses', align: 'right', fixed: true }, { title: 'file' }],
-      rows,
-      terminalWidth(),
-    ),
-  );
-  const { before, after } = lines(plan);
-  const tally = tallyOf(plan.pages.map(({ same }) => same));
-  print(
-    `\n${count(plan.pages.length, 'page')} rewritten: ${number(before)} lines became ${number(after)}, components included.`,
-  );
-  if (plan.data.length > 0) print(`Lists too long for a page: ${plan.data.map(({ path }) => path).join(', ')}.`);
-  print(`${green('Proven from disk:')} ${tally}.`);
-  for (const each of plan.leftOut) print(yellow(`left as it was: ${leftOutText(each)}`));
-  print(dim('Next: estrade check, estrade expand --out dist; estrade undo takes this back'));
-}
-
-function leftOutText({ finding, path, line, column, why }: LiftPlan['leftOut'][number]): string {
-  return `${path}:${line}:${column} (${finding}): ${why}`;
-}
-
-function lines(plan: LiftPlan): { before: number; after: number } {
-  const sum = (sources: string[]) => sources.reduce((total, source) => total + lineCount({ source }), 0);
-  return {
-    before: sum(plan.pages.map(({ before }) => before)),
-    after: sum([
-      ...plan.pages.map(({ after }) => after),
-      ...plan.components.map(({ source }) => source),
-      ...plan.data.map(({ text }) => text),
-    ]),
-  };
-}
-
-/** `12 pages to the byte, 1 as markup`. */
-export function tallyOf(samenesses: Sameness[]): string {
-  const of = (same: Sameness) => samenesses.filter((each) => each === same).length;
-  const parts = [`${count(of('bytes'), 'page')} the same to the byte`];
-  if (of('markup') > 0) parts.push(`${of('markup')} as markup (indentation differs)`);
-  if (of('different') > 0) parts.push(`${of('different')} different`);
-  return parts.join(', ');
-}
-
-function toJson({ findings, plan, written }: Lifted) {
-  return {
-    format: 1,
-    written,
-    components: findings
-      .filter(
-        ({ name }) =>
-          (plan.uses.get(name) ?? 0) > 0 || plan.components.some(({ path }) => path.endsWith(`/${name}.html`)),
-      )
-      .map((finding) => ({
-        name: finding.name,
-        path: plan.registry.get(finding.name)!.path,
-        new: finding.component === null,
-        uses: plan.uses.get(finding.name) ?? 0,
-      })),
-    data: plan.data.map(({ path }) => path),
-    pages: plan.pages.map(({ path, uses, same }) => ({ path, uses, same })),
-    lines: lines(plan),
-    leftOut: plan.leftOut,
-  };
 }

@@ -7,29 +7,36 @@ import { elementsOf } from '../core/page/tree.js';
 import { outline, type Region, regionsIn } from '../core/survey/outline.js';
 import { bold, count, dim, green, number, terminalWidth } from '../terminal/style.js';
 import { table } from '../terminal/table.js';
-import { atLeast, print, printJson, tellUnreadable, type ThresholdOptions, withThresholds } from './context.js';
+import {
+  atLeast,
+  print,
+  printJson,
+  tellUnreadable,
+  type ThresholdOptions,
+  thresholdsOf,
+  withThresholds,
+} from './context.js';
+import { surveyedPages } from '../workspace/project.js';
 import { pageAt } from './pointing.js';
 import { surveyProject } from './survey.js';
 
 interface Options extends ThresholdOptions {
   depth?: number;
-  minLines?: number;
   json?: boolean;
 }
 
 const DEPTH = 4;
-const MIN_LINES = 5;
 
 export function define(program: Command): void {
   withThresholds(program.command('outline').argument('<page>', 'a page'))
     .description('one page as a tree of its regions, with what each would become; writes nothing')
     .option('--depth <n>', `how deep the tree goes (default: ${DEPTH})`, atLeast(1))
-    .option('--min-lines <n>', `least number of lines of a named block (default: ${MIN_LINES})`, atLeast(1))
     .option('--json', 'answer as JSON (docs/json.md)')
     .addHelpText('after', '\nExample:\n  estrade outline index.html --depth 2')
     .action(async (path: string, options: Options) => {
       const cwd = process.cwd();
-      const { project, pages, findings, unreadable } = await surveyProject(cwd, [], options);
+      const { project, findings, unreadable, regions: apart, ...loaded } = await surveyProject(cwd, [], options);
+      const pages = surveyedPages(loaded);
       const page = pageAt(pages, project.root, cwd, path);
       const { registry } = project;
       const taken = takenNames(
@@ -39,12 +46,10 @@ export function define(program: Command): void {
       const regions = outline(
         page,
         findings,
+        apart,
         (element) => usedComponent(element, (name) => registry.has(name)),
         taken,
-        {
-          depth: options.depth ?? DEPTH,
-          minLines: options.minLines ?? MIN_LINES,
-        },
+        { ...thresholdsOf(project, options), depth: options.depth ?? DEPTH },
       );
       const told = (region: Region): object => {
         const { line, column } = placeAt(page, region.start);
@@ -74,11 +79,11 @@ function printOutline(path: string, lines: number, regions: Region[]): void {
     ),
   );
   const all = regionsIn(regions);
-  const region = all.find(({ kind }) => kind === 'region');
-  const finding = all.find(({ kind }) => kind !== 'region' && kind !== 'component');
+  const region = all.find(({ kind, inside }) => kind === 'region' && inside === null);
+  const finding = all.find(({ kind, reason }) => kind !== 'region' && kind !== 'component' && reason === null);
   const next = [
     ...(finding === undefined ? [] : [`estrade show ${finding.name}`]),
-    ...(region === undefined ? [] : [`estrade lift --at ${path}:${region.from} --name ${region.name}`]),
+    ...(region === undefined ? [] : [`estrade lift ${region.name}`]),
   ];
   if (next.length > 0) print(dim(`\nNext: ${next.join(', ')}`));
   return undefined;
@@ -89,17 +94,22 @@ function rowsOf(regions: Region[], indent: string): string[][] {
     [
       `${indent}${region.count > 1 ? `${region.count} × ` : ''}${region.element}`,
       region.from === region.to ? number(region.from) : `${number(region.from)}-${number(region.to)}`,
-      region.kind === 'region' ? dim(region.name) : region.kind === 'component' ? region.name : green(region.name),
+      region.kind === 'region'
+        ? dim(region.name)
+        : region.kind === 'component'
+          ? region.name
+          : region.reason === null
+            ? green(region.name)
+            : dim(region.name),
       because(region),
     ],
     ...rowsOf(region.regions, `${indent}  `),
   ]);
 }
 
-function because({ kind, places, pages }: Region): string {
-  if (kind === 'region') return dim('stands apart');
+function because({ kind, places, pages, inside, reason }: Region): string {
+  if (kind === 'region') return dim(inside === null ? 'stands apart' : `stands apart in ${inside}`);
   if (kind === 'component') return 'is a component';
-  return pages > 1
-    ? `${kind}, ${count(places, 'place')} on ${count(pages, 'page')}`
-    : `${kind}, ${count(places, 'place')}`;
+  const on = pages > 1 ? ` on ${count(pages, 'page')}` : '';
+  return `${kind}, ${count(places, 'place')}${on}${reason === null ? '' : dim('; not recommended')}`;
 }

@@ -13,7 +13,7 @@ import { cutsOf } from '../core/survey/cuts.js';
 import { count, dim } from '../terminal/style.js';
 import { cut, oneLine } from '../terminal/table.js';
 import { toPosix } from '../workspace/files.js';
-import { loadPages, openProject } from '../workspace/project.js';
+import { loadPages, openProject, surveyedPages } from '../workspace/project.js';
 import { print, tellNotices, type ThresholdOptions, thresholdsOf } from './context.js';
 import type { Surveyed } from './survey.js';
 
@@ -31,7 +31,8 @@ export interface PointingOptions {
 
 const all = (value: string, before: string[] = []) => [...before, value];
 
-function listed(value: string, before: string[] = []): string[] {
+/** Names with commas between them, given once or several times. */
+export function listed(value: string, before: string[] = []): string[] {
   return [...before, ...value.split(',').map((each) => each.trim())].filter((each) => each !== '');
 }
 
@@ -92,7 +93,7 @@ export async function pointAt(
   const project = await openProject(cwd);
   tellNotices(project);
   const loaded = await loadPages(project, cwd, []);
-  const { pages } = loaded;
+  const pages = surveyedPages(loaded);
   const given = options[way]!;
   const pointed =
     way === 'select'
@@ -128,6 +129,7 @@ export async function pointAt(
     project,
     ...loaded,
     findings: [made.finding],
+    regions: [],
     remarks: [],
     cutsOf: (finding) => cutsOf(finding, [made.finding], generalising),
   };

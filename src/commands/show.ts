@@ -1,14 +1,16 @@
 /** `show`: one finding, as it stands and as it would be written. */
 import type { Command } from 'commander';
 import { Problem } from '../core/errors.js';
-import { lineCount, placeAt } from '../core/page/parse.js';
+import { lineCount, type Page, placeAt } from '../core/page/parse.js';
 import { echoesIn } from '../core/survey/echoes.js';
 import type { Cut, Finding } from '../core/survey/types.js';
-import { bold, count, dim, green, number, size, terminalWidth } from '../terminal/style.js';
+import { bold, count, dim, green, number, size, terminalWidth, yellow } from '../terminal/style.js';
 import { type Column, cut, oneLine, table } from '../terminal/table.js';
+import { surveyedPages } from '../workspace/project.js';
+import { driftTable } from './drift.js';
 import { print, printJson, tellUnreadable, type ThresholdOptions, withThresholds } from './context.js';
 import { pointAt, type PointingOptions, tellPointed, withPointing } from './pointing.js';
-import { findingJson, surveyProject } from './survey.js';
+import { everything, findingJson, surveyProject } from './survey.js';
 
 interface Options extends ThresholdOptions, PointingOptions {
   json?: boolean;
@@ -32,9 +34,9 @@ export function define(program: Command): void {
           hint: 'name a finding of the survey, or point with --at, --lines or --select',
         });
       const surveyed = pointed?.surveyed ?? (await surveyProject(process.cwd(), [], options));
-      const { findings, unreadable, cutsOf, pages } = surveyed;
-      const finding = pointed?.finding ?? pick(findings, name!);
-      const lines = pages.reduce((sum, page) => sum + lineCount(page), 0);
+      const { unreadable, cutsOf, pages } = surveyed;
+      const finding = pointed?.finding ?? pick(everything(surveyed), name!);
+      const lines = surveyedPages(surveyed).reduce((sum, page) => sum + lineCount(page), 0);
       const cuts = cutsOf(finding).map((cut) => ({ ...cut, linesAfter: lines - cut.finding.saved.lines }));
       if (options.json === true)
         printJson({
@@ -45,7 +47,7 @@ export function define(program: Command): void {
           echoes: echoesIn(finding),
           cuts: cuts.map(cutJson),
         });
-      else printFinding(finding, cuts, lines, options.all === true, pointed?.again ?? finding.name);
+      else printFinding(finding, cuts, pages, lines, options.all === true, pointed?.again ?? finding.name);
       if (pointed !== null && options.json !== true) tellPointed(pointed);
       if (tellUnreadable(unreadable)) process.exitCode = 2;
     });
@@ -65,10 +67,17 @@ export function pick(findings: Finding[], name: string): Finding {
 /** A way to cut, and how long the site would be after it alone. */
 type Counted = Cut & { linesAfter: number };
 
-function printFinding(finding: Finding, cuts: Counted[], lines: number, all: boolean, again: string): void {
+function printFinding(
+  finding: Finding,
+  cuts: Counted[],
+  pages: Page[],
+  lines: number,
+  all: boolean,
+  again: string,
+): void {
   const { name, kind, occurrences, props, saved, component } = finding;
-  const pages = new Set(occurrences.map(({ page }) => page)).size;
-  print(`${bold(name)}  ${kind}, ${count(occurrences.length, 'place')} on ${count(pages, 'page')}`);
+  const on = new Set(occurrences.map(({ page }) => page)).size;
+  print(`${bold(name)}  ${kind}, ${count(occurrences.length, 'place')} on ${count(on, 'page')}`);
   const reason = finding.reason === null ? 'pointed at' : `not recommended: ${finding.reason}`;
   print(
     `${finding.recommended ? green('recommended') : reason}; saves ${count(saved.lines, 'line')}, ${size(saved.bytes)}\n`,
@@ -88,6 +97,11 @@ function printFinding(finding: Finding, cuts: Counted[], lines: number, all: boo
   );
   if (shown < occurrences.length) print(dim(`… and ${count(occurrences.length - shown, 'more place')}: --all`));
 
+  const drifted = driftTable([finding], pages);
+  if (drifted !== null)
+    print(
+      `\n${yellow('Drift:')} most pages agree, these differ; estrade lift ${name} --unify all makes them one\n${drifted}`,
+    );
   for (const { prop, of, form } of echoesIn(finding)) print(`${prop} is ${of} in ${form}; it stays a prop of its own`);
 
   print(`\n${dim(component === null ? 'The component file:' : `The component is there already: ${component.path}`)}`);

@@ -2,12 +2,14 @@
 import type { Command } from 'commander';
 import { lineCount, placeAt } from '../core/page/parse.js';
 import { elementsOf } from '../core/page/tree.js';
+import { linesOf } from '../core/survey/regions.js';
 import { survey } from '../core/survey/survey.js';
 import type { Finding, Survey } from '../core/survey/types.js';
 import { count, dim, green, number, size, terminalWidth, yellow } from '../terminal/style.js';
 import { progress } from '../terminal/progress.js';
 import { type Column, table } from '../terminal/table.js';
-import { type LoadedPages, loadPages, openProject, type Project } from '../workspace/project.js';
+import { type LoadedPages, loadPages, openProject, type Project, surveyedPages } from '../workspace/project.js';
+import { driftJson, driftPlaces, driftTable } from './drift.js';
 import {
   print,
   printJson,
@@ -29,8 +31,13 @@ export async function surveyProject(cwd: string, paths: string[], options: Thres
   const reading = progress('reading page');
   const loaded = await loadPages(project, cwd, paths, reading.tick);
   reading.end();
+  return surveyLoaded(project, loaded, options);
+}
+
+/** Surveys pages that have been read. */
+export function surveyLoaded(project: Project, loaded: LoadedPages, options: ThresholdOptions): Surveyed {
   const surveying = progress('surveying');
-  const found = survey(loaded.pages, project.registry, {
+  const found = survey(surveyedPages(loaded), project.registry, {
     onProgress: surveying.tick,
     thresholds: thresholdsOf(project, options),
     componentFolder: project.config.components,
@@ -44,9 +51,15 @@ export async function surveyProject(cwd: string, paths: string[], options: Thres
   return { project, ...loaded, ...found, remarks: [...unreadable, ...found.remarks] };
 }
 
+/** All that can be named: findings, and what stands apart once. */
+export function everything({ findings, regions }: Surveyed): Finding[] {
+  return [...findings, ...regions];
+}
+
 interface Options extends ThresholdOptions {
   json?: boolean;
   all?: boolean;
+  regions?: boolean;
 }
 
 export function define(program: Command): void {
@@ -55,11 +68,15 @@ export function define(program: Command): void {
   )
     .description('rank what repeats over all pages; writes nothing')
     .option('--all', 'list also what costs more than it saves')
+    .option('--regions', 'list also what stands apart once')
     .option('--json', 'answer as JSON (docs/json.md)')
     .addHelpText('after', '\nExample:\n  estrade survey boats "harbours/*.html"')
     .action(async (paths: string[], options: Options) => {
       const surveyed = await surveyProject(process.cwd(), paths, options);
-      const listed = surveyed.findings.filter((finding) => options.all === true || isWorthListing(finding));
+      const listed = [
+        ...surveyed.findings.filter((finding) => options.all === true || isWorthListing(finding)),
+        ...(options.regions === true ? surveyed.regions : []),
+      ];
       if (options.json === true) printJson(toJson(surveyed, listed));
       else printSurvey(surveyed, listed);
       if (tellUnreadable(surveyed.unreadable)) process.exitCode = 2;
@@ -71,14 +88,16 @@ function isWorthListing(finding: Finding): boolean {
   return finding.recommended || finding.saved.bytes > 0;
 }
 
-function printSurvey({ pages, findings, remarks }: Surveyed, listed: Finding[]): void {
-  const lines = pages.reduce((sum, page) => sum + lineCount(page), 0);
-  print(`${count(pages.length, 'page')}, ${count(lines, 'line')}\n`);
+function printSurvey(surveyed: Surveyed, listed: Finding[]): void {
+  const { pages, templates, findings, regions, remarks } = surveyed;
+  const lines = surveyedPages(surveyed).reduce((sum, page) => sum + lineCount(page), 0);
+  const components = templates.length === 0 ? '' : `, ${count(templates.length, 'component')}`;
+  print(`${count(pages.length, 'page')}${components}, ${count(lines, 'line')}\n`);
   if (listed.length === 0) print('Nothing repeats that would be worth a component.');
   else print(findingTable(listed));
   const recommended = listed.filter((finding) => finding.recommended);
   const saved = recommended.reduce((sum, finding) => sum + finding.saved.lines, 0);
-  const hidden = findings.length - listed.length;
+  const hidden = findings.filter((each) => !listed.includes(each)).length;
   print('');
   if (recommended.length > 0)
     print(
@@ -90,12 +109,41 @@ function printSurvey({ pages, findings, remarks }: Surveyed, listed: Finding[]):
         `${count(hidden, 'more repeat')} would cost more than ${hidden === 1 ? 'it saves' : 'they save'}: estrade survey --all`,
       ),
     );
+  const drifted = driftTable(recommended, pages);
+  if (drifted !== null)
+    print(
+      `\n${yellow('Drift:')} where most pages that share a part agree, these differ; they keep their own text.\n${drifted}\n`,
+    );
+  const told = new Set(recommended.flatMap(driftPlaces));
+  if (regions.length > 0 && !listed.includes(regions[0]!)) print(dim(largest(regions)));
   for (const { message, places, kind } of remarks)
     if (kind === 'slip')
-      for (const { path, line, column } of places) print(yellow(`${path}:${line}:${column}: ${message}`));
+      for (const { path, line, column } of places) {
+        const place = `${path}:${line}:${column}`;
+        if (!told.has(place)) print(yellow(`${place}: ${message}`));
+      }
     else if (kind !== 'unreadable')
       print(dim(`${message}: ${places.map(({ line, column }) => `${line}:${column}`).join(', ')}`));
   if (recommended.length > 0) print(dim(`Next: estrade show ${recommended[0]!.name}, estrade lift --recommended`));
+}
+
+const SHOWN_REGIONS = 3;
+
+/** What stands apart once, in a line: the largest ones. */
+function largest(regions: Finding[]): string {
+  const once = regions.filter(({ occurrences }) => occurrences.length === 1);
+  const length = ({ occurrences: [first] }: Finding) => linesOf(first!.page, first!.element);
+  const some = [...once].sort((a, b) => length(b) - length(a)).slice(0, SHOWN_REGIONS);
+  const told = some.map((each) => `${each.name} (${count(length(each), 'line')})`).join(', ');
+  const stands = once.length === 1 ? 'stands' : 'stand';
+  const lines =
+    once.length === 0
+      ? []
+      : [`${count(once.length, 'region')} ${stands} apart once, ${told} first: estrade survey --regions`];
+  for (const { name, occurrences } of regions)
+    if (occurrences.length > 1)
+      lines.push(`${name} would be the frame of ${count(occurrences.length, 'page')}: estrade show ${name}`);
+  return lines.join('\n');
 }
 
 export function findingTable(findings: Finding[]): string {
@@ -155,6 +203,7 @@ export function findingJson(finding: Finding) {
     })),
     slots: (finding.general?.slots ?? []).map(({ name }) => ({ name })),
     saved: finding.saved,
+    drift: finding.recommended ? driftJson(finding) : [],
   };
 }
 

@@ -18,6 +18,14 @@ const schema = Joi.object<Entry>({
     .items({ path: inside, before: name.allow(null), after: name, origin: name.allow(null) })
     .required(),
   folders: Joi.array().items(inside.optional()).required(),
+  unified: Joi.array().items({
+    path: inside,
+    line: Joi.number().integer().min(1).required(),
+    column: Joi.number().integer().min(1).required(),
+    prop: Joi.string().required(),
+    was: Joi.string().allow('').required(),
+    now: Joi.string().allow('').required(),
+  }),
 });
 
 /** @throws Problem when the file is not an entry */

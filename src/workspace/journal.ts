@@ -17,6 +17,7 @@ import {
 } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { Problem } from '../core/errors.js';
+import type { Unified } from '../core/lift/unify.js';
 import { digest } from './files.js';
 
 export const JOURNAL = '.estrade';
@@ -40,6 +41,8 @@ export interface Entry {
   files: ChangedFile[];
   /** folders that the write made, outermost first */
   folders: string[];
+  /** what pages say otherwise since this write */
+  unified?: Unified[];
 }
 
 /** Writes a file so that it is either there whole or not at all. */

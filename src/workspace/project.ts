@@ -1,10 +1,10 @@
 /** Opens a project: its root and configuration, its components and pages; recovers first from a write cut short. */
 import { existsSync } from 'node:fs';
 import { glob } from 'tinyglobby';
-import { join } from 'node:path';
+import { join, relative, resolve } from 'node:path';
 import { Problem } from '../core/errors.js';
 import type { Registry } from '../core/component/model.js';
-import { type ComponentSource, readComponents } from '../core/component/read.js';
+import { type ComponentSource, readComponents, templatesOf } from '../core/component/read.js';
 import { type Page, parsePage } from '../core/page/parse.js';
 import { type Config, findConfig } from './config.js';
 import { byPath, findPages, readSource, type SourceFile, toPosix, type Unreadable } from './files.js';
@@ -25,6 +25,8 @@ export interface Project {
 
 export interface LoadedPages {
   pages: Page[];
+  /** the templates of components, that fragments are found and cut in like in pages */
+  templates: Page[];
   files: Map<string, SourceFile>;
   unreadable: Unreadable[];
 }
@@ -74,7 +76,11 @@ export async function loadPages(
   tick?: (done: number, all: number) => void,
 ): Promise<LoadedPages> {
   const { root, config, componentFiles } = project;
-  const loaded: LoadedPages = { pages: [], files: new Map(), unreadable: [] };
+  const isNamed = ({ path: own }: Page) =>
+    args.length === 0 || args.some((arg) => `${own}/`.startsWith(`${toPosix(relative(root, resolve(cwd, arg)))}/`));
+  const templates = templatesOf(project.registry).filter(isNamed);
+  const loaded: LoadedPages = { pages: [], templates, files: new Map(), unreadable: [] };
+  for (const { path, file } of componentFiles) loaded.files.set(path, file);
   const paths = await findPages(
     root,
     cwd,
@@ -84,6 +90,7 @@ export async function loadPages(
   );
   paths.forEach((path, i) => {
     tick?.(i, paths.length);
+    if (loaded.files.has(path)) return;
     const file = readSource(root, path);
     if ('why' in file) {
       loaded.unreadable.push(file);
@@ -102,6 +109,11 @@ export async function loadPages(
     }
   });
   return loaded;
+}
+
+/** All that fragments are found and cut in: pages, and the templates of components. */
+export function surveyedPages({ pages, templates }: Pick<LoadedPages, 'pages' | 'templates'>): Page[] {
+  return [...pages, ...templates];
 }
 
 /** What the journal says of a page or component: where its story begins, and what the last write left. */

@@ -21,12 +21,14 @@ const schema = Joi.object({
     minElements: whole.min(1),
     minSaving: whole,
     maxProps: whole.min(0),
+    minLines: whole.min(1),
+    largeLines: whole.min(1),
   }),
 }).messages({ 'string.inside': '{{#label}} must name a folder inside the project, written with /' });
 
 const ALLOWED: Record<string, string> = {
   '': 'pages, ignore, components, data, inlineList, survey',
-  survey: 'minOccurrences, minElements, minSaving, maxProps',
+  survey: 'minOccurrences, minElements, minSaving, maxProps, minLines, largeLines',
 };
 
 export type Checked =

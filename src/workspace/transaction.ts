@@ -5,6 +5,7 @@
 import { existsSync, linkSync, mkdirSync, readFileSync, rmdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { Problem } from '../core/errors.js';
+import type { Unified } from '../core/lift/unify.js';
 import { digest, writablePath } from './files.js';
 import { type ChangedFile, type Entry, Journal, JOURNAL, writeWhole } from './journal.js';
 
@@ -88,6 +89,7 @@ export async function writeAll(
   command: string,
   files: PlannedFile[],
   verify: () => void,
+  unified: Unified[] = [],
 ): Promise<Entry> {
   return locked(root, async () => {
     const journal = new Journal(root);
@@ -116,6 +118,7 @@ export async function writeAll(
         root,
         files.map(({ path }) => path),
       ),
+      ...(unified.length > 0 ? { unified } : {}),
     };
     journal.save(entry);
     try {

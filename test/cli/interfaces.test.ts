@@ -163,7 +163,8 @@ describe('one component, with', () => {
       `<!DOCTYPE html>\n<html lang="en">\n<head>\n  <title>${description}</title>\n  <meta name="description" content="${description} and back again, every day but Sunday">\n  <link rel="icon" href="https://ferry.example/mark.svg" type="image/svg+xml">\n  <link rel="stylesheet" href="https://ferry.example/site.css">\n</head>\n<body>\n<p>${description}</p>\n</body>\n</html>\n`;
     const { findings, files } = liftAll(Object.fromEntries(pages.map((to, i) => [`${i}.html`, head(`To ${to}`)])));
     expect(findings[0]).toMatchObject({ name: 'page-head', kind: 'shared' });
-    expect(files['0.html']).toContain('<template use="page-head" description=');
+    expect(files['0.html']).toContain('<template use="page-head" page-title="To Mewport"></template>');
+    expect(files['components/page-head.html']).toContain('content="{{pageTitle}} and back again');
   });
 
   test('terms and their descriptions in lists of any length', () => {

@@ -1,6 +1,6 @@
 /** The built program on one page: its regions as a tree, before and after they are lifted. */
 import { afterAll, expect, test } from '@jest/globals';
-import { Folder, page, removeFolders } from './estrade.js';
+import { Folder, page, removeFolders, type SurveyJson } from './estrade.js';
 
 afterAll(removeFolders);
 
@@ -70,12 +70,44 @@ test('after lifting, the components stand in the tree, and what is left can be p
   ]);
   const [main] = outlined(folder, 'index.html');
   const section = outlined(folder, 'index.html', '--min-lines', '1')[0]!.regions[0]!;
-  expect(folder.run(['lift', '--at', `index.html:${section.from}`, '--name', section.name]).status).toBe(0);
-  expect(folder.run(['lift', '--at', `index.html:${main!.from}`, '--name', 'page-main']).status).toBe(0);
+  expect(section.name).toBe('tides-section');
+  expect(folder.run(['lift', section.name, '--min-lines', '1']).status).toBe(0);
+  expect(folder.run(['lift', main!.name]).status).toBe(0);
   const { pages } = folder.json(['check']) as { pages: { same: string }[] };
   expect(pages.map(({ same }) => same)).toEqual(['bytes', 'bytes']);
   for (let i = 0; i < 3; i++) expect(folder.run(['undo']).status).toBe(0);
   expect(folder.files()).toEqual(site);
+});
+
+test('regions are findings: listed on demand, sized by options, shown and lifted by name, but for what others hold', () => {
+  const pages = {
+    ...site,
+    'long.html': page(`<div class="col">\n${`<p>${filler}</p>\n`.repeat(12)}</div>\n${footer}`),
+  };
+  const folder = new Folder(pages);
+  const named = (...options: string[]) =>
+    (folder.json(['survey', '--regions', ...options]) as SurveyJson).findings
+      .filter(({ kind }) => kind === 'region')
+      .map(({ name, recommended, occurrences: [first] }) => [name, recommended, `${first!.page}:${first!.line}`]);
+  const line = (path: keyof typeof pages, text: string) =>
+    pages[path].slice(0, pages[path].indexOf(text)).split('\n').length;
+  const at = (text: string) => `index.html:${line('index.html', text)}`;
+  expect(named()).toEqual([
+    ['page-main', false, at('<main')],
+    ['tides-section', false, at('<section')],
+    ['main-form', false, at('<form')],
+  ]);
+  expect(named('--min-lines', '20').map(([, , where]) => where)).toEqual([at('<main'), at('<form')]);
+  // a part without a name, long and one of several
+  expect(named('--large-lines', '10').map(([, , where]) => where)).toContain(`long.html:${line('long.html', '<div')}`);
+  const shown = folder.json(['show', 'tides-section']) as { kind: string; file: string };
+  expect([shown.kind, shown.file]).toEqual(['region', expect.stringContaining('aria-label="Tides"')]);
+  const run = folder.run(['lift', 'tides-section', '--recommended']);
+  expect([run.status, run.err]).toEqual([0, '']);
+  expect(folder.read('components/tides-section.html').match(/<tide-card /g)).toHaveLength(3);
+  expect(folder.run(['check']).status).toBe(0);
+  expect(outlined(folder, 'components/foot-footer.html', '--min-lines', '1')).toEqual([]);
+  expect(tree(outlined(folder, 'components/tides-section.html'))).toEqual([['3 tide-card component']]);
 });
 
 test('a page that is not there is an error', () => {

@@ -1,6 +1,6 @@
 /** Reads component files: one `template` with its interface on top, and styles. */
 import { Problem } from '../errors.js';
-import { indentAt, parseFragment, placeAt } from '../page/parse.js';
+import { indentAt, type Page, parseFragment, placeAt } from '../page/parse.js';
 import { spelledAttribute } from '../page/spelling.js';
 import { valueOf } from '../page/attribute.js';
 import { attrOf, type Child, type Element } from '../page/tree.js';
@@ -112,6 +112,23 @@ function readProp(file: ComponentSource, meta: Element, name: string, before: Pr
 /** The nodes of the template's markup: its children after the interface. */
 export function bodyOf(component: Component): Child[] {
   return component.template.children.filter((child) => child.start >= component.start || child.end > component.start);
+}
+
+/** The templates of all components as pages, so that they are surveyed and cut like any other. */
+export function templatesOf(registry: Registry): Page[] {
+  return [...registry.values()].map((component) => ({
+    path: component.path,
+    source: component.source,
+    component,
+    root: {
+      kind: 'root',
+      mode: 'no-quirks',
+      children: bodyOf(component),
+      parent: null,
+      start: component.start,
+      end: component.end,
+    },
+  }));
 }
 
 /** The components that a component's template uses directly. */

@@ -5,9 +5,11 @@
  */
 import { type Child, type Comment, type Element, HTML, PREFORMATTED, RAW_TEXT, type Text } from '../page/tree.js';
 import { showsSpace } from '../page/same.js';
-import { alignChildren, type Column, isContainer, isSpace } from './align.js';
-import { allEqual, attributeHoles, textHole } from './holes.js';
+import { type Column, isContainer, isSpace } from './align.js';
+import { attributeHoles, textHole } from './holes.js';
+import { columnsOf, type Made, type Memo, once } from './memo.js';
 import {
+  allEqual,
   type ElementPattern,
   type ListPattern,
   type Occurrence,
@@ -33,21 +35,33 @@ export interface Walking {
   poured?: ReadonlySet<Element>;
   /** what repeats is written one by one */
   unlisted?: true;
+  /** what walks of these occurrences with another penalty came to, as far as that does not count */
+  memo?: Memo;
 }
 
 interface Walk extends Walking {
   occurrences: Occurrence[];
+  /** how often ways to write something were weighed against each other */
+  weighed: { times: number };
   varying: number;
   /** inside a list: no slots and no lists there */
   plain: boolean;
   /** what columns and lists came to, by their first node: ways to write one place share most of them */
-  known: Map<Child, { column: (Child | null)[]; pattern: Pattern | null }[]>;
-  lists: Map<Child, { column: (Child | null)[]; pattern: ListPattern | null }[]>;
+  known: Made<Pattern | null>;
+  lists: Made<ListPattern | null>;
 }
 
 /** The pattern of a group, or null when the occurrences are not alike after all. */
 export function findPattern(occurrences: Occurrence[], walking: Walking): ElementPattern | null {
-  const walk: Walk = { ...walking, occurrences, varying: 0, plain: false, known: new Map(), lists: new Map() };
+  const walk: Walk = {
+    ...walking,
+    occurrences,
+    weighed: { times: 0 },
+    varying: 0,
+    plain: false,
+    known: new Map(),
+    lists: new Map(),
+  };
   const pattern = visit(
     occurrences.map(({ element }) => element),
     false,
@@ -55,23 +69,6 @@ export function findPattern(occurrences: Occurrence[], walking: Walking): Elemen
     true,
   );
   return pattern?.kind === 'element' ? pattern : null;
-}
-
-/** What was made of a column before, or what `make` makes of it now. */
-function once<T>(
-  made: Map<Child, { column: (Child | null)[]; pattern: T }[]>,
-  column: (Child | null)[],
-  make: () => T,
-): T {
-  const first = column.find((node) => node !== null)!;
-  const known = made.get(first) ?? [];
-  const same = (other: (Child | null)[]) =>
-    other.length === column.length && other.every((node, i) => node === column[i]);
-  const before = known.find((each) => same(each.column));
-  if (before !== undefined) return before.pattern;
-  const pattern = make();
-  made.set(first, [...known, { column, pattern }]);
-  return pattern;
 }
 
 function visit(column: (Child | null)[], inherited: boolean, walk: Walk, isRoot = false): Pattern | null {
@@ -92,7 +89,13 @@ function visit(column: (Child | null)[], inherited: boolean, walk: Walk, isRoot 
   const pattern: ElementPattern = { kind: 'element', nodes, holes: [], children: [] };
   if (walk.poured !== undefined && nodes.every((node) => node === null || walk.poured!.has(node)))
     return !isRoot && takesSlot(first.parent as Element) ? slotOf(pattern) : null;
-  attributeHoles(pattern, walk.occurrences, walk.componentFolder, walk.urlKindOf);
+  // what is poured into a template's slot is poured into that of the component in it
+  if (
+    first.tag === 'slot' &&
+    nodes.every((node, i) => node === null || walk.occurrences[i]!.page.component !== undefined)
+  )
+    return walk.plain || isRoot ? null : slotOf(pattern);
+  if (!attributeHoles(pattern, walk.occurrences, walk.componentFolder, walk.urlKindOf)) return null;
   if (!isRoot && isBundle(pattern) && !walk.plain && takesSlot(first.parent as Element)) return slotOf(pattern);
   if (!counted(pattern, walk)) return null;
   const children = walk.exact ? byNumber(pattern, verbatim, walk) : aligned(pattern, verbatim, walk);
@@ -103,7 +106,7 @@ function visit(column: (Child | null)[], inherited: boolean, walk: Walk, isRoot 
 }
 
 function counted(pattern: Pattern, walk: Walk): boolean {
-  walk.varying += pattern.holes.filter(({ kind }) => kind !== 'literal').length;
+  walk.varying += pattern.holes.filter(({ kind }) => kind !== 'literal' && kind !== 'name').length;
   return !walk.exact || walk.varying <= walk.limit;
 }
 
@@ -114,7 +117,7 @@ const MANY_ATTRIBUTES = 4;
 /** A leaf of which many attributes vary. */
 function isBundle({ nodes, holes }: ElementPattern): boolean {
   const { tag } = nodes.find((node) => node !== null)!;
-  const names = new Set(holes.filter(({ kind }) => kind !== 'literal').map(({ attr }) => attr));
+  const names = new Set(holes.filter(({ kind }) => kind !== 'literal' && kind !== 'name').map(({ attr }) => attr));
   return LEAVES.has(tag) && names.size >= MANY_ATTRIBUTES;
 }
 
@@ -172,7 +175,7 @@ function listsIn(pattern: ElementPattern, verbatim: boolean, walk: Walk): Patter
     child.holes.length > 0 || (child.kind === 'element' && child.children.some(vary));
   const least = isContainer(nodes.find((node) => node !== null)!) ? MANY_ITEMS - 1 : MANY_ITEMS;
   if (children.filter((child) => child.kind === 'element' && vary(child)).length < least) return null;
-  const columns = alignChildren(nodes, verbatim, 'all');
+  const columns = columnsOf(nodes, verbatim, 'all', walk.memo);
   if (!columns.some(({ kind }) => kind === 'star')) return null;
   const listed = patternsOf(columns, pattern, verbatim, { ...walk, varying: 0, limit: Infinity });
   if (listed.includes(null)) return null;
@@ -181,7 +184,8 @@ function listsIn(pattern: ElementPattern, verbatim: boolean, walk: Walk): Patter
 }
 
 /** Bytes for the children of `parent` when they are written so. */
-function weight(parent: ElementPattern, children: Pattern[], { penalty }: Walk): number {
+function weight(parent: ElementPattern, children: Pattern[], { penalty, weighed }: Walk): number {
+  weighed.times++;
   const weighing = { seen: new Set<string>(), penalty };
   const parts = weighRuns(runsOf({ ...parent, children }), weighing);
   return parts + weigh(children, weighing);
@@ -192,7 +196,9 @@ function patternsOf(columns: Column[], pattern: ElementPattern, verbatim: boolea
   return columns.map((column) => {
     if (column.kind === 'gap') return null;
     if (column.kind === 'star') return walk.plain ? null : listOf(column.runs, pattern, verbatim, walk);
-    return once(walk.known, column.nodes, () => visit(column.nodes, verbatim, walk));
+    return once(walk.known, walk.plain ? undefined : walk.memo?.columns, column.nodes, walk.weighed, () =>
+      visit(column.nodes, verbatim, walk),
+    );
   });
 }
 
@@ -215,11 +221,15 @@ function listOf(
     }
   });
   if (items.some(({ element }) => element.start < 0)) return null;
+  // a record holds values, and no placeholders
+  const speaks = ({ page, element }: Occurrence) =>
+    page.component !== undefined && /\{\{|<(template|slot)\b/.test(page.source.slice(element.start, element.end));
+  if (items.some(speaks)) return null;
   const column = items.map(({ element }) => element);
   const inner: Walk = { ...walk, occurrences: items, exact: false, plain: true, varying: 0, known: new Map() };
   // items of one owner or another, with or without the space before them, are not one list
   const place = [...column, ...runs.map((run) => run?.[0] ?? null)];
-  return once(walk.lists, place, () => {
+  return once(walk.lists, walk.memo?.lists, place, walk.weighed, () => {
     const root = visit(column, verbatim, inner, true);
     if (root?.kind !== 'element') return null;
     const ends = runs.map((run, i) => run?.at(-1)?.end ?? (nodes[i] === null ? null : -1));
@@ -230,12 +240,12 @@ function listOf(
 /** The children aligned, with lists or without, whichever is shorter. */
 function aligned(pattern: ElementPattern, verbatim: boolean, walk: Walk): Pattern[] | null {
   const { nodes } = pattern;
-  const coarse = alignChildren(nodes, verbatim, 'none');
+  const coarse = columnsOf(nodes, verbatim, 'none', walk.memo);
   const ways = [coarse];
   if (coarse.some((column) => isPartial(column, nodes))) {
-    const listed = walk.plain ? coarse : alignChildren(nodes, verbatim, 'uneven');
+    const listed = walk.plain ? coarse : columnsOf(nodes, verbatim, 'uneven', walk.memo);
     if (listed.some(({ kind }) => kind === 'star')) ways.push(listed);
-    const fine = alignChildren(nodes, verbatim, 'none', true);
+    const fine = columnsOf(nodes, verbatim, 'none', walk.memo, true);
     if (!sameColumns(coarse, fine)) ways.push(fine);
   }
   let best: Pattern[] | null = null;

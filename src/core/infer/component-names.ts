@@ -74,9 +74,10 @@ export function nameComponent(occurrences: Occurrence[], taken: ReadonlySet<stri
   const role = roleOf(root);
   const around = aroundWords(root).flatMap((word) => asName(pluralize.singular(word)) ?? []);
   // one place alone may be told what it holds, not what it is
-  const heading = occurrences.length > 1 ? toldBy(occurrences, headingIn) : null;
-  const told = [toldBy(occurrences, commentBefore), ...ownWords(root), heading];
-  const words = [...told, ...around, pageWord(occurrences)].filter((word) => word !== null);
+  const heading = toldBy(occurrences, headingIn);
+  const [first, last] = occurrences.length > 1 ? [heading, null] : [null, heading];
+  const told = [toldBy(occurrences, commentBefore), ...ownWords(root), first];
+  const words = [...told, ...around, pageWord(occurrences), last].filter((word) => word !== null);
   const names = words.flatMap((word) =>
     word.includes('-')
       ? [word, ...(word.endsWith(`-${role}`) ? [] : [`${word}-${role}`])]
@@ -93,7 +94,7 @@ export function nameComponent(occurrences: Occurrence[], taken: ReadonlySet<stri
 }
 
 /** What a run of siblings is, by its first element. */
-const RUN_ROLE: Record<string, string> = { meta: 'head', link: 'head', dt: 'entry', label: 'field', input: 'field' };
+const RUN_ROLE: Record<string, string> = { dt: 'entry', label: 'field', input: 'field' };
 /** And where all are of one tag. */
 const RUN_OF: Record<string, string> = { meta: 'meta', link: 'links', script: 'scripts' };
 
@@ -103,7 +104,8 @@ function roleOf(root: Element): string {
     const all = root.children.filter((child) => child.kind === 'element');
     if (all.every((each) => attrOf(each, 'rel')?.toLowerCase() === 'stylesheet')) return 'styles';
     const one = all.every(({ tag }) => tag === first.tag) ? RUN_OF[first.tag] : undefined;
-    return one ?? RUN_ROLE[first.tag] ?? 'section';
+    const inHead = first.parent?.kind === 'element' && first.parent.tag === 'head';
+    return one ?? (inHead ? 'head' : (RUN_ROLE[first.tag] ?? 'section'));
   }
   return ROOT_ROLE[root.tag] ?? (/^h[1-6]$/.test(root.tag) ? 'heading' : 'block');
 }
@@ -119,7 +121,7 @@ function toldBy(occurrences: Occurrence[], read: (root: Element) => string | nul
 
 const MAX_WORDS = 3;
 /** A comment that says where something ends, or what it is an instance of, is no name. */
-const NO_NAME = /^(end|close|todo|fixme|start|begin)\b|\bend$/i;
+const NO_NAME = /^(end|close|todo|fixme|start|begin|for|see|note|the|this|here)\b|\bend$/i;
 
 /** The comment on the lines before a block. */
 function commentBefore(root: Element): string | null {

@@ -5,7 +5,9 @@
 import type { Element } from '../page/tree.js';
 import type { General, Generalising, List } from './generalise.js';
 import { giveNames, interfaceOf } from './generalise.js';
-import { sharedUrl } from './holes.js';
+import { namesStaying } from './passed.js';
+import { sharedUrl } from './urls.js';
+import { canPass, isPassed, saidIn } from './placeholders.js';
 import {
   type ElementPattern,
   type Hole,
@@ -19,7 +21,7 @@ import {
   type SlotPattern,
   type Value,
 } from './pattern.js';
-import type { Spelled } from '../page/spelling.js';
+import { decodeAttribute, type Spelled } from '../page/spelling.js';
 import type { PropType } from './props.js';
 
 /** A component that may stand in another's template. */
@@ -131,7 +133,7 @@ function withUses(
   const poured = made.poured.map(({ name, patterns }) => ({ name, patterns: patterns.map(within) }));
   copy.children = poured.flatMap(({ patterns }) => patterns);
   const given = made.given.map((each) => (isHole(each) ? { ...each, pattern: copy } : each));
-  copy.holes = given.filter((each) => isHole(each));
+  copy.holes = [...given.filter((each) => isHole(each)), ...made.names.map((each) => ({ ...each, pattern: copy }))];
   uses.set(copy, { ...made, poured, given });
   return copy;
 }
@@ -146,7 +148,7 @@ function useAt(
   { occurrences }: Pick<General, 'occurrences'>,
   innerAt: InnerAt,
   { componentFolder }: Generalising,
-): InnerUse | null {
+): (InnerUse & { names: Hole[] }) | null {
   const found = pattern.nodes.map((node) => node && innerAt(node));
   const first = found.find((each) => each !== null);
   if (first === undefined || found.some((each, i) => each?.inner !== first.inner && pattern.nodes[i] !== null))
@@ -155,6 +157,8 @@ function useAt(
   if (element.closeStart < 0) return null;
   const { inner } = first;
   const given: (Value | Hole)[] = [];
+  // names that constant values say, passed on
+  const names: Hole[] = [];
   for (const prop of inner.props) {
     const values = found.map((each) => (each === null ? null : (prop.values[each.index] ?? prop.default)));
     const here = values.filter((_, i) => pattern.nodes[i] !== null);
@@ -166,8 +170,20 @@ function useAt(
       const literal = sharedUrl(raws, 'url', occurrences, componentFolder);
       value = literal === null ? undefined : { value: literal, raw: literal };
     }
+    const passed = values.map((each, i) => (isPassed(each, occurrences[i]!) ? each.raw : null));
+    if (passed.some((raw) => raw !== null)) {
+      const said = passed.map((raw, i) =>
+        raw === null ? null : saidIn(pattern.nodes[i]!, raw, decodeAttribute, occurrences[i]!),
+      );
+      const staying = value === undefined ? null : namesStaying(said, pattern, prop.name);
+      if (staying !== null) names.push(...staying);
+      else {
+        if (!said.every((each) => each === null || canPass(each))) return null;
+        value = undefined;
+      }
+    }
     // braces would mean something in a template
-    if (value !== undefined && JSON.stringify(value).includes('{{')) return null;
+    else if (value !== undefined && JSON.stringify(value).includes('{{')) return null;
     const hole: Hole = { kind: 'attr', pattern, attr: prop.name, part: null, values, before: '' };
     const varies = { ...hole, type: prop.type, ...(prop.list === undefined ? {} : { list: prop.list }) };
     if (value === undefined) given.push(varies);
@@ -180,7 +196,7 @@ function useAt(
     if (patterns === null) return null;
     poured.push({ name, patterns });
   }
-  return { inner, element, given, poured };
+  return { inner, element, given, poured, names };
 }
 
 /** The children of one element below `pattern` that take up exactly the ranges. */

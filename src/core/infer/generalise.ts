@@ -2,6 +2,7 @@
 import type { Spelled } from '../page/spelling.js';
 import type { Child, Element, Text } from '../page/tree.js';
 import { findPattern } from './columns.js';
+import { type Memo, newMemo } from './memo.js';
 import { nameProps } from './names.js';
 import { nameList, nameRun, nameSlot } from './part-names.js';
 import {
@@ -21,6 +22,8 @@ import {
 } from './pattern.js';
 import type { InnerUse } from './compose.js';
 import { joinMarkers, joinOpposites } from './markers.js';
+import { isPassed } from './placeholders.js';
+import type { Prop } from '../component/model.js';
 import { groupHoles, type PropType } from './props.js';
 
 export interface InferredProp {
@@ -37,6 +40,8 @@ export interface InferredProp {
   list?: List;
   /** of a field: the name that the template gives the record */
   scope?: string;
+  /** of a list that a template around passes on: what its records hold */
+  fields?: Prop[];
 }
 
 export interface List {
@@ -94,13 +99,24 @@ export function generalise(occurrences: Occurrence[], exact: boolean, options: G
     const general = root && interfaceOf(occurrences, root, options);
     if (general !== null) return general;
   }
+  const memo = newMemo(alignmentsOf(occurrences));
   for (const penalty of PENALTIES) {
-    const root = findPattern(occurrences, { ...options, exact: false, limit, penalty });
+    const root = findPattern(occurrences, { ...options, exact: false, limit, penalty, memo });
     if (root === null) return null;
     const general = interfaceOf(occurrences, root, options);
     if (general !== null) return general;
   }
   return null;
+}
+
+/** How the children of the last group align: it is tried in several ways, one after the other. */
+let last: { roots: Element[]; alignments: Memo['alignments'] } = { roots: [], alignments: new Map() };
+
+function alignmentsOf(occurrences: Occurrence[]): Memo['alignments'] {
+  const { roots } = last;
+  const same = roots.length === occurrences.length && occurrences.every(({ element }, i) => element === roots[i]);
+  if (!same) last = { roots: occurrences.map(({ element }) => element), alignments: new Map() };
+  return last.alignments;
 }
 
 /** So many bytes a prop counts in a frame, and in one into which all is poured that can be. */
@@ -110,7 +126,8 @@ const BARE_FRAME = 20_000;
 /** The group as a frame: constant markup with slots for what varies in it. Null where nothing can be poured in. */
 export function frameOf(occurrences: Occurrence[], options: Generalising, bare = false): General | null {
   const penalty = bare ? BARE_FRAME : FRAME;
-  const root = findPattern(occurrences, { ...options, exact: false, limit: Infinity, penalty });
+  const memo = newMemo(alignmentsOf(occurrences));
+  const root = findPattern(occurrences, { ...options, exact: false, limit: Infinity, penalty, memo });
   const general = root && interfaceOf(occurrences, root, options);
   return general === null || general.slots.length === 0 ? null : general;
 }
@@ -157,10 +174,13 @@ export function interfaceOf(occurrences: Occurrence[], root: ElementPattern, opt
   // flags may still turn out to be one marker
   const varying = groupHoles(holes, occurrences, componentFolder, maxProps * VALUES_PER_PROP, urlKindOf);
   if (varying === null) return null;
+  const passed = passedOn(holes.filter(({ kind }) => kind === 'name'));
+  if (passed === null) return null;
   const props = varying.map((each): InferredProp => {
     const list = each.holes[0]!.list;
     return { name: '', ...each, ...(list === undefined ? {} : { list }) };
   });
+  props.push(...passed);
   for (const pattern of patterns) {
     if (pattern.kind !== 'list') continue;
     const items = interfaceOf(pattern.items, pattern.root, options);
@@ -172,7 +192,7 @@ export function interfaceOf(occurrences: Occurrence[], root: ElementPattern, opt
     props.push({ ...plainProp('list', values), list: { pattern, items, item: '' } });
   }
   const runs = patterns.flatMap((pattern) => (pattern.kind === 'element' ? runsOf(pattern) : []));
-  const blocks = runs.map((run) => blockFor(run, props));
+  const blocks = runs.map((run) => blockFor(run, props, occurrences));
   joinMarkers(props, blocks);
   joinOpposites(props, blocks);
   if (props.length > maxProps) return null;
@@ -181,18 +201,37 @@ export function interfaceOf(occurrences: Occurrence[], root: ElementPattern, opt
   return { occurrences, root, props, literals, blocks, slots };
 }
 
+/** Names that templates pass on as they are, as props of the same names; null where one name means different things. */
+function passedOn(holes: Hole[]): InferredProp[] | null {
+  const byName = new Map<string, Hole[]>();
+  for (const hole of holes) byName.set(hole.before, [...(byName.get(hole.before) ?? []), hole]);
+  const props = [...byName].map(([name, mine]): InferredProp | null => {
+    const outer = mine.flatMap((hole) => hole.outer!);
+    const [prop, ...fields] = outer[0] as [Prop, ...Prop[]];
+    const said = (each: Prop[]) =>
+      each.map(({ name: one, type, choices }) => `${one} ${type} ${choices.join(' ')}`).join();
+    if (outer.some((each) => said(each) !== said(outer[0]!))) return null;
+    const values = mine[0]!.values.map((_, i) => mine.find((hole) => hole.values[i] !== null)?.values[i] ?? null);
+    const given = outer.every(([each]) => !each!.optional || each!.default !== null) && !values.includes(null);
+    const optional = prop.type !== 'flag' && prop.type !== 'list' && !given;
+    return { name, type: prop.type, optional, choices: prop.choices, default: null, values, holes: mine, fields };
+  });
+  return props.includes(null) ? null : (props as InferredProp[]);
+}
+
 /** Names all props and slots of a group. What is given up before it is written needs no names. */
 export function giveNames(general: General): General {
   const { props, blocks, slots, occurrences } = general;
   const nameless = props.some(({ name }) => name === '') || slots.some(({ name }) => name === '');
   if (!nameless) return general;
-  const varying = props.filter(({ holes }) => holes.length > 0);
+  const varying = props.filter(({ holes, fields }) => holes.length > 0 && fields === undefined);
+  const passed = props.flatMap(({ name, fields }) => (fields === undefined ? [] : [name]));
   const parts = new Map<InferredProp, string>();
   for (const { prop, patterns, negated } of blocks)
     if (prop.type === 'flag' && !negated && !parts.has(prop)) parts.set(prop, nameRun(nodesOf(patterns), new Set()));
-  const names = nameProps(varying, new Set(occurrences.map(({ element }) => element)), parts);
+  const names = nameProps(varying, new Set(occurrences.map(({ element }) => element)), parts, passed);
   varying.forEach((prop, i) => (prop.name = names[i]!));
-  const taken = new Set(names);
+  const taken = new Set([...names, ...passed]);
   for (const prop of props)
     if (prop.list !== undefined && prop.holes.length === 0) nameListProp(prop, prop.list, taken);
   for (const { prop, patterns } of blocks) {
@@ -246,9 +285,11 @@ function truthy(value: Value): boolean {
 }
 
 /** Finds the prop that tells whether a run is there, or adds a flag that does. */
-function blockFor(run: Run, props: InferredProp[]): Block {
+function blockFor(run: Run, props: InferredProp[], occurrences: Occurrence[]): Block {
   const tells = (prop: InferredProp, negated: boolean) =>
-    prop.default === null && run.presence.every((there, i) => truthy(prop.values[i]!) === (there !== negated));
+    prop.default === null &&
+    !prop.values.some((value, i) => isPassed(value, occurrences[i]!)) &&
+    run.presence.every((there, i) => truthy(prop.values[i]!) === (there !== negated));
   for (const negated of [false, true]) {
     const prop = props.find((each) => tells(each, negated));
     if (prop !== undefined) return { ...run, prop, negated };

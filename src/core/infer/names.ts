@@ -5,6 +5,7 @@
 import { kebabCase } from 'change-case';
 import { attrOf, type Child, classWords, type Element, elementsOf, type Parent, textOf } from '../page/tree.js';
 import type { Hole } from './pattern.js';
+import { nameIn } from './placeholders.js';
 import { elementOf, type Varying } from './props.js';
 
 /** No prop is named like an attribute that any element may carry (HTML standard, "global attributes"; `role`), or that the format uses. */
@@ -61,7 +62,7 @@ export const TEXT_ROLE: Record<string, string> = {
   blockquote: 'quote',
   address: 'address',
   code: 'code',
-  title: 'heading',
+  title: 'page-title',
   textarea: 'content',
 };
 
@@ -190,6 +191,9 @@ function own(hole: Hole, owner: Element, near: string[]): string[] {
     return [...names.filter((each): each is string => each !== undefined), 'text'];
   }
   if (attr === null) return ['value'];
+  if (hole.kind === 'test' && attr === 'class')
+    return [asName(/['"]\s*(?:[\w-]*--)?([\w-]+)\s*['"]/.exec(hole.otherwise ?? '')?.[1] ?? '') ?? 'marked'];
+  if (hole.kind === 'test' && hole.otherwise === undefined) return ['shown'];
   if (hole.type !== undefined) return [attr];
   if (attr === 'class') {
     const stem = asName(hole.before.trim().replace(/[-_]+$/, ''));
@@ -216,20 +220,26 @@ function own(hole: Hole, owner: Element, near: string[]): string[] {
 
 /**
  * Names for all props of one component, in order; none is a global attribute, none stands twice.
+ * @param passed names that are taken already
  * @param parts what the part is called that comes and goes with a prop, for one that says no more than how things look
  */
 export function nameProps<T extends Varying>(
   varying: T[],
   roots: ReadonlySet<Element>,
   parts: ReadonlyMap<T, string>,
+  passed: string[] = [],
 ): string[] {
-  const taken = new Set<string>();
+  const taken = new Set<string>(passed);
   const options = varying.map((each) => {
     const [first] = each.holes;
     const lists = [...new Set([first!, ...each.holes])].map((hole) => candidates(hole, roots));
     const names = [...lists[0]!, ...lists.slice(1).flat()];
     const part = first!.attr === 'class' && LAYOUT.test(names[0]!.split('-')[0]!) ? parts.get(each) : undefined;
-    return [...(part === undefined ? [] : [part]), ...names].map((name) => INSTEAD[name] ?? name);
+    const said = new Set(each.values.filter((value) => value !== null).map(nameIn));
+    const [outer] = said.size === 1 ? said : [];
+    return [...(part === undefined ? [] : [part]), ...(outer ? [asName(outer)!] : []), ...names].map(
+      (name) => INSTEAD[name] ?? name,
+    );
   });
   const wanted = new Map<string, number>();
   for (const [name] of options) wanted.set(name!, (wanted.get(name!) ?? 0) + 1);

@@ -57,7 +57,7 @@ const LAID_OUT = new Set(['div', 'span']);
 
 /** What a place that is poured into could be called: by the element around it. */
 export function nameSlot({ around }: SlotPattern, taken: ReadonlySet<string>): string {
-  const own = classWord(around, null) ?? asName(attrOf(around, 'id') ?? '');
+  const own = classWord(around, null) ?? asName(attrOf(around, around.tag === 'slot' ? 'name' : 'id') ?? '');
   const role = LAID_OUT.has(around.tag) ? 'content' : (TEXT_ROLE[around.tag] ?? around.tag);
   const names = [own, role, 'content'].filter((each): each is string => each !== null);
   const kept = names.map((name) => INSTEAD[name] ?? name);

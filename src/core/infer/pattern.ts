@@ -2,8 +2,9 @@
  * What alike subtrees have in common: one pattern a place, with the node that each occurrence has there, the holes where
  * values vary, slots where what stands there does not align, and lists where it repeats.
  */
+import type { Prop } from '../component/model.js';
 import type { Page } from '../page/parse.js';
-import type { Spelled } from '../page/spelling.js';
+import { decodeAttribute, type Spelled } from '../page/spelling.js';
 import type { Child, Comment, Element, Text } from '../page/tree.js';
 import type { UrlKind } from '../page/url.js';
 import type { List } from './generalise.js';
@@ -36,9 +37,11 @@ export type Value = Spelled | boolean | null | Row[];
  * - `given`: an attribute with one value that is there or not
  * - `word`: class words that come and go
  * - `literal`: a URL that means the same everywhere but must be written for the component's folder
+ * - `test`: what a block or a placeholder in a template asks for, with the rest of that in `before` and `otherwise`
+ * - `name`: a name that constant placeholders in a template say, to be passed on as it is
  */
 export interface Hole {
-  kind: 'text' | 'attr' | 'flag' | 'given' | 'word' | 'literal';
+  kind: 'text' | 'attr' | 'flag' | 'given' | 'word' | 'literal' | 'test' | 'name';
   pattern: Pattern;
   attr: string | null;
   /** index into the parts of the attribute's value, or null for the whole */
@@ -61,6 +64,8 @@ export interface Hole {
   /** of what a component within is given: the type of its prop, and what a list holds */
   type?: PropType;
   list?: List;
+  /** of `name`: the props that it means in the templates around, each with its fields when it is a list */
+  outer?: Prop[][];
 }
 
 interface Aligned<T extends Child> {
@@ -175,4 +180,16 @@ export function keyOf(value: Value): string {
   if (value === null) return '\u0004';
   if (Array.isArray(value)) return JSON.stringify(value);
   return typeof value === 'boolean' ? (value ? '\u0001' : '\u0000') : value.value;
+}
+
+/** True when `read` gives the same for all that are there. */
+export function allEqual<T>(items: (T | null)[], read: (item: T) => string | undefined): boolean {
+  const first = items.find((item) => item !== null)!;
+  const wanted = read(first);
+  return items.every((item) => item === null || read(item) === wanted);
+}
+
+/** A raw attribute value as it is spelled; null where there is none. */
+export function spelled(raw: string | null): Spelled | null {
+  return raw === null ? null : { value: decodeAttribute(raw), raw };
 }

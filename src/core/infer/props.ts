@@ -4,6 +4,7 @@ import { moveUrls, type UrlKind } from '../page/url.js';
 import type { Element } from '../page/tree.js';
 import { type Hole, isText, keyOf, type Occurrence, type UrlKindOf, type Value } from './pattern.js';
 import { EVENT } from './names.js';
+import { isPassed, passedProp } from './placeholders.js';
 
 export type PropType = 'text' | 'number' | 'url' | 'choice' | 'flag' | 'handler' | 'list';
 
@@ -35,7 +36,7 @@ export function groupHoles(
     delete hole.equals;
     delete hole.negated;
     delete hole.either;
-    if (hole.kind === 'literal') continue;
+    if (hole.kind === 'literal' || hole.kind === 'name') continue;
     const key = hole.values.map(keyOf).join('\u0005');
     const group = byValues.get(key);
     if (group) group.push(hole);
@@ -58,7 +59,7 @@ export function groupHoles(
   const order = new Map(holes.map((hole, i) => [hole, i]));
   return [...kept, ...flags]
     .sort((a, b) => order.get(a[0]!)! - order.get(b[0]!)!)
-    .map((group) => ({ holes: group, values: group[0]!.values, ...typeOf(group, urlKindOf) }));
+    .map((group) => ({ holes: group, values: group[0]!.values, ...typeOf(group, occurrences, urlKindOf) }));
 }
 
 /** Any number of flags may still be few markers: one a link of a menu. */
@@ -91,7 +92,8 @@ function derive(
   const sameThere = group.every((hole) =>
     hole.values.every((value, i) => (value === null) === (inner.values[i] === null)),
   );
-  const fits = (hole: Hole) => isText(hole.values[there[0]!]!) && (hole === inner || hole.kind !== 'word');
+  const fits = (hole: Hole) =>
+    isText(hole.values[there[0]!]!) && (hole === inner || (hole.kind !== 'word' && hole.kind !== 'test'));
   if (!sameThere || ![inner, ...group].every(fits)) return false;
   const outers = group.map((hole) => there.map((i) => hole.values[i] as Spelled));
   const inners = there.map((i) => inner.values[i] as Spelled);
@@ -161,10 +163,37 @@ const MAX_CHOICES = 6;
 
 type Typed = Pick<Varying, 'type' | 'optional' | 'choices' | 'default'>;
 
-function typeOf(holes: Hole[], urlKindOf: UrlKindOf): Typed {
+/** The type of what templates pass in: that of the prop that it stands for, where it is one name everywhere. */
+function passedType({ values, pattern, kind }: Hole, occurrences: Occurrence[]): Typed {
+  const props = values.map((value, i) => {
+    const node = pattern.nodes[i];
+    return node && isPassed(value, occurrences[i]!) ? passedProp(value, node, occurrences[i]!) : undefined;
+  });
+  const [first] = props;
+  const said = props.map((prop) => (prop ? [prop.type, ...prop.choices].join(' ') : null));
+  const same = said.every((each) => each === said[0]);
+  // what is more than a name may come to nothing
+  const mayLack = props.some(
+    (prop, i) => prop === null || (prop === undefined ? values[i] === null : prop.optional && prop.default === null),
+  );
+  const typed = { optional: mayLack, choices: [], default: null };
+  if (same && first)
+    return { ...typed, type: first.type, choices: first.choices, optional: mayLack && first.type !== 'flag' };
+  return kind === 'test' ? { ...typed, type: 'flag', optional: false } : { ...typed, type: 'text' };
+}
+
+function typeOf(holes: Hole[], occurrences: Occurrence[], urlKindOf: UrlKindOf): Typed {
   const { values } = holes[0]!;
   if (holes[0]!.type === 'list') return { type: 'list', optional: false, choices: [], default: null };
+  const isUrl = (hole: Hole) => ['url', 'srcset'].includes(urlKindAt(hole, urlKindOf) ?? '');
   const optional = values.includes(null);
+  const passed = holes.find(
+    (hole) => hole.kind === 'test' || hole.values.some((value, i) => isPassed(value, occurrences[i]!)),
+  );
+  if (passed !== undefined) {
+    const typed = passedType(passed, occurrences);
+    return typed.type === 'text' && holes.some(isUrl) ? { ...typed, type: 'url' } : typed;
+  }
   const spelled = values.filter((value) => value !== null) as Spelled[];
   if (typeof spelled[0] === 'boolean') return { type: 'flag', optional: false, choices: [], default: null };
   const counts = new Map<string, number>();
@@ -172,7 +201,6 @@ function typeOf(holes: Hole[], urlKindOf: UrlKindOf): Typed {
   const usual = optional ? null : usualValue(spelled, counts);
   const plain = (type: PropType): Typed => ({ type, optional, choices: [], default: usual });
   if (holes.some((hole) => hole.attr !== null && EVENT.test(hole.attr))) return plain('handler');
-  const isUrl = (hole: Hole) => ['url', 'srcset'].includes(urlKindAt(hole, urlKindOf) ?? '');
   if (holes.some((hole) => isUrl(hole) && hole.before + (hole.ends?.[0] ?? '') === '')) return plain('url');
   const words = [...counts.keys()].sort();
   const few = words.length <= MAX_CHOICES && spelled.length >= words.length * 2;

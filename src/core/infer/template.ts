@@ -4,6 +4,7 @@
  * that this occurrence lacks come from the first one that has them.
  */
 import { camelName } from '../component/expression.js';
+import type { Prop } from '../component/model.js';
 import { valueOf } from '../page/attribute.js';
 import { eolOf, indentAt } from '../page/parse.js';
 import { quoteAttribute, type Spelled } from '../page/spelling.js';
@@ -58,7 +59,7 @@ function writingOf(general: General, at: number): Writing {
   const holes: Writing['holes'] = new Map();
   const note = (hole: Hole, prop: InferredProp | null) =>
     holes.set(hole.pattern, [...(holes.get(hole.pattern) ?? []), { hole, prop }]);
-  for (const prop of general.props) for (const hole of prop.holes) note(hole, prop);
+  for (const prop of general.props) for (const hole of prop.holes) if (hole.kind !== 'name') note(hole, prop);
   for (const hole of general.literals) note(hole, null);
   const blocks = new Map(general.blocks.flatMap((block) => block.patterns.map((pattern) => [pattern, block] as const)));
   const lists = new Map(ownLists(general).map((list) => [list.pattern, list] as const));
@@ -75,9 +76,15 @@ function interfaceLines(general: General, list?: string): string[] {
     if (prop.type === 'choice') parts.push(`choices="${prop.choices.join(' ')}"`);
     if (prop.optional) parts.push('optional');
     if (prop.default !== null) parts.push(`default=${quoteAttribute(prop.default)}`);
-    const fields = prop.list === undefined ? [] : interfaceLines(prop.list.items, prop.name);
+    const fields =
+      prop.list === undefined ? (prop.fields ?? []).map(fieldLine) : interfaceLines(prop.list.items, prop.name);
     return [`<meta ${parts.join(' ')}>`, ...fields];
   });
+}
+
+function fieldLine({ name, type, optional, choices }: Prop): string {
+  const choice = type === 'choice' ? ` choices="${choices.join(' ')}"` : '';
+  return `<meta prop="${name}" type="${type}"${choice}${optional ? ' optional' : ''}>`;
 }
 
 /** The first occurrence of the layout that most occurrences have, among those that lack the least. */
@@ -158,7 +165,9 @@ function writeText(pattern: TextPattern, i: number, end: number, writing: Writin
   if (RAW_TEXT.has((node.parent as Element).tag)) return source.slice(node.start, end);
   const fixed = (from: number, to: number) => {
     const text = source.slice(from, to);
-    return escapeBraces(pattern.verbatim ? text : relative(text, source[to], writing.indents[i]!), '"');
+    const laid = pattern.verbatim ? text : relative(text, source[to], writing.indents[i]!);
+    // in a template they are placeholders, and stay so
+    return occurrence.page.component === undefined ? escapeBraces(laid, '"') : laid;
   };
   if (found === undefined) return fixed(node.start, end);
   const [from, to] = holeRange(found.hole, i, occurrence)!;
@@ -214,7 +223,7 @@ function writeElement(pattern: ElementPattern, writing: Writing): string {
   const { at } = inner;
   const close = element.closeStart;
   if (close < 0) return text;
-  if (at >= 0 && close > at) text += source.slice(at, close);
+  if (at >= 0 && close > at) text += relative(source.slice(at, close), source[close], writing.indents[i]!);
   return text + source.slice(close, Math.min(element.end, end));
 }
 
@@ -226,7 +235,8 @@ function writeChildren(children: Pattern[], i: number, at: number, writing: Writ
     const range = rangeAt(child, i);
     const copied = child.kind === 'slot' || child.kind === 'list' || sourceOf(child, writing) === i;
     // markup without a node of its own, between nodes of the same source, is copied
-    if (range !== null && at >= 0 && range[0] > at && copied) text += source.slice(at, range[0]);
+    if (range !== null && at >= 0 && range[0] > at && copied)
+      text += relative(source.slice(at, range[0]), source[range[0]], writing.indents[i]!);
     if (range !== null) [, at] = range;
     const block = writing.blocks.get(child);
     if (child.kind === 'list') text += writeList(child, startsLine(children[number + 1], i), writing);
@@ -312,7 +322,12 @@ function writeTag(pattern: ElementPattern, i: number, writing: Writing): string 
     const value =
       words.length > 0
         ? wordsText(words, inner)
-        : apply(source, start, end, parts.length > 0 ? parts : braces(raw, start, inner));
+        : apply(
+            source,
+            start,
+            end,
+            parts.length > 0 || occurrence.page.component !== undefined ? parts : braces(raw, start, inner),
+          );
     if (mine.some(({ hole }) => hole.kind === 'flag'))
       edits.push({ start: attr.start, end: attr.end, text: parts[0]!.text });
     else if (mine.length > 0 && (bare || (quote === '' && /\s/.test(value))))
@@ -334,6 +349,7 @@ function writeTag(pattern: ElementPattern, i: number, writing: Writing): string 
 /** Source text of an attribute's value, or of its whole when it is a flag. */
 function attributeText(hole: Hole, prop: InferredProp | null, quote: string): string {
   if (prop === null) return hole.before;
+  if (hole.kind === 'test') return `${hole.before}${named(prop)}${hole.otherwise ?? ''}`;
   if (hole.kind === 'flag') return `${hole.attr!}="${whether(hole, prop, "'")}"`;
   if (hole.kind === 'given') return chosen(hole, prop, [`${quote}${hole.before}${quote}`, 'null'], quote);
   return placeholder(hole, prop, quote);

@@ -12,8 +12,10 @@ import { composeAll } from '../infer/compose.js';
 import { componentFile } from '../infer/template.js';
 import { type Page, parsePage, placeAt } from '../page/parse.js';
 import { comparePages, type Sameness } from '../page/same.js';
-import { type Element, elementsOf } from '../page/tree.js';
+import { RUN } from '../infer/pattern.js';
+import { type Child, type Element, elementsOf, type Parent } from '../page/tree.js';
 import type { Finding } from '../survey/types.js';
+import { type PlannedTemplate, planTemplates } from './templates.js';
 import {
   compareAlone,
   formAt,
@@ -46,6 +48,10 @@ export interface LiftPlan {
   /** data files to be written, with the lists that are too long for a page */
   data: { path: string; text: string }[];
   pages: PlannedPage[];
+  /** components whose templates use others now */
+  templates: PlannedTemplate[];
+  /** pages made of these, proven though they are not rewritten themselves */
+  proven: { path: string; same: Sameness }[];
   /** uses written, by finding */
   uses: Map<string, number>;
   leftOut: LeftOut[];
@@ -54,6 +60,7 @@ export interface LiftPlan {
 }
 
 export interface PlanInput {
+  /** pages, templates of components among them */
   pages: Page[];
   /** component files that are there */
   components: ComponentSource[];
@@ -87,17 +94,42 @@ export function planLift(input: PlanInput): LiftPlan {
       byPage.set(page, list);
       list.push({ lifted: each, index, element, end, form: formAt(each, index) });
     });
-  const plan: LiftPlan = { components: [], data: [], pages: [], uses: new Map(), leftOut: unreadable, registry };
+  const plan: LiftPlan = {
+    components: [],
+    data: [],
+    pages: [],
+    templates: [],
+    proven: [],
+    uses: new Map(),
+    leftOut: unreadable,
+    registry,
+  };
+  const originOf = (page: Page) => input.origins?.get(page.path) ?? expandPage(page, before).text;
+  const byTemplate = new Map<Page, Replacement[]>();
+  for (const [page, replacements] of byPage)
+    if (page.component !== undefined) byTemplate.set(page, outermost(page, replacements, plan));
+  const templated = planTemplates({
+    pages,
+    byTemplate,
+    before,
+    data: keeping.files,
+    sources: [...input.components, ...components],
+    registry,
+    originOf,
+  });
+  Object.assign(plan, { templates: templated.templates, registry: templated.registry });
+  for (const { each, why } of templated.leftOut) leave(each, why, pageOf(each), plan);
+  for (const each of templated.kept) count(each.lifted, plan);
   for (const page of pages) {
-    const replacements = byPage.get(page);
-    if (replacements === undefined) continue;
-    const origin = input.origins?.get(page.path) ?? expandPage(page, before).text;
-    planPage(page, outermost(page, replacements, plan), origin, before, plan);
+    const replacements = page.component === undefined ? byPage.get(page) : undefined;
+    if (replacements !== undefined) planPage(page, outermost(page, replacements, plan), originOf(page), before, plan);
   }
+  plan.proven = templated.proven.filter(({ path }) => !plan.pages.some((page) => page.path === path));
   const used = usedNames(plan);
   plan.components = components.filter((_, i) => used.has(fresh[i]!.finding.name));
   // a list that was tried and then left out keeps no file
-  const named = (path: string) => plan.pages.some(({ after }) => after.includes(`${path.replace(/^.*\//, '')}"`));
+  const named = (path: string) =>
+    [...plan.pages, ...plan.templates].some((each) => each.after.includes(`${path.replace(/^.*\//, '')}"`));
   for (const [path, text] of keeping.files) if (!files.has(path) && named(path)) plan.data.push({ path, text });
   return plan;
 }
@@ -155,7 +187,10 @@ function readableOnes(
       const wrong = lifted.filter(
         (each) =>
           each.covered.size > 0 &&
-          each.finding.occurrences.some((_, i) => compareAlone(each, i, before, registry).same === 'different'),
+          each.finding.occurrences.some(
+            ({ page }, i) =>
+              page.component === undefined && compareAlone(each, i, before, registry).same === 'different',
+          ),
       );
       if (wrong.length === 0) return { lifted, unreadable, registry };
       for (const { finding } of wrong) apart.add(finding);
@@ -182,6 +217,8 @@ function outermost(page: Page, replacements: Replacement[], plan: LiftPlan): Rep
     if (holder === undefined || slotAround(holder, each) !== null) kept.push(each);
     else if (!isBelow(each.element, holder.element))
       leave(each, 'its tags and those around it are not nested', page, plan);
+    else if ((holder.element.tag === RUN || page.component !== undefined) && !isWithin(holder, each.element))
+      leave(each, `it stands in ${holder.lifted.finding.name}; lift it out of that afterwards`, page, plan);
     else if (!isWithin(holder, each.element) && !holder.lifted.apart)
       throw new Problem(`${each.lifted.finding.name} stands inside ${holder.lifted.finding.name}`, {
         place: placeAt(page, each.element.start),
@@ -191,15 +228,26 @@ function outermost(page: Page, replacements: Replacement[], plan: LiftPlan): Rep
   return kept;
 }
 
+function count({ finding: { name } }: Lifted, { uses }: LiftPlan): void {
+  uses.set(name, (uses.get(name) ?? 0) + 1);
+}
+
+function pageOf({ lifted, index }: Replacement): Page {
+  return lifted.finding.occurrences[index]!.page;
+}
+
 function leave({ element, lifted }: Replacement, why: string, page: Page, plan: LiftPlan): void {
   const { path, line, column } = placeAt(page, element.start);
   plan.leftOut.push({ finding: lifted.finding.name, path, line, column, why });
 }
 
+/** True for what stands in another; the nodes of a run are below an element of their own. */
 function isBelow(element: Element, other: Element): boolean {
-  let at: Element['parent'] = element.parent;
-  while (at !== null && at !== other) at = at.parent;
-  return at === other;
+  const first = element.tag === RUN ? (element.children[0] as Element) : element;
+  const tops = new Set<Parent | Child>(other.tag === RUN ? other.children : [other]);
+  for (let at: Parent | null = first; at !== null; at = at.parent)
+    if (tops.has(at)) return other.tag === RUN || at !== element;
+  return false;
 }
 
 /** True for an element that a component in the template of `holder` covers. */
@@ -240,7 +288,7 @@ function planPage(page: Page, replacements: Replacement[], origin: string, befor
       continue;
     }
     plan.pages.push({ path: page.path, before: page.source, after: text, uses: current.length, same });
-    for (const { lifted } of current) plan.uses.set(lifted.finding.name, (plan.uses.get(lifted.finding.name) ?? 0) + 1);
+    for (const { lifted } of current) count(lifted, plan);
     return;
   }
 }

@@ -114,7 +114,8 @@ export function rewrite(page: Page, replacements: Replacement[]): Written {
   return write(0, page.source.length);
 }
 
-function useAt({ lifted, index, form }: Replacement, write?: (start: number, end: number) => string): string {
+/** The source of a use; `write` makes what is poured into it of a range, the source as it is by itself. */
+export function useAt({ lifted, index, form }: Replacement, write?: (start: number, end: number) => string): string {
   const { finding, props, slots, keeping } = lifted;
   const occurrence = finding.occurrences[index]!;
   const { page, element } = occurrence;
@@ -140,6 +141,15 @@ export function compareAlone(
   return known;
 }
 
+/** What `text` expands to in the place of an occurrence. */
+export function expandedAt({ page, element, folder }: Occurrence, text: string, registry: Registry): string {
+  const context = element.parent?.kind === 'element' ? element.parent : null;
+  const indent = indentAt(page.source, element.start);
+  const source = indent + text;
+  const part = { path: page.path, source, root: parseFragment(source, context) };
+  return expandPage(part, registry, folder).text.slice(indent.length);
+}
+
 function compareAnew(
   lifted: Lifted,
   index: number,
@@ -147,18 +157,13 @@ function compareAnew(
   after: Registry,
   form: Replacement['form'],
 ): Verdict {
-  const { page, element, end, folder } = lifted.finding.occurrences[index]!;
+  const occurrence = lifted.finding.occurrences[index]!;
+  const { page, element, end } = occurrence;
   const context = element.parent?.kind === 'element' ? element.parent : null;
-  const indent = indentAt(page.source, element.start);
-  const expanded = (text: string, registry: Registry) => {
-    const source = indent + text;
-    const part = { path: page.path, source, root: parseFragment(source, context) };
-    return expandPage(part, registry, folder).text.slice(indent.length);
-  };
-  const original = expanded(page.source.slice(element.start, end), before);
+  const original = expandedAt(occurrence, page.source.slice(element.start, end), before);
   let output: string;
   try {
-    output = expanded(useAt({ lifted, index, element, end, form }), after);
+    output = expandedAt(occurrence, useAt({ lifted, index, element, end, form }), after);
   } catch (error) {
     // what is poured in may leave something open that the use would have to close
     if (error instanceof Problem) return { same: 'different', why: error.message };

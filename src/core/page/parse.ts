@@ -1,6 +1,7 @@
 /** From decoded source to a page: parse5 with source locations, into our own tree. */
 import { parse, parseFragment as parse5Fragment } from 'parse5';
 import { type Place, Problem } from '../errors.js';
+import type { Component } from '../component/model.js';
 import { adapter } from './adapter.js';
 import type { Element, Parent, Root } from './tree.js';
 
@@ -9,6 +10,8 @@ export interface Page {
   path: string;
   source: string;
   root: Root;
+  /** set where this is the markup of a component's template: its placeholders, blocks and slots mean something */
+  component?: Component;
 }
 
 /** Parses a whole document as a browser with scripting would. */

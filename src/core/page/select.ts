@@ -1,7 +1,7 @@
 /** CSS selectors over our tree: css-select with an adapter. (Selectors Level 4) */
-import { type Options, selectAll } from 'css-select';
+import { compile, type Options } from 'css-select';
 import { Problem } from '../errors.js';
-import { attrOf, type Child, type Element, type Node, type Parent, textOf } from './tree.js';
+import { attrOf, type Child, classWords, type Element, elementsOf, type Node, type Parent, textOf } from './tree.js';
 
 type Adapter = NonNullable<Options<Node, Element>['adapter']>;
 
@@ -11,7 +11,11 @@ function childrenOf(node: Node): Child[] {
 
 const adapter: Adapter = {
   isTag: (node): node is Element => node.kind === 'element',
-  getAttributeValue: attrOf,
+  getAttributeValue: (element, name) => {
+    const value = attrOf(element, name);
+    // what a placeholder adds to a class is not known
+    return name === 'class' && value?.includes('{{') ? classWords(element).join(' ') : value;
+  },
   hasAttrib: (element, name) => attrOf(element, name) !== undefined,
   getChildren: childrenOf,
   getName: ({ tag }) => tag,
@@ -29,13 +33,15 @@ const adapter: Adapter = {
 };
 
 /**
- * All elements below `node` that a selector matches, in document order; `:scope` is `node`.
+ * All elements below `node` that a selector matches, in document order; `:scope` is `node`. What stands in a `template` is
+ * among them: blocks of components, and what is poured into uses.
  * @throws Problem (exit 2) for what is no selector
  */
 export function selectIn(node: Parent, selector: string): Element[] {
   try {
     if (/[>+~]\s*(,|$)/.test(selector)) throw new Error('something must follow the combinator');
-    return selectAll<Node, Element>(selector, node.children, { adapter, context: node });
+    const matches = compile<Node, Element>(selector, { adapter }, node);
+    return elementsOf(node).filter((element) => element !== node && matches(element));
   } catch (error) {
     throw new Problem(`"${selector}" is no CSS selector: ${(error as Error).message}`, {
       hint: 'write it as in a stylesheet, in quotes: --select ".sailing > h3"',

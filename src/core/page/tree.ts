@@ -94,7 +94,9 @@ export function elementsOf(node: Node): Element[] {
 /** The element's class words in source order. */
 export function classWords(element: Element): string[] {
   const value = attrOf(element, 'class');
-  return value === undefined ? [] : value.split(/[\t\n\f\r ]+/).filter((word) => word !== '');
+  // placeholders of templates are no words
+  const text = value?.includes('{{') ? value.replace(/\{\{[^]*?\}\}/g, '') : value;
+  return text === undefined ? [] : text.split(/[\t\n\f\r ]+/).filter((word) => word !== '');
 }
 
 /** Text below `node`, white space folded. */

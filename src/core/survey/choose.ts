@@ -279,6 +279,8 @@ function settle<T>(by: Candidate<T>, state: State<T>): void {
     pattern.nodes.forEach((node, i) => {
       if (node !== null && node.at >= 0) cover(node.at, mine[owners === null ? i : owners[i]!]!, pattern);
     });
+  // the first of a run may be poured in
+  for (const own of mine) if (ownerAt(state, own.spot) === null) cover(own.spot.at, own, null);
 }
 
 function standsFree<T>({ spots }: Candidate<T>, state: State<T>): boolean {

@@ -103,11 +103,36 @@ function poorFinding(name: string, { hopeless }: Group): Finding {
   return withLater(known, {
     kind: (): FindingKind => (made().slots.length > 0 ? 'frame' : kindOf(made().occurrences)),
     occurrences: () => made().occurrences,
+    ...laterOf(name, made),
+  });
+}
+
+/** What is only offered: named now, and made when someone asks for it. */
+export function offered(
+  finding: Pick<Finding, 'name' | 'kind' | 'reason' | 'occurrences'>,
+  make: () => General,
+): Finding {
+  let general: General | undefined;
+  const made = () => {
+    if (general === undefined) {
+      general = make();
+      known.occurrences = general.occurrences;
+    }
+    return general;
+  };
+  const { name } = finding;
+  const known = { ...finding, recommended: false, blocked: null, component: null };
+  return withLater(known, { ...laterOf(name, made), saved: () => findingFor(name, made()).saved });
+}
+
+/** What a finding has of its general, once that is made. */
+function laterOf(name: string, made: () => General) {
+  return {
     props: (): FindingProp[] => made().props,
     general: made,
     file: () => componentFile(name, made()),
     uses: () => usesOf(name, made()),
-  });
+  };
 }
 
 /** `known`, and what is made when it is first asked for. */

@@ -149,7 +149,8 @@ export function findGroups(profiles: Profile[], options: GroupOptions): Group[] 
   return groups;
 }
 
-function isSure(profile: Profile, at: number): boolean {
+/** True for what can be lifted; where the source alone does not tell, the parser is asked. */
+export function isSure(profile: Profile, at: number): boolean {
   if (profile.lift[at] === Lift.unsure)
     profile.lift[at] = isLiftable(profile.page, profile.elements[at]!) ? Lift.yes : Lift.misnested;
   return profile.lift[at] === Lift.yes;

@@ -1,11 +1,10 @@
 /**
- * One page as a tree of its regions: what stands apart by what it is (landmarks, forms, figures, sections with a
- * heading), by its name, or because the survey found it elsewhere too. What only lays out is passed through.
+ * One page as a tree: its regions, what the survey found in it elsewhere too, and the components that are there already.
  */
 import { nameComponent } from '../infer/component-names.js';
-import { isTelling } from '../infer/names.js';
 import { type Page, placeAt } from '../page/parse.js';
-import { attrOf, classWords, type Element, elementsOf, type Parent } from '../page/tree.js';
+import { attrOf, classWords, type Element, type Parent } from '../page/tree.js';
+import { type Sizes, standsApart } from './regions.js';
 import type { Finding } from './types.js';
 import { occurrenceOf } from './groups.js';
 
@@ -25,44 +24,46 @@ export interface Region {
   /** in how many places and on how many pages it was found; 1 for what stands once */
   places: number;
   pages: number;
+  /** why it is not recommended, null when it is */
+  reason: string | null;
+  /** the finding that is to be lifted first, when it stands in one */
+  inside: string | null;
   regions: Region[];
 }
 
-export interface Outlining {
-  /** named blocks of fewer lines are not told, unless they were found elsewhere too */
-  minLines: number;
+export interface Outlining extends Sizes {
   /** how deep the tree goes */
   depth: number;
 }
 
-/** Elements and roles that stand apart by what they are (HTML standard, "sections"; WAI-ARIA, "landmark roles"). */
-const APART = new Set('header footer nav main aside article form dialog figure fieldset search table'.split(' '));
-const ROLES = new Set(
-  'banner complementary contentinfo form main navigation region search dialog alertdialog tablist toolbar menu menubar feed'.split(
-    ' ',
-  ),
-);
-
-/** The regions of a page, in document order; names are none of `taken`, and no two the same. */
+/**
+ * The tree of a page, in document order; names are none of `taken`, and no two the same.
+ * @param apart what stands apart once, as the survey has it
+ */
 export function outline(
   page: Page,
   findings: Finding[],
+  apart: Finding[],
   componentOf: (element: Element) => string | null,
   taken: ReadonlySet<string>,
-  { minLines, depth }: Outlining,
+  { depth, ...sizes }: Outlining,
 ): Region[] {
   const found = new Map<Element, Finding>();
   const runs = new Map<Element, Finding>();
-  for (const finding of findings) {
-    if (!finding.recommended) continue;
+  // what costs more than it saves has not been made
+  const made = findings.filter(({ recommended, saved }) => recommended || saved.bytes > 0);
+  for (const finding of [...made, ...apart]) {
     for (const { page: other, element } of finding.occurrences) {
       if (other !== page) continue;
       const first = element.children.find((child) => child.kind === 'element');
-      if (element.at < 0 && first !== undefined) runs.set(first, finding);
-      else found.set(element, finding);
+      if (element.at < 0) {
+        if (first !== undefined && finding.recommended) runs.set(first, finding);
+      }
+      // the best ones come first
+      else if (!found.has(element)) found.set(element, finding);
     }
   }
-  const names = new Set([...taken, ...findings.map(({ name }) => name)]);
+  const names = new Set([...taken, ...findings.map(({ name }) => name), ...apart.map(({ name }) => name)]);
   const lines = (element: Element) => {
     const [from, to] = [
       placeAt(page, element.start).line,
@@ -70,19 +71,17 @@ export function outline(
     ];
     return { from, to };
   };
-  const regionOf = (
-    element: Element,
-    end: number,
-    what: Pick<Region, 'kind' | 'name' | 'places' | 'pages'>,
-  ): Region => ({
+  const regionOf = (element: Element, end: number, what: Told): Region => ({
     element: told(element),
     start: element.start,
     end,
     ...lines({ ...element, end }),
     count: 1,
     ...what,
+    inside,
     regions: [],
   });
+  let inside: string | null = null;
   const within = (parent: Parent, level: number): Region[] => {
     const regions: Region[] = [];
     for (const child of parent.children) {
@@ -111,45 +110,35 @@ export function outline(
       return [region];
     };
     if (component !== null)
-      return inner(regionOf(element, element.end, { kind: 'component', name: component, places: 1, pages: 1 }));
-    if (finding !== undefined) return inner(regionOf(element, element.end, countsOf(finding)));
+      return inner(
+        regionOf(element, element.end, { kind: 'component', name: component, places: 1, pages: 1, reason: null }),
+      );
+    if (finding !== undefined) {
+      const region = regionOf(element, element.end, countsOf(finding));
+      const before = inside;
+      if (finding.recommended) inside = finding.name;
+      inner(region);
+      inside = before;
+      return [region];
+    }
     if (run !== undefined) {
       const mine = run.occurrences.find((each) => each.page === page && each.element.children.includes(element))!;
       const tags = new Set(mine.element.children.flatMap((child) => (child.kind === 'element' ? [child.tag] : [])));
       return [{ ...regionOf(element, mine.end, countsOf(run)), element: [...tags].join(' + ') }];
     }
-    const { from, to } = lines(element);
-    if (!standsApart(element, to - from + 1 >= minLines)) return within(element, level);
+    // what stands free and apart is a finding, where it can be lifted
+    if (inside === null || !standsApart(page, element, sizes)) return within(element, level);
     const name = nameComponent([occurrenceOf(page, element, null)], names);
     names.add(name);
-    return inner(regionOf(element, element.end, { kind: 'region', name, places: 1, pages: 1 }));
+    return inner(regionOf(element, element.end, { kind: 'region', name, places: 1, pages: 1, reason: null }));
   };
   return within(page.root, 1);
 }
 
-function countsOf({ kind, name, occurrences }: Finding): Pick<Region, 'kind' | 'name' | 'places' | 'pages'> {
-  return { kind, name, places: occurrences.length, pages: new Set(occurrences.map(({ page }) => page)).size };
-}
+type Told = Pick<Region, 'kind' | 'name' | 'places' | 'pages' | 'reason'>;
 
-/** True for what is a region by itself. */
-function standsApart(element: Element, isLarge: boolean): boolean {
-  const { tag } = element;
-  if (tag === 'html' || tag === 'head' || tag === 'body') return false;
-  if (APART.has(tag) || ROLES.has(attrOf(element, 'role') ?? '')) return true;
-  if (!isLarge) return false;
-  if (tag === 'section') return hasHeading(element) || isNamed(element);
-  return (tag === 'div' || tag === 'ul' || tag === 'ol' || tag === 'dl') && isNamed(element);
-}
-
-function hasHeading(element: Element): boolean {
-  const label = attrOf(element, 'aria-label') ?? attrOf(element, 'aria-labelledby');
-  return label !== undefined || elementsOf(element).some(({ tag }) => /^h[1-6]$/.test(tag));
-}
-
-/** A class word or an id that says what it is, not how it is laid out. */
-function isNamed(element: Element): boolean {
-  const id = attrOf(element, 'id') ?? '';
-  return classWords(element).some(isTelling) || (id !== '' && isTelling(id));
+function countsOf({ kind, name, reason, occurrences }: Finding): Told {
+  return { kind, name, reason, places: occurrences.length, pages: new Set(occurrences.map(({ page }) => page)).size };
 }
 
 function told(element: Element): string {

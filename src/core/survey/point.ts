@@ -21,7 +21,8 @@ const WHY: Record<number, string> = {
   [Lift.sourceless]: 'the parser made it, no tag of it stands in the source',
   [Lift.misnested]: 'its tags are not nested, or not closed',
   [Lift.unsure]: 'its tags are not nested, or not closed',
-  [Lift.reserved]: 'it holds a slot, or a template with when, unless or each',
+  [Lift.reserved]: 'it is or holds a slot, or a template with when, unless or each',
+  [Lift.whole]: 'it is all that this component holds',
 };
 
 const profiles = new WeakMap<Page, Profile>();
@@ -83,7 +84,7 @@ export function elementAt(page: Page, line: number, column: number | null, outer
   let element = found;
   for (let left = outer; left > 0; left--) {
     const { parent } = element;
-    if (parent?.kind !== 'element')
+    if (parent?.kind !== 'element' || parent === page.component?.template)
       throw new Problem(`nothing stands ${outer} elements further out`, { place: placeAt(page, found.start) });
     element = parent;
   }
@@ -141,14 +142,22 @@ export function runOnLines(page: Page, from: number, to: number): Occurrence {
  * @throws Problem (exit 2) where that is nothing, or one match stands inside another
  */
 export function selected(pages: Page[], selector: string): Occurrence[] {
-  const found = pages.flatMap((page) =>
+  const count = pages.filter(({ component }) => component === undefined).length;
+  const matches = pages.flatMap((page) =>
     selectIn(page.root, selector)
       .filter((element) => element.start >= 0)
       .map((element) => occurrenceOf(page, element, folderOfPage(page))),
   );
-  if (found.length === 0)
-    throw new Problem(`"${selector}" matches nothing in ${pages.length} pages`, {
+  if (matches.length === 0)
+    throw new Problem(`"${selector}" matches nothing in ${count} pages`, {
       hint: 'names of classes and ids are as they are spelled in the pages',
+    });
+  // what is all that a component holds is cut already
+  const found = matches.filter(({ page, element }) => profileOf(page).lift[element.at] !== Lift.whole);
+  if (found.length === 0)
+    throw new Problem(`"${selector}" matches nothing but what is a component already`, {
+      place: placeAt(matches[0]!.page, matches[0]!.element.start),
+      hint: 'select something inside of it',
     });
   const all = new Set(found.map(({ element }) => element));
   for (const { page, element } of found) {

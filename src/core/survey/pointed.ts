@@ -4,7 +4,8 @@ import { isComponentName, nameComponent } from '../infer/component-names.js';
 import { findPattern } from '../infer/columns.js';
 import { frameOf, type General, generalise, type Generalising, giveNames, interfaceOf } from '../infer/generalise.js';
 import { asName, GLOBAL_ATTRIBUTES, nameProps } from '../infer/names.js';
-import { type Hole, type Occurrence, patternsIn, type Value } from '../infer/pattern.js';
+import { type ElementPattern, type Hole, type Occurrence, patternsIn, type Value } from '../infer/pattern.js';
+import { isPassed } from '../infer/placeholders.js';
 import { groupHoles } from '../infer/props.js';
 import { valueOf } from '../page/attribute.js';
 import { placeAt } from '../page/parse.js';
@@ -146,14 +147,19 @@ function refuseTwins({ props }: General): void {
 /** Attributes whose values are what a developer would pass in. */
 const TELLING = 'href src alt content value placeholder label aria-label datetime action poster cite'.split(' ');
 
+/** The pattern of one place; null where braces in it would mean something that no template can say. */
+export function patternOf(occurrence: Occurrence, options: Generalising): ElementPattern | null {
+  return findPattern([occurrence], { ...options, exact: true, limit: Infinity, penalty: 0, unlisted: true });
+}
+
 /** A component of one place: its texts stay as they are but for those that are named. */
-function single(
+export function single(
   occurrence: Occurrence,
-  { props: wanted, fixed }: Wishes,
+  { props: wanted, fixed }: Pick<Wishes, 'props' | 'fixed'>,
   options: Generalising,
 ): { general: General; nameable: Pointed['nameable'] } {
   const occurrences = [occurrence];
-  const root = findPattern(occurrences, { ...options, exact: true, limit: Infinity, penalty: 0, unlisted: true });
+  const root = patternOf(occurrence, options);
   if (root === null)
     throw new Problem('no template can be written for this', {
       place: placeAt(occurrence.page, occurrence.element.start),
@@ -179,6 +185,8 @@ function single(
   giveNames(general);
   for (const prop of general.props) {
     const at = varying.findIndex(({ holes: mine }) => mine.includes(prop.holes[0]!));
+    // what a template passes in has its name
+    if (at < 0) continue;
     prop.name = wanted.get(names[at]!)!;
     // what is named is given, though it is the same everywhere
     prop.default = null;
@@ -188,14 +196,15 @@ function single(
 }
 
 /** The text of a node, or the telling attributes of an element, as holes. */
-function textsOf(pattern: Hole['pattern'], { page }: Occurrence): Hole[] {
+function textsOf(pattern: Hole['pattern'], occurrence: Occurrence): Hole[] {
+  const { page } = occurrence;
   const [node] = pattern.nodes;
   const hole = { pattern, part: null, before: '' };
   if (pattern.kind === 'text' && node?.kind === 'text') {
     const raw = page.source.slice(node.start, node.end);
     const [lead, trail] = pattern.verbatim ? [0, 0] : trimmed(raw);
     const text = spelledText(raw.slice(lead, raw.length - trail));
-    if (text.value.trim() === '' || RAW_TEXT.has((node.parent as Element).tag)) return [];
+    if (text.value.trim() === '' || isPassed(text, occurrence) || RAW_TEXT.has((node.parent as Element).tag)) return [];
     return [{ ...hole, kind: 'text', attr: null, values: [text] }];
   }
   if (pattern.kind !== 'element' || node?.kind !== 'element') return [];
@@ -204,6 +213,7 @@ function textsOf(pattern: Hole['pattern'], { page }: Occurrence): Hole[] {
       ({ name, value, start }) =>
         start >= 0 && (TELLING.includes(name) || name.startsWith('data-')) && value.trim() !== '',
     )
+    .filter((attr) => page.component === undefined || !attr.value.includes('{{'))
     .map((attr) => ({
       ...hole,
       kind: 'attr',

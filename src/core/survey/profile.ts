@@ -9,10 +9,19 @@
 import { IMPLIED } from '../page/liftable.js';
 import type { Page } from '../page/parse.js';
 import { showsSpace } from '../page/same.js';
-import { type Element, HTML, PREFORMATTED, type Parent, RAW_TEXT, type Text } from '../page/tree.js';
+import { type Child, type Element, HTML, PREFORMATTED, type Parent, RAW_TEXT, type Text } from '../page/tree.js';
 
-/** `yes`; `unsure`: something in it leaves a gap in the source, ask the parser; the others are reasons. */
-export const Lift = { yes: 0, unsure: 1, frame: 2, foreign: 3, sourceless: 4, misnested: 5, reserved: 6 } as const;
+/** `yes`; `unsure`: something in it leaves a gap in the source, ask the parser; the others are reasons, `whole` that a component holds nothing else. */
+export const Lift = {
+  yes: 0,
+  unsure: 1,
+  frame: 2,
+  foreign: 3,
+  sourceless: 4,
+  misnested: 5,
+  reserved: 6,
+  whole: 7,
+} as const;
 type LiftState = (typeof Lift)[keyof typeof Lift];
 
 /** Per element, in document order (an element's descendants follow it: `i + 1` to `i + size[i] - 1`). */
@@ -126,8 +135,10 @@ export function profile(page: Page): Profile {
     second[i] = mix(two, total);
     size[i] = total;
     shape[i] = (one >>> 0) * 0x200000 + (second[i]! >>> 11);
-    lift[i] = liftOf(element, i, lift, size);
+    lift[i] = liftOf(element, i, lift, size, page.component !== undefined);
   }
+  if (page.component !== undefined && page.root.children.every(isElementOrSpace) && size[0] === count)
+    lift[0] = Lift.whole;
   return { page, elements, shape, size, parent: Int32Array.from(parents), lift };
 }
 
@@ -177,25 +188,31 @@ export function groupKey(shape: number, element: Element): number {
   return shape + hashWord(word) * 0x100000;
 }
 
-function liftOf(element: Element, i: number, lift: Uint8Array, size: Uint32Array): LiftState {
+function isElementOrSpace(node: Child): boolean {
+  return node.kind === 'element' || (node.kind === 'text' && node.value.trim() === '');
+}
+
+/** @param own in a component's template, whose blocks and slots are Estrade's own */
+function liftOf(element: Element, i: number, lift: Uint8Array, size: Uint32Array, own: boolean): LiftState {
   if (FRAME.has(element.tag)) return Lift.frame;
   if (element.ns !== HTML) {
     // the content of svg and math goes with its owner
     if (element.parent?.kind === 'element' && element.parent.ns !== HTML) return Lift.foreign;
   } else if (element.parent?.kind === 'element' && element.parent.ns !== HTML) return Lift.foreign;
   if (element.start < 0) return Lift.sourceless;
-  if (element.tag === 'slot' || (element.tag === 'template' && element.attrs.some((attr) => RESERVED.has(attr.name))))
-    return Lift.reserved;
   const contentEnd = element.closeStart >= 0 ? element.closeStart : element.end;
-  let state: LiftState = tiles(element, element.openEnd, contentEnd) ? Lift.yes : Lift.unsure;
+  const tiled = tiles(element, element.openEnd, contentEnd);
+  if (element.tag === 'slot' || (element.tag === 'template' && element.attrs.some((attr) => RESERVED.has(attr.name))))
+    return own && !tiled ? Lift.misnested : Lift.reserved;
+  let state: LiftState = tiled ? Lift.yes : Lift.unsure;
   let next = i + 1;
   const stop = i + size[i]!;
   while (next < stop) {
     const below = lift[next]!;
-    if (below === Lift.reserved) return Lift.reserved;
+    if (below === Lift.reserved && !own) return Lift.reserved;
     if (below === Lift.unsure || below === Lift.misnested) state = Lift.unsure;
     // an element without source of its own has been looked through by `tiles`, its children have not
-    next += below === Lift.sourceless || below === Lift.foreign ? 1 : size[next]!;
+    next += below === Lift.sourceless || below === Lift.foreign || below === Lift.reserved ? 1 : size[next]!;
   }
   return state;
 }

@@ -4,6 +4,7 @@
  */
 import type { General, InferredProp } from '../infer/generalise.js';
 import { isText, type Pattern, type Value } from '../infer/pattern.js';
+import { inTemplates } from '../infer/placeholders.js';
 import { placeAt } from '../page/parse.js';
 import { attrOf, type Element } from '../page/tree.js';
 import { moveUrls } from '../page/url.js';
@@ -19,6 +20,8 @@ export function slipsIn(profiles: Profile[], findings: Finding[]): Remark[] {
   // only these are looked into: what is not recommended may not have been made yet
   for (const { name, general } of findings.filter(({ recommended }) => recommended)) {
     if (general === null || general.occurrences.length <= MAJORITY) continue;
+    // a template says what it is given
+    if (inTemplates(general.occurrences)) continue;
     for (const prop of general.props) remarks.push(...oddValues(name, general, prop));
     for (const { presence, patterns } of general.blocks) {
       const lacking = presence.flatMap((there, i) => (there ? [] : [i]));
@@ -59,7 +62,7 @@ function textAt(value: Value): string | null {
 }
 
 /** Values to be compared: of a URL where it leads, for pages in other folders spell it otherwise. */
-function comparable({ occurrences }: General, { type, values }: InferredProp): (string | null)[] {
+export function comparable({ occurrences }: General, { type, values }: InferredProp): (string | null)[] {
   return values.map((value, i) => {
     const { folder } = occurrences[i]!;
     if (type !== 'url' || folder === null || !isText(value)) return textAt(value);

@@ -15,8 +15,10 @@ import type { Likeness } from './cut.js';
 import { cutsOf, listedSeries } from './cuts.js';
 import { type Payload, poorReason, toFindings } from './findings.js';
 import { findGroups, occurrenceAt, type Spot } from './groups.js';
+import { layoutOf } from './layout.js';
 import { match, type Pattern, patternKey, patternsOf } from './match.js';
 import { Lift, profile, type Profile } from './profile.js';
+import { regionFindings } from './regions.js';
 import { slipsIn } from './slips.js';
 import type { Remark, Survey, Thresholds } from './types.js';
 
@@ -28,7 +30,7 @@ export interface SurveyOptions {
   onProgress?: (done: number, all: number) => void;
 }
 
-/** Surveys the pages. The same pages and components give the same answer, in the same order. */
+/** Surveys the pages, templates of components among them. The same pages and components give the same answer, in the same order. */
 export function survey(pages: Page[], registry: Registry, options: SurveyOptions): Survey {
   const { thresholds, componentFolder } = options;
   const profiles = pages.map((page, i) => {
@@ -37,7 +39,7 @@ export function survey(pages: Page[], registry: Registry, options: SurveyOptions
   });
   const folders = pages.map(folderOfPage);
   const at = (spot: Spot) => occurrenceAt(profiles, folders, spot);
-  const isComponent = (name: string) => registry.has(name);
+  const uses = (element: Element) => isUse(element, (name) => registry.has(name));
   const generalising = { componentFolder, maxProps: thresholds.maxProps, urlKindOf: urlKindIn(registry) };
   const make = (spots: Spot[], as: Likeness) =>
     as === 'frame' ? frameOf(spots.map(at), generalising) : generalise(spots.map(at), as === 'one shape', generalising);
@@ -46,7 +48,7 @@ export function survey(pages: Page[], registry: Registry, options: SurveyOptions
   const groups = findGroups(profiles, {
     minOccurrences: thresholds.minOccurrences,
     minElements: thresholds.minElements,
-    isUse: (element) => isUse(element, isComponent),
+    isUse: uses,
     generalise: make,
     worth: estimate,
     ...(options.onProgress ? { onProgress: options.onProgress } : {}),
@@ -82,9 +84,14 @@ export function survey(pages: Page[], registry: Registry, options: SurveyOptions
   );
   const hopeless = groups.filter((group) => group.hopeless !== null);
   const findings = listedSeries(toFindings(chosen, hopeless, taken, at, generalising), generalising);
+  for (const { name } of findings) taken.add(name);
+  const regions = regionFindings(profiles, findings, uses, thresholds, taken, at, generalising);
+  const layoutName = ['page-layout', 'site-layout', 'whole-page'].find((name) => !taken.has(name));
+  const layout = layoutName && layoutOf(pages, layoutName, thresholds.minOccurrences, generalising);
   return {
     findings,
-    remarks: [...remarksOn(profiles), ...slipsIn(profiles, findings)],
+    regions: layout ? [layout, ...regions] : regions,
+    remarks: [...remarksOn(pagesAmong(profiles)), ...slipsIn(pagesAmong(profiles), findings)],
     cutsOf: (finding) => cutsOf(finding, findings, generalising),
   };
 }
@@ -118,6 +125,10 @@ function knownUses(profiles: Profile[], registry: Registry, at: (spot: Spot) => 
     general: null,
     payload: { pattern, rows },
   }));
+}
+
+function pagesAmong(profiles: Profile[]): Profile[] {
+  return profiles.filter(({ page }) => page.component === undefined);
 }
 
 const SHOWN_PLACES = 5;

@@ -16,9 +16,20 @@ export interface Thresholds {
   minSaving: number;
   /** most props of one component */
   maxProps: number;
+  /** least number of lines of a named block that is a region */
+  minLines: number;
+  /** so many lines make a region of a part without a name */
+  largeLines: number;
 }
 
-export const DEFAULT_THRESHOLDS: Thresholds = { minOccurrences: 2, minElements: 2, minSaving: 100, maxProps: 8 };
+export const DEFAULT_THRESHOLDS: Thresholds = {
+  minOccurrences: 2,
+  minElements: 2,
+  minSaving: 100,
+  maxProps: 8,
+  minLines: 5,
+  largeLines: 40,
+};
 
 /** A prop as a finding shows it; `values` has one entry an occurrence, null where a known component's default holds. */
 export interface FindingProp {
@@ -66,6 +77,8 @@ export interface Cut {
 
 export interface Survey {
   findings: Finding[];
+  /** what stands apart once */
+  regions: Finding[];
   remarks: Remark[];
   /** other ways to cut what a finding covers, the finding itself first */
   cutsOf: (finding: Finding) => Cut[];

@@ -1,5 +1,6 @@
 /** Fragments that are alike and not equal: parts, attributes and class words that come and go. */
 import { describe, expect, test } from '@jest/globals';
+import { DEFAULT_THRESHOLDS } from '../../../src/core/survey/types.js';
 import fc from 'fast-check';
 import { mergeRows } from '../../../src/core/infer/align.js';
 import {
@@ -12,7 +13,7 @@ import {
   type Thresholds,
 } from '../../../src/index.js';
 
-const thresholds: Thresholds = { minOccurrences: 2, minElements: 2, minSaving: -100_000, maxProps: 8 };
+const thresholds: Thresholds = { ...DEFAULT_THRESHOLDS, minSaving: -100_000 };
 const options = { thresholds, componentFolder: 'components' };
 const filler = 'It calls at every quay of the sound, wind and tide allowing, and always carries the mail.';
 

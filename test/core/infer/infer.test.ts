@@ -13,7 +13,7 @@ import {
 } from '../../../src/index.js';
 import { sites } from '../../arbitrary/pages.js';
 
-const loose: Thresholds = { minOccurrences: 2, minElements: 1, minSaving: -100_000, maxProps: 12 };
+const loose: Thresholds = { ...DEFAULT_THRESHOLDS, minElements: 1, minSaving: -100_000, maxProps: 12 };
 
 function find(pages: Record<string, string>, thresholds: Partial<Thresholds> = {}): Finding[] {
   const parsed = Object.entries(pages).map(([path, source]) => parsePage(path, source));

@@ -1,9 +1,10 @@
 /** Lists, slots and markers: whatever the occurrences hold, the page comes back, in any order of them. */
 import { describe, expect, test } from '@jest/globals';
+import { DEFAULT_THRESHOLDS } from '../../../src/core/survey/types.js';
 import fc from 'fast-check';
 import { expandPage, type Finding, parsePage, planLift, readComponents, survey } from '../../../src/index.js';
 
-const thresholds = { minOccurrences: 2, minElements: 2, minSaving: -100_000, maxProps: 8 };
+const thresholds = { ...DEFAULT_THRESHOLDS, minSaving: -100_000 };
 const options = { thresholds, componentFolder: 'components' };
 const filler = 'It calls at every quay of the sound, wind and tide allowing, and always carries the mail.';
 

@@ -1,8 +1,9 @@
 /** What components and their props are called: by what their authors wrote about them. */
 import { describe, expect, test } from '@jest/globals';
+import { DEFAULT_THRESHOLDS } from '../../../src/core/survey/types.js';
 import { type Finding, parsePage, survey } from '../../../src/index.js';
 
-const thresholds = { minOccurrences: 2, minElements: 2, minSaving: -100_000, maxProps: 8 };
+const thresholds = { ...DEFAULT_THRESHOLDS, minSaving: -100_000 };
 const options = { thresholds, componentFolder: 'components' };
 const filler = 'It calls at every quay of the sound, wind and tide allowing, and always carries the mail.';
 

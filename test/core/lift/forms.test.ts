@@ -1,9 +1,10 @@
 /** Where a use can stand: every one is a single element with exactly the range that was written. */
 import { expect, test } from '@jest/globals';
+import { DEFAULT_THRESHOLDS } from '../../../src/core/survey/types.js';
 import { expandPage, type Finding, parsePage, planLift, readComponents, survey } from '../../../src/index.js';
 import { elementsOf } from '../../../src/core/page/tree.js';
 
-const thresholds = { minOccurrences: 2, minElements: 1, minSaving: -100_000, maxProps: 12 };
+const thresholds = { ...DEFAULT_THRESHOLDS, minElements: 1, minSaving: -100_000, maxProps: 12 };
 
 function lift(source: string, tag: string, components: { path: string; source: string }[] = []) {
   const page = parsePage('p.html', source);

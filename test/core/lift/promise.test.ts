@@ -3,6 +3,7 @@
  * are tried (`npm run bench` tries 10,000).
  */
 import { expect, test } from '@jest/globals';
+import { DEFAULT_THRESHOLDS } from '../../../src/core/survey/types.js';
 import fc from 'fast-check';
 import {
   comparePages,
@@ -14,11 +15,12 @@ import {
   planLift,
   readComponents,
   survey,
+  templatesOf,
 } from '../../../src/index.js';
 import { sites } from '../../arbitrary/pages.js';
 
 const numRuns = Number(process.env.ESTRADE_CASES ?? 300);
-const thresholds = { minOccurrences: 2, minElements: 1, minSaving: -10_000, maxProps: 12 };
+const thresholds = { ...DEFAULT_THRESHOLDS, minElements: 1, minSaving: -10_000, maxProps: 12, minLines: 1 };
 
 /** Findings that do not overlap, in the order of the survey. */
 function apart(findings: Finding[]): Finding[] {
@@ -35,45 +37,55 @@ function apart(findings: Finding[]): Finding[] {
 
 const options = { thresholds, componentFolder: 'components' };
 
-test('lifted and expanded, and lifted again, every page is the same', () => {
-  const seen = { pages: 0, bytes: 0, uses: 0, second: 0 };
+test('lifted and expanded, and lifted again in pages and in templates, every page is the same', () => {
+  const seen = { pages: 0, bytes: 0, uses: 0, second: 0, templates: 0, regions: 0 };
   fc.assert(
     fc.property(sites, fc.nat(), (sources, turn) => {
       const originals = new Map(sources.map((source, i) => [i === 1 ? 'sub/p1.html' : `p${i}.html`, source]));
       let current = new Map(originals);
       let components: ComponentSource[] = [];
-      for (const round of [1, 2]) {
-        const pages = [...current].map(([path, source]) => parsePage(path, source));
-        const { findings } = survey(pages, readComponents(components), options);
-        const first = turn % (findings.length + 1);
-        const chosen = apart([...findings.slice(first), ...findings.slice(0, first)]);
+      for (const round of [1, 2, 3]) {
+        const registry = readComponents(components);
+        const pages = [...[...current].map(([path, source]) => parsePage(path, source)), ...templatesOf(registry)];
+        const { findings, regions } = survey(pages, registry, options);
+        const inside = findings.filter(({ occurrences }) => occurrences.some(({ page }) => page.component));
+        const all = [...(round === 3 ? inside : findings), ...(round === 1 ? [] : regions)];
+        const first = turn % (all.length + 1);
+        const chosen = apart([...all.slice(first), ...all.slice(0, first)]);
         // what an earlier round may have left to do by halves, the next one finds as more uses
         const some = round === 1 ? chosen.slice(0, 2) : chosen;
-        if (some.length === 0) return;
+        if (some.length === 0) continue;
         const plan = planLift({ pages, components, findings: some, componentFolder: 'components', origins: originals });
-        for (const { path, after, uses } of plan.pages) {
-          const expanded = expandPage(parsePage(path, after), plan.registry);
+        current = new Map([...current, ...plan.pages.map(({ path, after }) => [path, after] as const)]);
+        const rewritten = new Map(plan.templates.map(({ path, after }) => [path, after]));
+        components = components.map(({ path, source }) => ({ path, source: rewritten.get(path) ?? source }));
+        components = [...components, ...plan.components];
+        const after = readComponents(components);
+        for (const [path, source] of current) {
+          const expanded = expandPage(parsePage(path, source), after);
           const { same, first: difference } = comparePages(path, originals.get(path)!, expanded.text);
           expect([same, difference]).toEqual([expect.stringMatching(/^(bytes|markup)$/), null]);
           expect(expanded.problems).toEqual([]);
           for (const { start, end, component } of expanded.uses)
-            expect(after.slice(start, end)).toMatch(
+            expect(source.slice(start, end)).toMatch(
               new RegExp(`^<(${component}|template\\s+use="${component}")(\\s[^]*)?>[^]*</(${component}|template)>$`),
             );
-          seen.uses += uses;
-          seen.pages++;
           if (same === 'bytes') seen.bytes++;
-          if (round === 2) seen.second++;
         }
-        current = new Map([...current, ...plan.pages.map(({ path, after }) => [path, after] as const)]);
-        components = [...components, ...plan.components];
+        seen.pages += plan.pages.length;
+        seen.templates += plan.templates.length;
+        if (round > 1) seen.second += plan.pages.length;
+        for (const { uses } of plan.pages) seen.uses += uses;
+        seen.regions += plan.components.filter(({ path }) =>
+          regions.some(({ name }) => path.endsWith(`/${name}.html`)),
+        ).length;
       }
     }),
     { numRuns },
   );
   console.log(
-    `${numRuns} random sites: ${seen.pages} pages lifted (${seen.second} a second time), ${seen.bytes} to the byte, ${seen.uses} uses`,
+    `${numRuns} random sites: ${seen.pages} pages lifted (${seen.second} again) and ${seen.templates} templates, ${seen.regions} regions, ${seen.bytes} to the byte, ${seen.uses} uses`,
   );
   expect(seen.uses).toBeGreaterThan(numRuns / 2);
-  expect(seen.second).toBeGreaterThan(0);
+  expect(Math.min(seen.second, seen.templates, seen.regions)).toBeGreaterThan(0);
 });

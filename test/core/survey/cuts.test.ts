@@ -1,11 +1,12 @@
 /** Every way to cut, runs of siblings, and what a survey tells: on random sites and on small ones. */
 import { describe, expect, test } from '@jest/globals';
+import { DEFAULT_THRESHOLDS } from '../../../src/core/survey/types.js';
 import fc from 'fast-check';
 import { expandPage, parsePage, planLift, readComponents, survey } from '../../../src/index.js';
 import { echoesIn } from '../../../src/core/survey/echoes.js';
 import { sites } from '../../arbitrary/pages.js';
 
-const thresholds = { minOccurrences: 2, minElements: 2, minSaving: -100_000, maxProps: 8 };
+const thresholds = { ...DEFAULT_THRESHOLDS, minSaving: -100_000 };
 const options = { thresholds, componentFolder: 'components' };
 const filler = 'It calls at every quay of the sound, wind and tide allowing, and always carries the mail.';
 

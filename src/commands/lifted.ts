@@ -1,0 +1,125 @@
+/** How a lift is told: as a patch, in a terminal, as JSON. */
+import { placeText } from '../core/errors.js';
+import type { LiftPlan } from '../core/lift/plan.js';
+import type { Unified } from '../core/lift/unify.js';
+import { lineCount } from '../core/page/parse.js';
+import type { Sameness } from '../core/page/same.js';
+import { count, dim, green, number, terminalWidth, yellow } from '../terminal/style.js';
+import { oneLine, table } from '../terminal/table.js';
+import { encode } from '../workspace/encoding.js';
+import { print } from './context.js';
+import type { Lifted } from './lift.js';
+
+/** Prints what would change as a patch for `git apply`. */
+export async function printPatch({ plan, surveyed }: Lifted): Promise<void> {
+  const { unifiedDiff } = await import('../terminal/diff.js');
+  const utf8 = (text: string) => Buffer.from(text);
+  for (const { path, text } of plan.data)
+    process.stdout.write(unifiedDiff({ path, before: null, after: text, encode: utf8 }));
+  for (const { path, source } of plan.components)
+    process.stdout.write(unifiedDiff({ path, before: null, after: source, encode: utf8 }));
+  for (const { path, before, after } of [...plan.templates, ...plan.pages]) {
+    const file = surveyed.files.get(path)!;
+    process.stdout.write(unifiedDiff({ path, before, after, encode: (text) => encode(text, { ...file, bom: false }) }));
+  }
+}
+
+/** Prints what was written, and how it is proven. */
+export function printLift({ findings, plan, unified: changes }: Lifted): void {
+  const rows = findings.flatMap((finding) => {
+    const uses = plan.uses.get(finding.name) ?? 0;
+    const path =
+      finding.component?.path ?? plan.components.find((each) => each.path.endsWith(`/${finding.name}.html`))?.path;
+    // one without uses in pages stands in the templates of others
+    return path === undefined || (uses === 0 && finding.component !== null)
+      ? []
+      : [[finding.name, uses === 0 ? 'in others' : number(uses), path]];
+  });
+  print(
+    table(
+      [{ title: 'component' }, { title: 'uses', align: 'right', fixed: true }, { title: 'file' }],
+      rows,
+      terminalWidth(),
+    ),
+  );
+  const { before, after } = lines(plan);
+  const tally = tallyOf([...plan.pages, ...plan.proven].map(({ same }) => same));
+  const rewritten = [count(plan.pages.length, 'page'), count(plan.templates.length, 'component')].filter(
+    (told) => !told.startsWith('0 '),
+  );
+  print(
+    `\n${rewritten.join(' and ')} rewritten: ${number(before)} lines became ${number(after)}, components included.`,
+  );
+  if (plan.data.length > 0) print(`Lists too long for a page: ${plan.data.map(({ path }) => path).join(', ')}.`);
+  print(`${green('Proven from disk:')} ${tally}${changes.length > 0 ? ', but for what is unified' : ''}.`);
+  for (const each of changes) print(`${yellow('unified')}  ${unifiedText(each)}`);
+  for (const each of alikeLeft(plan.leftOut)) print(yellow(`left as it was: ${each}`));
+  print(dim('Next: estrade check, estrade expand --out dist; estrade undo takes this back'));
+}
+
+/** What is left for one reason, by its first place. */
+export function alikeLeft(leftOut: LiftPlan['leftOut']): string[] {
+  const groups = new Map<string, LiftPlan['leftOut']>();
+  for (const each of leftOut) {
+    const key = `${each.finding} ${each.why}`;
+    groups.set(key, [...(groups.get(key) ?? []), each]);
+  }
+  return [...groups.values()].map(([first, ...more]) =>
+    more.length === 0 ? leftOutText(first!) : `${leftOutText(first!)} (and ${count(more.length, 'place')} more)`,
+  );
+}
+
+/** `page:line:column: prop "was" became "now"`. */
+export function unifiedText({ prop, was, now, ...place }: Unified): string {
+  return `${placeText(place)}: ${prop} "${oneLine(was)}" became "${oneLine(now)}"`;
+}
+
+function leftOutText({ finding, path, line, column, why }: LiftPlan['leftOut'][number]): string {
+  return `${path}:${line}:${column} (${finding}): ${why}`;
+}
+
+function lines(plan: LiftPlan): { before: number; after: number } {
+  const sum = (sources: string[]) => sources.reduce((total, source) => total + lineCount({ source }), 0);
+  return {
+    before: sum([...plan.pages, ...plan.templates].map(({ before }) => before)),
+    after: sum([
+      ...[...plan.pages, ...plan.templates].map(({ after }) => after),
+      ...plan.components.map(({ source }) => source),
+      ...plan.data.map(({ text }) => text),
+    ]),
+  };
+}
+
+/** `12 pages to the byte, 1 as markup`. */
+export function tallyOf(samenesses: Sameness[]): string {
+  const of = (same: Sameness) => samenesses.filter((each) => each === same).length;
+  const parts = [`${count(of('bytes'), 'page')} the same to the byte`];
+  if (of('markup') > 0) parts.push(`${of('markup')} as markup (indentation differs)`);
+  if (of('different') > 0) parts.push(`${of('different')} different`);
+  return parts.join(', ');
+}
+
+export function liftJson({ findings, plan, written, unified: changes }: Lifted) {
+  return {
+    format: 1,
+    written,
+    components: findings
+      .filter(
+        ({ name }) =>
+          (plan.uses.get(name) ?? 0) > 0 || plan.components.some(({ path }) => path.endsWith(`/${name}.html`)),
+      )
+      .map((finding) => ({
+        name: finding.name,
+        path: plan.registry.get(finding.name)!.path,
+        new: finding.component === null,
+        uses: plan.uses.get(finding.name) ?? 0,
+      })),
+    data: plan.data.map(({ path }) => path),
+    pages: plan.pages.map(({ path, uses, same }) => ({ path, uses, same })),
+    templates: plan.templates.map(({ path, uses }) => ({ path, uses })),
+    proven: plan.proven,
+    lines: lines(plan),
+    leftOut: plan.leftOut,
+    unified: changes,
+  };
+}

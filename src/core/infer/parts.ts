@@ -1,0 +1,36 @@
+/** The parts of an attribute's value: class words, and the sides of style declarations. */
+import { allEqual, type Hole, spelled } from './pattern.js';
+import { commonStem, wordHoles } from './words.js';
+
+/** What stands between the parts of a value; placeholders are not taken apart. */
+export const PARTS: Record<string, RegExp> = {
+  class: /([\t\n\f\r ]+)(?![^{}]*\}\})/,
+  style: /([:;][\t\n\f\r ]*)(?![^{}]*\}\})/,
+};
+
+export type PartHole = Pick<Hole, 'part' | 'values' | 'before'> & Partial<Pick<Hole, 'kind' | 'words' | 'otherwise'>>;
+
+/** Splits a class or style value into parts where all occurrences have the same parts but for some; else the whole. */
+export function partHoles(name: string, raws: (string | null)[]): PartHole[] {
+  const whole: PartHole[] = [{ part: null, values: raws.map(spelled), before: '' }];
+  const pattern = PARTS[name];
+  if (pattern === undefined) return whole;
+  const rows = raws.map((raw) => raw?.split(pattern) ?? null);
+  const first = rows.find((row) => row !== null)!;
+  const alike = (row: string[] | null) =>
+    row === null || (row.length === first.length && row.every((part, i) => i % 2 === 0 || part === first[i]));
+  if (!rows.every(alike)) return name === 'class' ? (wordHoles(raws) ?? whole) : whole;
+  const holes: PartHole[] = [];
+  for (let part = 0; part < first.length; part += 2) {
+    const column = rows.map((row) => row?.[part] ?? null);
+    if (allEqual(column, (each) => each)) continue;
+    if (name === 'style' && part % 4 === 0) return whole;
+    const before = name === 'class' ? commonStem(column.filter((each) => each !== null)) : '';
+    holes.push({
+      part,
+      values: column.map((each) => (each === null ? null : spelled(each.slice(before.length)))),
+      before,
+    });
+  }
+  return holes;
+}

@@ -1,0 +1,101 @@
+/** Class words that come and go, or exclude each other, as holes of a class attribute. */
+import { mergeRows } from './align.js';
+import type { PartHole } from './parts.js';
+import { spelled, type Value } from './pattern.js';
+
+/** How many class words may come and go by themselves, and how many words one place may choose from. */
+const MAX_FLAGS = 3;
+const MAX_CHOICE = 8;
+
+/** A class word with the white space before it, or white space at the end. */
+const UNIT = /[\t\n\f\r ]*[^\t\n\f\r ]+|[\t\n\f\r ]+$/g;
+/** What may stand in a text within a placeholder. */
+const SAFE = /^ *[\w:/.%#!@[\]()-]*$/;
+
+/**
+ * Class words as a set that is written in one order: those that come and go become flags, and those of one stem that
+ * exclude each other a choice. Null when the words do not fit into one order.
+ */
+export function wordHoles(raws: (string | null)[]): PartHole[] | null {
+  const rows = raws.map((raw): string[] | null => (raw === null ? null : (raw.match(UNIT) ?? [])));
+  const columns = mergeRows(rows.map((row) => row?.map((unit) => `${unit}\u0000`).join('') ?? null));
+  if (columns === null) return null;
+  const order = columns.map((column) => {
+    const row = column.findIndex((i) => i !== -1);
+    return rows[row]![column[row]!]!;
+  });
+  const has = (row: string[] | null, unit: string) => row === null || row.includes(unit);
+  const optional = order.filter((unit) => !rows.every((row) => has(row, unit)));
+  // without a constant word before them there is nothing that a space could follow
+  if (optional.length === 0 || new Set(order).size < order.length || optional[0] === order[0]) return null;
+  if (!optional.every((unit) => SAFE.test(unit)) || order.some((unit) => unit.includes('{{'))) return null;
+  const choice = choiceOf(optional, rows);
+  const units = order.filter((unit) => !choice.includes(unit) || unit === choice[0]);
+  const ordered = (row: string[]) =>
+    units.flatMap((unit) => (unit === choice[0] ? choice : [unit]).filter((each) => row.includes(each)));
+  if (rows.some((row) => row !== null && ordered(row).join('') !== row.join(''))) return null;
+  const stem = commonStem(choice);
+  const parts: (PartHole | string)[] = [];
+  for (const unit of units) {
+    if (!optional.includes(unit)) {
+      parts.push(unit);
+      continue;
+    }
+    if (unit === choice[0]) {
+      const values = rows.map((row) => row?.find((each) => choice.includes(each))?.slice(stem.length) ?? null);
+      parts.push({ kind: 'word', part: null, values: values.map(spelled), before: stem });
+      continue;
+    }
+    const values = rows.map((row) => row?.includes(unit) ?? null);
+    const last = parts.at(-1);
+    const flag = typeof last === 'object' && typeof isThere(last) === 'boolean' ? last : null;
+    // words that come together are one flag, and those that stand in their place its other side
+    if (flag !== null && sameAs(flag.values, values) && flag.otherwise === undefined) flag.before += unit;
+    else if (flag !== null && isOpposite(flag.values, values)) flag.otherwise = (flag.otherwise ?? '') + unit;
+    else parts.push({ kind: 'word', part: null, values, before: unit });
+  }
+  const words = parts.map((part) => (typeof part === 'string' ? part : null));
+  const holes = parts.flatMap((part, at) => (typeof part === 'string' ? [] : [{ ...part, part: at, words }]));
+  return holes.filter((hole) => typeof isThere(hole) === 'boolean').length > MAX_FLAGS ? null : holes;
+}
+
+function isThere({ values }: PartHole): Value {
+  return values.find((value) => value !== null)!;
+}
+
+function sameAs(values: Value[], others: Value[]): boolean {
+  return values.every((value, i) => value === others[i]);
+}
+
+function isOpposite(values: Value[], others: Value[]): boolean {
+  return values.every((value, i) => value === null || (typeof value === 'boolean' && value !== others[i]));
+}
+
+/** The most words of one stem of which each row has exactly one, or else at most one; none when there are not two. */
+function choiceOf(optional: string[], rows: (string[] | null)[]): string[] {
+  const there = rows.filter((row) => row !== null);
+  const stems = new Map<string, string[]>();
+  for (const word of optional) {
+    const stem = /^.*[-_]/.exec(word)?.[0] ?? '';
+    if (stem !== '') stems.set(stem, [...(stems.get(stem) ?? []), word]);
+  }
+  let best: string[] = [];
+  for (const words of stems.values()) {
+    if (words.length < 2 || words.length > MAX_CHOICE) continue;
+    const count = (set: string[]) => there.map((row) => set.filter((word) => row.includes(word)).length);
+    const sets = Array.from({ length: 1 << words.length }, (_, bits) => words.filter((_, i) => (bits >> i) & 1));
+    const exact = sets.filter((set) => set.length > 1 && count(set).every((each) => each === 1));
+    const loose = count(words).every((each) => each <= 1) ? [words] : [];
+    for (const set of [...exact, ...loose]) if (set.length > best.length) best = set;
+  }
+  return best;
+}
+
+/** The longest common start that ends in a hyphen or underscore and leaves something of every word. */
+export function commonStem(column: string[]): string {
+  if (column.some((word) => word.includes('{{'))) return '';
+  let stem = column[0] ?? '';
+  for (const word of column) while (!word.startsWith(stem)) stem = stem.slice(0, -1);
+  stem = /^.*[-_]/.exec(stem)?.[0] ?? '';
+  return column.some((word) => word === stem) ? '' : stem;
+}

@@ -1,0 +1,124 @@
+/**
+ * Unifies what drifted: pages that say otherwise get what most say, as static pages. They are made by the same code as
+ * any expansion, from the component with the usual values, so that URLs and indentation are those of the page.
+ */
+import type { ComponentSource } from '../component/read.js';
+import { readComponents } from '../component/read.js';
+import type { Registry } from '../component/model.js';
+import { Problem } from '../errors.js';
+import { giveNames } from '../infer/generalise.js';
+import { isText, spelled } from '../infer/pattern.js';
+import { componentFile } from '../infer/template.js';
+import { type Page, parsePage, placeAt } from '../page/parse.js';
+import { comparePages } from '../page/same.js';
+import type { Element } from '../page/tree.js';
+import { moveUrls } from '../page/url.js';
+import { type Drift, driftText } from '../survey/drift.js';
+import type { Finding } from '../survey/types.js';
+import { expandedAt, formAt, type Lifted, useAt } from './rewrite.js';
+
+/** What a page says otherwise now. */
+export interface Unified {
+  path: string;
+  line: number;
+  column: number;
+  prop: string;
+  was: string;
+  now: string;
+}
+
+export interface Drifted {
+  finding: Finding;
+  drifts: Drift[];
+}
+
+interface Edit {
+  start: number;
+  end: number;
+  text: string;
+}
+
+/**
+ * The pages on which findings drifted, as they are once they say what most say, by path; and what changes on them.
+ * @throws Problem (exit 1) where that cannot be said without changing anything else
+ */
+export function unify(
+  drifted: Drifted[],
+  components: ComponentSource[],
+  before: Registry,
+  componentFolder: string,
+): { pages: Map<string, Page>; changes: Unified[] } {
+  const edits = new Map<Page, Edit[]>();
+  const changes: Unified[] = [];
+  for (const { finding, drifts } of drifted) {
+    const { props, slots, ...general } = giveNames(finding.general!);
+    const file = componentFile(finding.name, { ...general, props, slots });
+    const path = `${componentFolder}/${finding.name}.html`;
+    const registry = readComponents([...components, { path, source: file }], before.data);
+    const keeping = { folder: '', limit: Infinity, files: new Map<string, string>() };
+    const lifted = {
+      finding,
+      file,
+      props,
+      slots,
+      covered: new Set<Element>(),
+      apart: true,
+      keeping,
+      verdicts: new Map(),
+    };
+    for (const index of new Set(drifts.flatMap(({ places }) => places.map((place) => place.index)))) {
+      const { page, element, end } = finding.occurrences[index]!;
+      const mine = drifts.filter(({ places }) => places.some((place) => place.index === index));
+      const text = usualText(lifted, index, mine, registry, before);
+      edits.set(page, [...(edits.get(page) ?? []), { start: element.start, end, text }]);
+      changes.push(...mine.map((drift) => changeAt(index, drift)));
+    }
+  }
+  const pages = new Map([...edits].map(([page, some]) => [page.path, parsePage(page.path, edited(page, some))]));
+  return { pages, changes };
+}
+
+/** A fragment with the usual values in the place of its own. */
+function usualText(lifted: Lifted, index: number, drifts: Drift[], registry: Registry, before: Registry): string {
+  const { name, occurrences } = lifted.finding;
+  const occurrence = occurrences[index]!;
+  const { page, element, end, folder } = occurrence;
+  const written = (some: Lifted) =>
+    expandedAt(occurrence, useAt({ lifted: some, index, element, end, form: formAt(some, index) }), registry);
+  const whole = (text: string) => page.source.slice(0, element.start) + text + page.source.slice(end);
+  const original = whole(expandedAt(occurrence, page.source.slice(element.start, end), before));
+  const { same, first } = comparePages(page.path, original, whole(written(lifted)));
+  if (same === 'different')
+    throw new Problem(`${name} cannot be unified here: ${first!.what}`, {
+      exit: 1,
+      place: placeAt(page, element.start),
+      hint: 'nothing was written; mend this page by hand, or leave it as it is',
+    });
+  const props = lifted.props.map((prop) => {
+    const drift = drifts.find((each) => each.prop === prop.name);
+    if (drift === undefined) return prop;
+    const { usual, usualAt } = drift;
+    const from = occurrences[usualAt]!.folder;
+    const moves = prop.type === 'url' && isText(usual) && from !== null && folder !== null;
+    const raw = moves ? moveUrls(usual.raw, 'url', from, folder) : null;
+    return { ...prop, values: prop.values.with(index, raw === null ? usual : spelled(raw)) };
+  });
+  return written({ ...lifted, props });
+}
+
+function changeAt(index: number, drift: Drift): Unified {
+  const { value, place } = drift.places.find((each) => each.index === index)!;
+  return { ...place, prop: drift.prop, was: driftText(value, drift), now: driftText(drift.usual, drift) };
+}
+
+/** The source with the outermost edits made. */
+function edited({ source }: Page, edits: Edit[]): string {
+  let text = '';
+  let at = 0;
+  for (const edit of edits.sort((a, b) => a.start - b.start || b.end - a.end)) {
+    if (edit.start < at) continue;
+    text += source.slice(at, edit.start) + edit.text;
+    at = edit.end;
+  }
+  return text + source.slice(at);
+}

@@ -1,0 +1,108 @@
+/**
+ * Drift: a part that pages share, and a few of them say otherwise where most agree. What differs from page to page on
+ * purpose (the current page in a menu, a title) is no drift.
+ */
+import type { Place } from '../errors.js';
+import { giveNames, type InferredProp } from '../infer/generalise.js';
+import { isText, keyOf, type Occurrence, type Pattern, type Value } from '../infer/pattern.js';
+import { type Page, placeAt } from '../page/parse.js';
+import { type Element, elementsOf, textOf } from '../page/tree.js';
+import { blockOf } from './alike.js';
+import { occurrenceOf } from './groups.js';
+import { comparable } from './slips.js';
+import type { Finding } from './types.js';
+
+export interface Drift {
+  prop: string;
+  /** what most pages have, and at which occurrence it is read */
+  usual: Value;
+  usualAt: number;
+  /** how many have it */
+  count: number;
+  /** the others */
+  places: { index: number; value: Value; place: Place }[];
+  /** of a part that comes and goes: its text */
+  part: string | null;
+}
+
+/** So many must agree, and so much of all. */
+const MAJORITY = 3;
+const SHARE = 0.75;
+
+/** Words that mark the current page. */
+const CURRENT = /(^|[-_ ])(active|current|selected)$/;
+
+/** Where pages drifted apart; none for what is no part that pages share. */
+export function driftIn(finding: Finding): Drift[] {
+  const { occurrences } = finding;
+  const pages = new Set(occurrences.map(({ page }) => page));
+  if (finding.component !== null || pages.size <= MAJORITY || pages.size < occurrences.length) return [];
+  const general = giveNames(finding.general!);
+  return general.props.flatMap((prop): Drift[] => {
+    const blocks = general.blocks.filter((block) => block.prop === prop);
+    const isMarker = [...prop.holes, ...blocks].some(({ equals }) => equals !== undefined) || marksCurrent(prop);
+    if (prop.type === 'list' || prop.type === 'handler' || isMarker) return [];
+    const texts = comparable(general, prop);
+    // white space is no difference that anyone means
+    const keys = prop.values.map((value, i) => (texts[i] ?? keyOf(value)).replace(/\s+/g, ' '));
+    const counts = new Map<string, number>();
+    for (const key of keys) counts.set(key, (counts.get(key) ?? 0) + 1);
+    const [[most, count]] = [...counts].sort((a, b) => b[1] - a[1]) as [[string, number]];
+    if (counts.size < 2 || count < MAJORITY || count < keys.length * SHARE) return [];
+    const usualAt = keys.indexOf(most);
+    const places = keys.flatMap((key, index) =>
+      key === most
+        ? []
+        : [{ index, value: prop.values[index]!, place: placeOf(general.occurrences[index]!, prop, index) }],
+    );
+    const part = blocks.length === 0 ? null : partText(blocks.flatMap(({ patterns }) => patterns));
+    return [{ prop: prop.name, usual: prop.values[usualAt]!, usualAt, count, places, part }];
+  });
+}
+
+function marksCurrent({ holes }: InferredProp): boolean {
+  return holes.some(({ attr, before }) => attr === 'aria-current' || (attr === 'class' && CURRENT.test(before.trim())));
+}
+
+function partText(patterns: Pattern[]): string {
+  const nodes = patterns.flatMap(({ nodes: each }) => each.find((node) => node?.kind === 'element') ?? []);
+  return nodes.map((node) => textOf(node) || (node.kind === 'element' ? `<${node.tag}>` : '')).join(' ');
+}
+
+/** What looks like a part that most pages share, on pages that have none of it: too different to be one component. */
+export function strangersTo({ occurrences }: Finding, pages: Page[]): Occurrence[] {
+  const covered = new Set(occurrences.map(({ page }) => page));
+  const others = pages.filter((page) => !covered.has(page) && page.component === undefined);
+  if (covered.size < MAJORITY || covered.size < occurrences.length || others.length >= covered.size) return [];
+  const { element, page: first } = occurrences[0]!;
+  const block = blockOf(element);
+  const isLike = (other: Element) =>
+    other.start >= 0 &&
+    other.tag === element.tag &&
+    blockOf(other) === block &&
+    (block !== '' || (LANDMARKS.has(other.tag) && other.parent?.kind === element.parent?.kind));
+  // a page has one of what is shared, or it has something else
+  const ones = (page: Page) => {
+    const found = elementsOf(page.root).filter(isLike);
+    return found.length === 1 ? found : [];
+  };
+  return ones(first).length === 0
+    ? []
+    : others.flatMap((page) => ones(page).map((found) => occurrenceOf(page, found, null)));
+}
+
+const LANDMARKS = new Set(['header', 'footer', 'nav', 'aside']);
+
+/** Where an occurrence says what the prop tells. */
+function placeOf({ page, element }: Occurrence, { holes }: InferredProp, index: number): Place {
+  const node = holes[0]?.pattern.nodes[index];
+  return placeAt(page, Math.max(0, node && node.start >= 0 ? node.start : element.start));
+}
+
+/** A value as drift tells it. */
+export function driftText(value: Value, { part }: Drift): string {
+  if (isText(value)) return value.value;
+  if (Array.isArray(value)) return `${value.length} records`;
+  if (part !== null && part !== '') return value === true ? part : '(none)';
+  return value === true ? 'yes' : value === false ? 'no' : '(none)';
+}

@@ -1,0 +1,112 @@
+/**
+ * The frame that whole pages share: what stands in their heads and around their contents, as one component with slots.
+ * Its template holds the tags of `html`, `head` and `body`, which the parser passes over in a template; so they must be
+ * the same on all pages, to the letter. The doctype stays in the page.
+ */
+import { frameOf, type General, type Generalising, giveNames } from '../infer/generalise.js';
+import { type Occurrence, rangeAt, RUN, type SlotPattern } from '../infer/pattern.js';
+import { folderOfPage } from '../component/expand.js';
+import type { Page } from '../page/parse.js';
+import { type Child, type Element, elementsOf, HTML } from '../page/tree.js';
+import { offered } from './findings.js';
+import type { Finding } from './types.js';
+
+interface Whole {
+  occurrence: Occurrence;
+  /** where the head ends and the body begins */
+  between: [number, number];
+  /** the tags of the frame */
+  tags: string;
+}
+
+/** The layout of the pages that share most of one; null where fewer than `least` do. It is never recommended. */
+export function layoutOf(pages: Page[], name: string, least: number, options: Generalising): Finding | null {
+  const byTags = new Map<string, Whole[]>();
+  for (const page of pages) {
+    const whole = page.component === undefined ? wholeOf(page) : null;
+    if (whole === null) continue;
+    const alike = byTags.get(whole.tags);
+    if (alike === undefined) byTags.set(whole.tags, [whole]);
+    else alike.push(whole);
+  }
+  const [most] = [...byTags.values()].sort((a, b) => b.length - a.length);
+  if (most === undefined || most.length < least) return null;
+  const occurrences = most.map(({ occurrence }) => occurrence);
+  const make = (some: Whole[]): General | null => {
+    const crosses = (slot: SlotPattern) =>
+      some.some(({ between: [from, to] }, i) => {
+        const range = rangeAt(slot, i);
+        return range !== null && range[0] < to && range[1] > from;
+      });
+    const places = some.map(({ occurrence }) => occurrence);
+    for (const bare of [false, true]) {
+      const general = frameOf(places, options, bare);
+      if (general !== null && !general.slots.some(crosses)) return giveNames(general);
+    }
+    return null;
+  };
+  // some pages tell whether there is one; all are looked at when someone asks for it
+  const step = Math.max(1, Math.floor(most.length / SAMPLE));
+  const sample = make(most.filter((_, i) => i % step === 0));
+  const reason = 'the frame of whole pages is only offered';
+  return sample === null ? null : offered({ name, kind: 'frame', reason, occurrences }, () => make(most) ?? sample);
+}
+
+/** About so many pages tell whether there is a layout. */
+const SAMPLE = 8;
+
+function wholeOf(page: Page): Whole | null {
+  const html = page.root.children.find((child) => child.kind === 'element');
+  const [head, body] = ['head', 'body'].map((tag) => childOf(html, tag));
+  const parts = [html, head, body];
+  if (!parts.every((part): part is Element => part !== undefined && part.start >= 0 && part.closeStart >= 0))
+    return null;
+  // URLs resolve against a base, and that would be out of sight
+  if (elementsOf(page.root).some(({ tag }) => tag === 'base')) return null;
+  const [top, first, second] = parts as [Element, Element, Element];
+  const { source } = page;
+  const close = second.closeStart;
+  const children = top.children
+    .flatMap((child): Child[] => (child === first || child === second ? child.children : [child]))
+    .flatMap((child) => upTo(close, child, source));
+  const inOrder = children.every(
+    ({ start, end }, i) => start >= 0 && end >= start && end <= close && (children[i - 1]?.end ?? top.openEnd) <= start,
+  );
+  if (!inOrder || children.length === 0) return null;
+  const element: Element = {
+    kind: 'element',
+    tag: RUN,
+    ns: HTML,
+    attrs: [],
+    children,
+    parent: page.root,
+    start: top.start,
+    openEnd: top.start,
+    closeStart: close,
+    end: top.end,
+    at: -1,
+  };
+  const tags = [
+    source.slice(top.start, first.openEnd),
+    source.slice(first.closeStart, second.openEnd),
+    source.slice(second.closeStart, top.end),
+  ].map((text) => text.replace(/[\t\f\r ]*\n\s*/g, '\n'));
+  return {
+    occurrence: { page, element, end: top.end, folder: folderOfPage(page) },
+    between: [first.closeStart, second.openEnd],
+    tags: tags.join('\n'),
+  };
+}
+
+/** A node as far as it stands before the end of the body; the parser takes white space after that into it. */
+function upTo(close: number, node: Child, source: string): Child[] {
+  if (node.start >= close) return [];
+  if (node.kind !== 'text' || node.end <= close || node.value.trim() !== '') return [node];
+  return [{ ...node, end: close, value: source.slice(node.start, close).replace(/\r\n?/g, '\n') }];
+}
+
+function childOf(parent: Child | undefined, tag: string): Element | undefined {
+  return parent?.kind === 'element'
+    ? parent.children.find((child): child is Element => child.kind === 'element' && child.tag === tag)
+    : undefined;
+}
