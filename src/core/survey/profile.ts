@@ -204,7 +204,9 @@ function liftOf(element: Element, i: number, lift: Uint8Array, size: Uint32Array
   const tiled = tiles(element, element.openEnd, contentEnd);
   if (element.tag === 'slot' || (element.tag === 'template' && element.attrs.some((attr) => RESERVED.has(attr.name))))
     return own && !tiled ? Lift.misnested : Lift.reserved;
-  let state: LiftState = tiled ? Lift.yes : Lift.unsure;
+  // in a cell, a select is closed by the next tag of a table; parsed alone it would skip that tag
+  const closed = element.tag !== 'select' || element.closeStart >= 0;
+  let state: LiftState = tiled && closed ? Lift.yes : Lift.unsure;
   let next = i + 1;
   const stop = i + size[i]!;
   while (next < stop) {
