@@ -67,7 +67,12 @@ describe('source ranges', () => {
     ['what holds such a copy', '<a>x<div><a>y</a></div></a>', 'div', 0],
     ['a table whose content is moved before it', '<table><div>x</div><tr><td>y</td></tr></table>', 'table', 0],
     ['the body', '<p>x</p>', 'body', 0],
-    ['what holds a select that a table cuts short', '<table><td><div><select>a<table><td>x</table></div></table>', 'div', 0],
+    [
+      'what holds a select that a table cuts short',
+      '<table><td><div><select>a<table><td>x</table></div></table>',
+      'div',
+      0,
+    ],
   ])('%s is not liftable', (_, body, tag, nth) => {
     const page = parsePage('p.html', `<!DOCTYPE html><body>${body}</body>`);
     const { elements, lift } = profile(page);
