@@ -17,6 +17,8 @@ import { table } from '../terminal/table.js';
 import { digest } from '../workspace/files.js';
 import { Journal } from '../workspace/journal.js';
 import { loadPages, openProject, type Project, storiesOf } from '../workspace/project.js';
+import { loadStylesheets } from '../workspace/stylesheets.js';
+import type { CheckedSheet } from './checked-styles.js';
 import { print, printJson, tellNotices, tellUnreadable } from './context.js';
 import { tallyOf, unifiedText } from './lifted.js';
 import type { Unreadable } from '../workspace/files.js';
@@ -38,6 +40,7 @@ export interface CheckProblem extends Place {
 
 export interface Checked {
   pages: CheckedPage[];
+  stylesheets: CheckedSheet[];
   problems: CheckProblem[];
   /** what pages say otherwise than they did, because it was asked for */
   unified: Unified[];
@@ -53,9 +56,10 @@ export async function checkProject(cwd: string): Promise<Checked> {
   const { pages, files, unreadable } = await loadPages(project, project.root, []);
   const stories = storiesOf(project.entries);
   const journal = new Journal(project.root);
-  const edited = editedFiles(project, (path) => files.get(path)?.bytes);
+  const sheets = project.registry.size > 0 || stories.size > 0 ? await loadStylesheets(project) : null;
+  const edited = editedFiles(project, (path) => (files.get(path) ?? sheets?.files.get(path))?.bytes);
   const unified = project.entries.flatMap((entry) => entry.unified ?? []);
-  const checked: Checked = { pages: [], problems: [], unified, unreadable, passed: true };
+  const checked: Checked = { pages: [], stylesheets: [], problems: [], unified, unreadable, passed: true };
   const used = new Set<string>();
   for (const page of pages) {
     const story = stories.get(page.path);
@@ -81,10 +85,10 @@ export async function checkProject(cwd: string): Promise<Checked> {
     checked.problems.push(...unknownUses(page, project, edited.names));
   }
   for (const [path, story] of stories)
-    if (story.origin !== null && !pages.some((page) => page.path === path))
+    if (story.origin !== null && !pages.some((page) => page.path === path) && sheets?.files.has(path) !== true)
       checked.problems.push({
-        kind: 'page-gone',
-        message: 'this page was lifted and is gone',
+        kind: path.endsWith('.css') ? 'stylesheet-gone' : 'page-gone',
+        message: `this ${path.endsWith('.css') ? 'stylesheet' : 'page'} was lifted and is gone`,
         severity: 'warning',
         path,
         line: 1,
@@ -101,9 +105,16 @@ export async function checkProject(cwd: string): Promise<Checked> {
       });
   }
   checked.problems.push(...missingFiles(pages, project));
+  if (sheets !== null && sheets.sources.size > 0 && !checked.problems.some(({ kind }) => kind === 'unreadable-use')) {
+    const { checkStyles } = await import('./checked-styles.js');
+    const styles = checkStyles(project, pages, sheets, stories, edited.changed);
+    checked.stylesheets = styles.sheets;
+    checked.problems.push(...styles.problems);
+  }
   checked.passed =
-    checked.pages.every(({ same, edited: mine }) => same !== 'different' || mine.length > 0) &&
-    checked.problems.every(({ severity }) => severity === 'warning');
+    [...checked.pages, ...checked.stylesheets].every(
+      ({ same, edited: mine }) => same !== 'different' || mine.length > 0,
+    ) && checked.problems.every(({ severity }) => severity === 'warning');
   return checked;
 }
 
@@ -188,6 +199,7 @@ export function define(program: Command): void {
           format: 1,
           passed: checked.passed,
           pages: checked.pages,
+          stylesheets: checked.stylesheets,
           unified: checked.unified,
           problems: checked.problems,
         });
@@ -196,17 +208,17 @@ export function define(program: Command): void {
     });
 }
 
-function printCheck({ pages, problems, unified, passed }: Checked): void {
+function printCheck({ pages, stylesheets, problems, unified, passed }: Checked): void {
   if (pages.length === 0) print('No page here has been lifted, so there is nothing to prove.');
   else {
-    const rows = pages.map(({ path, same, first, edited }) => [
+    const rows = [...pages, ...stylesheets].map(({ path, same, first, edited }) => [
       path,
       same === 'different' ? (edited.length > 0 ? yellow('edited') : red('different')) : green(same),
       same === 'different' ? `${first!.line}:${first!.column} ${first!.what}` : '',
       same !== 'different' ? '' : edited.join(', '),
     ]);
     const columns = [
-      { title: 'page' },
+      { title: stylesheets.length > 0 ? 'file' : 'page' },
       { title: 'same', fixed: true },
       { title: 'first difference to the original' },
       { title: 'you edited' },
@@ -220,11 +232,23 @@ function printCheck({ pages, problems, unified, passed }: Checked): void {
   for (const each of unified) print(`${dim('unified')}  ${unifiedText(each)}`);
   for (const problem of problems)
     print(`${problem.severity === 'error' ? red('wrong') : yellow('note')}  ${placeText(problem)}: ${problem.message}`);
-  const own = pages.filter(({ same, edited }) => same === 'different' && edited.length > 0).length;
+  const own = [...pages, ...stylesheets].filter(({ same, edited }) => same === 'different' && edited.length > 0).length;
   const proven = pages.filter(({ same, edited }) => same !== 'different' || edited.length === 0);
   if (proven.length > 0)
     print(
-      `${passed ? green('Proven:') : red('Not proven:')} ${tallyOf(proven.map(({ same }) => same))}${unified.length > 0 ? ', but for what was unified' : ''}.`,
+      `${passed ? green('Proven:') : red('Not proven:')} ${tallyOf(proven.map(({ same }) => same))}${sheetTally(stylesheets)}${unified.length > 0 ? ', but for what was unified' : ''}.`,
     );
-  if (own > 0) print(dim(`${count(own, 'page')} made of what you edited: the difference is yours.`));
+  if (own > 0) print(dim(`${count(own, 'file')} made of what you edited: the difference is yours.`));
+}
+
+/** `; the stylesheet to the byte`, of those that were not edited. */
+function sheetTally(sheets: CheckedSheet[]): string {
+  const of = (same: CheckedSheet['same']) =>
+    sheets.filter((each) => each.same === same && (same !== 'different' || each.edited.length === 0)).length;
+  const parts = [
+    [of('bytes'), 'to the byte'],
+    [of('cascade'), 'with the same declarations winning'],
+    [of('different'), 'different'],
+  ] as const;
+  return parts.flatMap(([many, how]) => (many === 0 ? [] : [`, ${count(many, 'stylesheet')} ${how}`])).join('');
 }

@@ -8,15 +8,15 @@ import { count, dim, yellow } from '../terminal/style.js';
 import { progress } from '../terminal/progress.js';
 import { encode } from '../workspace/encoding.js';
 import { type Output, type OutputFile, otherFiles, outputFolder, writeOutput } from '../workspace/output.js';
-import { loadPages, openProject } from '../workspace/project.js';
+import { loadPages, openProject, type Project } from '../workspace/project.js';
+import { readSource, type Unreadable } from '../workspace/files.js';
 import { print, printJson, tellNotices, tellUnreadable } from './context.js';
-import type { Unreadable } from '../workspace/files.js';
 
 export interface ExpandedSite extends Output {
   pages: number;
   uses: number;
   copied: number;
-  problems: UseProblem[];
+  problems: Pick<UseProblem, 'message' | 'place'>[];
   unreadable: Unreadable[];
 }
 
@@ -27,7 +27,7 @@ export async function expandProject(cwd: string, out: string, force: boolean): P
   const { root } = project;
   const folder = outputFolder(root, cwd, out);
   const { pages, files, unreadable } = await loadPages(project, root, []);
-  const problems: UseProblem[] = [];
+  const problems: ExpandedSite['problems'] = [];
   let uses = 0;
   const expanding = progress('expanding page');
   const output = pages.map((page, i): OutputFile => {
@@ -42,9 +42,26 @@ export async function expandProject(cwd: string, out: string, force: boolean): P
   expanding.end();
   const known = new Set([...pages, ...project.componentFiles].map(({ path }) => path));
   const others = await otherFiles(root, known, folder);
-  for (const path of others) output.push({ path, read: () => readFileSync(join(root, path)) });
+  const styles = await filledStyles(project, others);
+  problems.push(...styles.problems);
+  for (const path of others)
+    output.push({ path, read: () => styles.bytes.get(path) ?? readFileSync(join(root, path)) });
   const written = await writeOutput(folder, output, force);
   return { ...written, pages: pages.length, uses, copied: others.length, problems, unreadable };
+}
+
+/** The stylesheets among `paths` in which styles of components are filled in. */
+async function filledStyles({ root, registry }: Project, paths: string[]) {
+  const filled = { bytes: new Map<string, Buffer>(), problems: [] as Pick<UseProblem, 'message' | 'place'>[] };
+  for (const path of paths.filter((each) => each.endsWith('.css'))) {
+    const file = readSource(root, path);
+    if ('why' in file || !/@component\s/i.test(file.text)) continue;
+    const { fillMarkers } = await import('../core/style/fill.js');
+    const { text, problems } = fillMarkers(path, file.text, registry);
+    filled.bytes.set(path, encode(text, file));
+    filled.problems.push(...problems);
+  }
+  return filled;
 }
 
 export function define(program: Command): void {

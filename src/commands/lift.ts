@@ -1,5 +1,5 @@
 /** `lift`: writes components and rewrites the pages to use them; proven before and after it is written. */
-import type { Command } from 'commander';
+import { type Command, Option } from 'commander';
 import { Problem } from '../core/errors.js';
 import { expandPage } from '../core/component/expand.js';
 import { readComponents } from '../core/component/read.js';
@@ -16,6 +16,7 @@ import { type Project, storiesOf, surveyedPages } from '../workspace/project.js'
 import { type PlannedFile, writeAll } from '../workspace/transaction.js';
 import { printJson, tellUnreadable, type ThresholdOptions, withThresholds } from './context.js';
 import { alikeLeft, liftJson, printLift, printPatch } from './lifted.js';
+import type { Moving } from './moving.js';
 import { listed, type PointedAt, pointAt, type PointingOptions, tellPointed, withPointing } from './pointing.js';
 import { pick } from './show.js';
 import { everything, type Surveyed, surveyLoaded, surveyProject } from './survey.js';
@@ -27,6 +28,7 @@ interface Options extends ThresholdOptions, PointingOptions {
   json?: boolean;
   cut?: string;
   unify?: string[];
+  styles?: string;
 }
 
 export function define(program: Command): void {
@@ -35,6 +37,11 @@ export function define(program: Command): void {
     .option('--recommended', 'lift all findings that the survey recommends')
     .option('--cut <number>', 'of one finding, another way to cut it: see estrade show')
     .option('--unify <prop,…|all>', 'where pages drifted apart, make the odd ones say what most say', listed)
+    .addOption(
+      new Option('--styles <keep|move>', 'leave stylesheets alone, or move the rules that are only the component’s')
+        .choices(['keep', 'move'])
+        .default('keep'),
+    )
     .option('--dry-run', 'print what would change as a patch, write nothing')
     .option('--force', 'overwrite a file that stands where a component goes; the journal keeps it')
     .option('--json', 'answer as JSON (docs/json.md)')
@@ -61,6 +68,8 @@ export interface Lifted {
   pointed: PointedAt | null;
   /** what pages say otherwise, because it was asked for */
   unified: Unified[];
+  /** styles that go along, null when stylesheets are left alone */
+  moving: Moving | null;
 }
 
 /** Plans and, unless it is a dry run, writes a lift. */
@@ -110,13 +119,14 @@ export async function liftProject(cwd: string, names: string[], options: Options
         hint: 'nothing was written',
       });
   for (const page of plan.pages) page.before = files.get(page.path)!.text;
+  const moving = options.styles === 'move' ? await movingWith(plan, surveyed) : null;
   const components = plan.components.map(({ path, source }) => ({
     path,
-    source,
+    source: moving?.plan.components.find((each) => each.path === path)?.source ?? source,
     there: inTheWay(project, path, options),
   }));
   for (const { path } of plan.data) inTheWay(project, path, options);
-  const lifted = { surveyed, findings, plan, written: false, pointed, unified: changes };
+  const lifted = { surveyed, findings, plan, written: false, pointed, unified: changes, moving };
   if (options.dryRun === true) return lifted;
 
   const planned: PlannedFile[] = [
@@ -136,11 +146,13 @@ export async function liftProject(cwd: string, names: string[], options: Options
       return { path, before: file.bytes, after: encode(after, file), origin: null };
     }),
     ...retold(project, plan, origins, files),
+    ...(moving?.files ?? []),
   ];
   const flags = [
     ...(options.recommended === true ? ['--recommended'] : []),
     ...(options.cut ? ['--cut', options.cut] : []),
     ...(options.unify ? ['--unify', options.unify.join(',')] : []),
+    ...(moving === null ? [] : ['--styles', 'move']),
     ...(pointed === null ? [] : [pointed.again]),
   ];
   const command = ['lift', ...flags, ...names].join(' ');
@@ -149,7 +161,7 @@ export async function liftProject(cwd: string, names: string[], options: Options
     // as the journal keeps it
     origin: Buffer.from(origins.get(path)!).toString('utf8'),
   }));
-  await writeAll(project.root, command, planned, () => proveFromDisk(project, planned, proven), changes);
+  await writeAll(project.root, command, planned, () => proveFromDisk(project, planned, proven, moving), changes);
   return { ...lifted, written: true };
 }
 
@@ -257,7 +269,12 @@ function retold(
 }
 
 /** Reads back what was written and proves it again. @throws Problem (exit 1), upon which all is taken back */
-function proveFromDisk(project: Project, planned: PlannedFile[], proven: { path: string; origin: string }[]): void {
+function proveFromDisk(
+  project: Project,
+  planned: PlannedFile[],
+  proven: { path: string; origin: string }[],
+  moving: Moving | null,
+): void {
   const { root } = project;
   const read = (path: string): string => {
     const file = readSource(root, path);
@@ -283,4 +300,15 @@ function proveFromDisk(project: Project, planned: PlannedFile[], proven: { path:
         hint: 'all is as it was',
       });
   }
+  moving?.prove(read, registry);
+}
+
+/** The styles that go with a lift: those of the components that it makes. */
+async function movingWith(plan: LiftPlan, { project, pages }: Surveyed): Promise<Moving> {
+  const { planMoving } = await import('./moving.js');
+  const { expandAll } = await import('../core/style/plan.js');
+  const after = new Map(plan.pages.map(({ path, after: text }) => [path, text]));
+  const sources = new Map([...plan.registry.values()].map(({ path, source }) => [path, { path, source }]));
+  const names = plan.components.map(({ path }) => [...plan.registry.values()].find((each) => each.path === path)!.name);
+  return planMoving(project, expandAll(pages, plan.registry, after), [...sources.values()], plan.registry.data, names);
 }

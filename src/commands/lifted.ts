@@ -9,23 +9,29 @@ import { oneLine, table } from '../terminal/table.js';
 import { encode } from '../workspace/encoding.js';
 import { print } from './context.js';
 import type { Lifted } from './lift.js';
+import { movedJson, tellMoved } from './moved.js';
 
 /** Prints what would change as a patch for `git apply`. */
-export async function printPatch({ plan, surveyed }: Lifted): Promise<void> {
+export async function printPatch({ plan, surveyed, moving }: Lifted): Promise<void> {
   const { unifiedDiff } = await import('../terminal/diff.js');
   const utf8 = (text: string) => Buffer.from(text);
   for (const { path, text } of plan.data)
     process.stdout.write(unifiedDiff({ path, before: null, after: text, encode: utf8 }));
+  const styled = new Map(moving?.plan.components.map(({ path, source }) => [path, source]));
   for (const { path, source } of plan.components)
-    process.stdout.write(unifiedDiff({ path, before: null, after: source, encode: utf8 }));
+    process.stdout.write(unifiedDiff({ path, before: null, after: styled.get(path) ?? source, encode: utf8 }));
   for (const { path, before, after } of [...plan.templates, ...plan.pages]) {
     const file = surveyed.files.get(path)!;
+    process.stdout.write(unifiedDiff({ path, before, after, encode: (text) => encode(text, { ...file, bom: false }) }));
+  }
+  for (const { path, before, after } of moving?.plan.sheets ?? []) {
+    const file = moving!.sheets.files.get(path)!;
     process.stdout.write(unifiedDiff({ path, before, after, encode: (text) => encode(text, { ...file, bom: false }) }));
   }
 }
 
 /** Prints what was written, and how it is proven. */
-export function printLift({ findings, plan, unified: changes }: Lifted): void {
+export function printLift({ findings, plan, unified: changes, moving }: Lifted): void {
   const rows = findings.flatMap((finding) => {
     const uses = plan.uses.get(finding.name) ?? 0;
     const path =
@@ -54,6 +60,7 @@ export function printLift({ findings, plan, unified: changes }: Lifted): void {
   print(`${green('Proven from disk:')} ${tally}${changes.length > 0 ? ', but for what is unified' : ''}.`);
   for (const each of changes) print(`${yellow('unified')}  ${unifiedText(each)}`);
   for (const each of alikeLeft(plan.leftOut)) print(yellow(`left as it was: ${each}`));
+  if (moving !== null) tellMoved(moving.plan);
   print(dim('Next: estrade check, estrade expand --out dist; estrade undo takes this back'));
 }
 
@@ -99,7 +106,7 @@ export function tallyOf(samenesses: Sameness[]): string {
   return parts.join(', ');
 }
 
-export function liftJson({ findings, plan, written, unified: changes }: Lifted) {
+export function liftJson({ findings, plan, written, unified: changes, moving }: Lifted) {
   return {
     format: 1,
     written,
@@ -121,5 +128,6 @@ export function liftJson({ findings, plan, written, unified: changes }: Lifted) 
     lines: lines(plan),
     leftOut: plan.leftOut,
     unified: changes,
+    styles: moving === null ? null : movedJson(moving.plan),
   };
 }

@@ -3,7 +3,7 @@ import { Command, CommanderError } from 'commander';
 import { readFileSync } from 'node:fs';
 import { tellError } from './context.js';
 
-const COMMANDS = ['survey', 'outline', 'show', 'lift', 'expand', 'check', 'undo', 'demo'] as const;
+const COMMANDS = ['survey', 'outline', 'show', 'lift', 'styles', 'expand', 'check', 'undo', 'demo'] as const;
 
 interface Definition {
   define: (program: Command) => void;
@@ -14,6 +14,7 @@ const loaders: Record<(typeof COMMANDS)[number], () => Promise<Definition>> = {
   outline: () => import('./outline.js'),
   show: () => import('./show.js'),
   lift: () => import('./lift.js'),
+  styles: () => import('./styles.js'),
   expand: () => import('./expand.js'),
   check: () => import('./check.js'),
   undo: () => import('./undo.js'),

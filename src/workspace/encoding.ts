@@ -9,6 +9,8 @@ export interface Decoded {
   bom: boolean;
   /** false when writing the text back would not give these bytes; such a file is read, never written */
   exact: boolean;
+  /** true for a stylesheet, which spells missing characters its own way */
+  styles?: boolean;
 }
 
 const BOMS: Record<string, Buffer> = {
@@ -20,7 +22,19 @@ const BOMS: Record<string, Buffer> = {
 /** Decodes a page. Without any sign of its encoding, bytes that are valid UTF-8 are taken as UTF-8. */
 export function decode(bytes: Buffer): Decoded {
   const fallback = isUtf8(bytes) ? 'UTF-8' : 'windows-1252';
-  const encoding = sniff(bytes, { defaultEncoding: fallback });
+  return decodeAs(bytes, sniff(bytes, { defaultEncoding: fallback }));
+}
+
+/** Decodes a stylesheet: byte-order mark, `@charset`, else UTF-8. (CSS Syntax Level 3, "determine the fallback encoding") */
+export function decodeStyles(bytes: Buffer): Decoded {
+  const named = /^@charset "([^"]*)";/.exec(bytes.subarray(0, 1024).toString('latin1'))?.[1];
+  const marked = Object.entries(BOMS).find(([, mark]) => bytes.subarray(0, mark.length).equals(mark))?.[0];
+  // a sheet that says it is UTF-16 without a mark is read as UTF-8
+  const known = named !== undefined && iconv.encodingExists(named) && !/^utf-?16/i.test(named) ? named : 'UTF-8';
+  return { ...decodeAs(bytes, marked ?? known), styles: true };
+}
+
+function decodeAs(bytes: Buffer, encoding: string): Decoded {
   const mark = BOMS[encoding];
   const bom = mark !== undefined && bytes.subarray(0, mark.length).equals(mark);
   const text = iconv.decode(bom ? bytes.subarray(mark.length) : bytes, encoding, { stripBOM: false });
@@ -30,15 +44,19 @@ export function decode(bytes: Buffer): Decoded {
 }
 
 /** The bytes of a text in the encoding that it was read in; a character that it lacks becomes a reference. */
-export function encode(text: string, { encoding, bom }: Pick<Decoded, 'encoding' | 'bom'>): Buffer {
-  const bytes = iconv.encode(spellMissing(text, encoding), encoding, { addBOM: false });
+export function encode(text: string, { encoding, bom, styles }: Pick<Decoded, 'encoding' | 'bom' | 'styles'>): Buffer {
+  const bytes = iconv.encode(spellMissing(text, encoding, styles === true), encoding, { addBOM: false });
   return bom ? Buffer.concat([BOMS[encoding]!, bytes]) : bytes;
 }
 
-function spellMissing(text: string, encoding: string): string {
+function spellMissing(text: string, encoding: string, styles: boolean): string {
   if (/^utf/i.test(encoding)) return text;
   return text.replace(/[\u0080-\u{10ffff}]/gu, (char) =>
-    iconv.decode(iconv.encode(char, encoding), encoding) === char ? char : `&#${char.codePointAt(0)!};`,
+    iconv.decode(iconv.encode(char, encoding), encoding) === char
+      ? char
+      : styles
+        ? `\\${char.codePointAt(0)!.toString(16)} `
+        : `&#${char.codePointAt(0)!};`,
   );
 }
 

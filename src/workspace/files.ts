@@ -5,7 +5,7 @@ import { isAbsolute, join, relative, resolve, sep } from 'node:path';
 import { escapePath, glob, isDynamicPattern } from 'tinyglobby';
 import { Problem } from '../core/errors.js';
 import type { Config } from './config.js';
-import { decode, type Decoded, isBinary } from './encoding.js';
+import { decode, type Decoded, decodeStyles, isBinary } from './encoding.js';
 
 /** Never surveyed and never copied: our own, and what tools keep. */
 export const ALWAYS_IGNORED = ['**/node_modules/**', '**/.git/**', '.estrade/**'];
@@ -79,7 +79,8 @@ export async function outputFolders(root: string): Promise<string[]> {
 export function readSource(root: string, path: string): SourceFile | Unreadable {
   try {
     const bytes = readFileSync(join(root, path));
-    return isBinary(bytes) ? { path, why: 'it is not text' } : { path, bytes, ...decode(bytes) };
+    const read = path.endsWith('.css') ? decodeStyles : decode;
+    return isBinary(bytes) ? { path, why: 'it is not text' } : { path, bytes, ...read(bytes) };
   } catch (error) {
     return { path, why: reasonOf(error) };
   }

@@ -19,8 +19,18 @@ export interface UseProblem {
   place: Place;
 }
 
+/** What one use became, those in templates included: a range of the expanded text, and the parts that were poured in. */
+export interface Extent {
+  component: string;
+  start: number;
+  end: number;
+  poured: { start: number; end: number }[];
+}
+
 export interface Expanded {
   text: string;
+  /** all uses, outer ones before those in them */
+  extents: Extent[];
   /** the outermost uses that stand in the page itself, in document order, with what each expands to */
   uses: { component: string; start: number; end: number; output: string }[];
   /** names of all components that took part */
@@ -32,6 +42,8 @@ export interface Expanded {
 interface Frame {
   scope: ReadonlyMap<string, Datum>;
   slots: ReadonlyMap<string, { parts: Part[]; frame: Frame }>;
+  /** of the use that this is the template of; null in the page itself */
+  extent: Extent | null;
   holder: { path: string; source: string };
   /** indentation of the template's lines in its file, and of the place where it is poured out */
   base: string;
@@ -61,7 +73,7 @@ export function folderOfPage(page: Page): string | null {
  * @throws Problem when a use or a template cannot be read
  */
 export function expandPage(page: Page, registry: Registry, pageFolder = folderOfPage(page)): Expanded {
-  const result: Expanded = { text: page.source, uses: [], components: new Set(), problems: [] };
+  const result: Expanded = { text: page.source, extents: [], uses: [], components: new Set(), problems: [] };
   if (registry.size === 0) return result;
   const isComponent = (name: string) => registry.has(name);
   const parts = compile(page.root.children, 0, page.source.length, { page, template: false, isComponent });
@@ -70,6 +82,7 @@ export function expandPage(page: Page, registry: Registry, pageFolder = folderOf
   const frame = {
     scope: new Map(),
     slots: new Map(),
+    extent: null,
     holder: page,
     base: '',
     indent: '',
@@ -112,8 +125,11 @@ function render(parts: Part[], frame: Frame, state: State): void {
       }
       case 'slot': {
         const filled = frame.slots.get(part.name);
-        if (filled) render(filled.parts, filled.frame, state);
-        else render(part.parts, frame, state);
+        if (filled) {
+          const start = out.length;
+          render(filled.parts, filled.frame, state);
+          frame.extent?.poured.push({ start, end: out.length });
+        } else render(part.parts, frame, state);
         break;
       }
       case 'use':
@@ -175,11 +191,14 @@ function renderUse(part: UsePart, frame: Frame, state: State): void {
   const component = state.registry.get(part.component)!;
   state.result.components.add(component.name);
   const slots = new Map([...part.slots].map(([name, parts]) => [name, { parts, frame }]));
+  const extent: Extent = { component: component.name, start: state.out.length, end: -1, poured: [] };
+  state.result.extents.push(extent);
   render(
     component.parts,
     {
       scope: scopeOf(part, component, frame, state),
       slots,
+      extent,
       holder: component,
       base: component.base,
       indent: state.out.indent,
@@ -188,6 +207,7 @@ function renderUse(part: UsePart, frame: Frame, state: State): void {
     },
     state,
   );
+  extent.end = state.out.length;
 }
 
 /** The values that a use gives its component, by camelCase name; what is wrong with them goes to the problems. */

@@ -31,6 +31,8 @@ export interface Component {
   end: number;
   /** indentation that the template's lines start with in the file */
   base: string;
+  /** range of the content of its `style` element within `source`, null without one */
+  style: { start: number; end: number } | null;
   parts: Part[];
 }
 

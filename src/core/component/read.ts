@@ -85,7 +85,19 @@ function readInterface(file: ComponentSource): Component {
   start += /^\s*/.exec(content)![0].length;
   const end = Math.max(start, template.closeStart - /\s*$/.exec(content)![0].length);
   const about = attrOf(template, 'about') ?? null;
-  return { name, about, ...file, props, template, start, end, base: indentAt(file.source, start), parts: [] };
+  const base = indentAt(file.source, start);
+  return { name, about, ...file, props, template, start, end, base, style: readStyle(file, root.children), parts: [] };
+}
+
+function readStyle(file: ComponentSource, nodes: Child[]): Component['style'] {
+  const [style, twin] = nodes.filter((node): node is Element => node.kind === 'element' && node.tag === 'style');
+  const wrong = twin ?? (style !== undefined && style.closeStart < 0 ? style : undefined);
+  if (wrong !== undefined)
+    throw new Problem(twin === undefined ? 'the style element is not closed' : 'this file holds two style elements', {
+      place: placeAt(file, wrong.start),
+      hint: twin === undefined ? 'write </style> at its end' : 'put all rules into one of them',
+    });
+  return style === undefined ? null : { start: style.openEnd, end: style.closeStart };
 }
 
 function readProp(file: ComponentSource, meta: Element, name: string, before: Prop[]): Prop {

@@ -3,10 +3,12 @@ export class Writer {
   private readonly chunks: string[] = [];
   private head = '';
   private inHead = true;
+  private written = 0;
 
   write(text: string): void {
     if (text === '') return;
     this.chunks.push(text);
+    this.written += text.length;
     const at = Math.max(text.lastIndexOf('\n'), text.lastIndexOf('\r'));
     if (at >= 0) {
       this.head = '';
@@ -22,6 +24,11 @@ export class Writer {
   /** White space at the start of the current line. */
   get indent(): string {
     return this.head;
+  }
+
+  /** UTF-16 units written so far. */
+  get length(): number {
+    return this.written;
   }
 
   /** A point in the output that `since` can go back to. */

@@ -18,7 +18,8 @@ const adapter: Adapter = {
   },
   hasAttrib: (element, name) => attrOf(element, name) !== undefined,
   getChildren: childrenOf,
-  getName: ({ tag }) => tag,
+  // SVG has names of mixed case
+  getName: ({ tag }) => tag.toLowerCase(),
   getParent: ({ parent }) => parent,
   getSiblings: (node) => (node.parent === null ? [node] : childrenOf(node.parent)),
   getText: textOf,
@@ -31,6 +32,14 @@ const adapter: Adapter = {
     return [...all].filter((node) => !isBelow(node));
   },
 };
+
+/**
+ * Decides for one element at a time whether a selector matches it, on the tree as it is when asked.
+ * @throws Error for what is no selector
+ */
+export function matcherOf(selector: string): (element: Element) => boolean {
+  return compile<Node, Element>(selector, { adapter, cacheResults: false });
+}
 
 /**
  * All elements below `node` that a selector matches, in document order; `:scope` is `node`. What stands in a `template` is

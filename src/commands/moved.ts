@@ -1,0 +1,67 @@
+/** How moved styles are told, in a terminal and as JSON. */
+import { placeText } from '../core/errors.js';
+import { sheetPlace } from '../core/style/places.js';
+import type { Unit } from '../core/style/sheet.js';
+import type { StylesPlan } from '../core/style/plan.js';
+import { count, dim, yellow } from '../terminal/style.js';
+import { cut, oneLine } from '../terminal/table.js';
+import { print } from './context.js';
+
+type MovedStyles = Pick<StylesPlan, 'moved' | 'staying'>;
+
+/** `color: red !important`, on one line. */
+export function declarationText({
+  property,
+  value,
+  important,
+}: {
+  property: string;
+  value: string;
+  important: boolean;
+}): string {
+  return cut(oneLine(`${property}: ${value}${important ? ' !important' : ''}`), 60);
+}
+
+/** Tells what moved, and why own rules stay: one line a reason. */
+export function tellMoved({ moved, staying }: MovedStyles): void {
+  const rules = [...moved.values()].flat().length;
+  print(`Styles: ${count(rules, 'rule')} moved into ${count(moved.size, 'component')}.`);
+  const shown = staying.slice(0, SHOWN);
+  for (const { component, unit, why, competes } of shown) {
+    print(
+      `${yellow('stays')}  ${placeText(sheetPlace(unit.sheet, unit.node.start))}: ${cut(oneLine(unit.name), 60)} (${component}): ${why}`,
+    );
+    if (competes !== null)
+      for (const each of competes)
+        print(
+          dim(
+            `       ${declarationText(each.declaration)}, ${placeText(sheetPlace(each.candidate!.rule.sheet, each.declaration.start))}`,
+          ),
+        );
+  }
+  if (shown.length < staying.length)
+    print(dim(`… and ${count(staying.length - shown.length, 'more rule')}: --json has all`));
+}
+
+const SHOWN = 8;
+
+/** For machines: what moved and what stays. */
+export function movedJson({ moved, staying }: MovedStyles) {
+  const place = (unit: Unit) => sheetPlace(unit.sheet, unit.node.start);
+  return {
+    moved: [...moved].map(([component, units]) => ({
+      component,
+      rules: units.map((unit) => ({ selector: unit.name, ...place(unit) })),
+    })),
+    staying: staying.map(({ component, unit, why, competes }) => ({
+      component,
+      selector: unit.name,
+      ...place(unit),
+      why,
+      competes: (competes ?? []).map(({ declaration, candidate }) => ({
+        declaration: declarationText(declaration),
+        ...sheetPlace(candidate!.rule.sheet, declaration.start),
+      })),
+    })),
+  };
+}

@@ -1,0 +1,109 @@
+/** Moving styles between stylesheets and components, for the commands that write: planned, encoded, proven from disk. */
+import { placeText } from '../core/errors.js';
+import type { Registry } from '../core/component/model.js';
+import { type ComponentSource, readComponents } from '../core/component/read.js';
+import { placeAt } from '../core/page/parse.js';
+import { cascadeOf } from '../core/style/cascade.js';
+import {
+  type ExpandedPage,
+  filledReader,
+  planStyles,
+  proveStyles,
+  type Sources,
+  type StylesPlan,
+} from '../core/style/plan.js';
+import { compareCascades } from '../core/style/proof.js';
+import { encode } from '../workspace/encoding.js';
+import { Journal } from '../workspace/journal.js';
+import { type Project, storiesOf } from '../workspace/project.js';
+import { loadStylesheets, type Stylesheets } from '../workspace/stylesheets.js';
+import type { PlannedFile } from '../workspace/transaction.js';
+import { declarationText } from './moved.js';
+
+export interface Moving {
+  plan: Pick<StylesPlan, 'components' | 'sheets' | 'moved' | 'staying'>;
+  /** the stylesheets to be written */
+  files: PlannedFile[];
+  sheets: Stylesheets;
+  /** @throws Problem (exit 1) when what is read back does not dress the pages as before */
+  prove: (read: (path: string) => string, registry: Registry) => void;
+}
+
+/** Plans to move the own rules of `names` into their component files; pages come as they expand after all else. */
+export async function planMoving(
+  project: Project,
+  pages: ExpandedPage[],
+  components: ComponentSource[],
+  data: Registry['data'],
+  names: string[],
+): Promise<Moving> {
+  const sheets = await loadStylesheets(project);
+  const plan = planStyles({ pages, sources: sheets.sources, components, data, names, fixed: sheets.fixed });
+  return movingOf(project, pages, plan, sheets, readComponents(components, data));
+}
+
+/** What a plan of sheets writes, with the static sheet that each must come out as. */
+export function movingOf(
+  project: Project,
+  pages: ExpandedPage[],
+  plan: Moving['plan'],
+  sheets: Stylesheets,
+  registry: Registry,
+): Moving {
+  const before = filledReader(sheets.sources, registry);
+  const files = plan.sheets.map(({ path, after }): PlannedFile => {
+    const file = sheets.files.get(path)!;
+    before.read(path);
+    const now = before.filled.get(path)!.text;
+    const origin = Buffer.from(originOf(project, pages, path, now, sheets.sources, registry));
+    return { path, before: file.bytes, after: encode(after, file), origin };
+  });
+  return {
+    ...{ plan, files, sheets },
+    prove: (read, after) => {
+      const written = new Map([...sheets.sources.keys()].map((path) => [path, read(path)]));
+      proveStyles(pages, before.read, filledReader(written, after).read);
+    },
+  };
+}
+
+/** The sheet before the first move, as long as what it gives now dresses the pages alike; else what it gives now. */
+function originOf(
+  { root, entries }: Project,
+  pages: ExpandedPage[],
+  path: string,
+  now: string,
+  sources: Sources,
+  registry: Registry,
+): string {
+  const digest = storiesOf(entries).get(path)?.origin ?? null;
+  if (digest === null) return now;
+  const first = new Journal(root).read(digest).toString('utf8');
+  return first === now || !dressesOtherwise(pages, path, first, sources, registry) ? first : now;
+}
+
+/** Whether a sheet as it was dresses some page otherwise than the sheets do now: what differs first, or null. */
+export function dressesOtherwise(
+  pages: ExpandedPage[],
+  path: string,
+  first: string,
+  sources: Sources,
+  registry: Registry,
+): { line: number; column: number; what: string } | null {
+  const now = filledReader(sources, registry).read;
+  const then = filledReader(new Map([...sources, [path, first]]), registry).read;
+  for (const { page } of pages) {
+    const found = compareCascades(page, cascadeOf(page, then), cascadeOf(page, now));
+    if (found === null) continue;
+    const { before, after, element, property } = found;
+    const told = (each: typeof before) => (each === null ? 'nothing' : `"${declarationText(each.declaration)}"`);
+    const { line, column } = placeAt({ path, source: first }, before?.declaration.start ?? 0);
+    const place = placeText(placeAt(page, Math.max(0, element.start)));
+    return {
+      line,
+      column,
+      what: `${property.trim()}: ${told(before)} became ${told(after)} (${element.tag}, ${place})`,
+    };
+  }
+  return null;
+}

@@ -1,0 +1,92 @@
+/** `styles --move` and `--back`: styles of one component into its file and out of it, as one write. */
+import { readComponents } from '../core/component/read.js';
+import { placeText, Problem } from '../core/errors.js';
+import { placeAt } from '../core/page/parse.js';
+import { expandAll, planBack } from '../core/style/plan.js';
+import { sheetPlace } from '../core/style/places.js';
+import { count, dim, green } from '../terminal/style.js';
+import { cut, oneLine } from '../terminal/table.js';
+import { readSource } from '../workspace/files.js';
+import type { Project } from '../workspace/project.js';
+import { type PlannedFile, writeAll } from '../workspace/transaction.js';
+import { print, printJson } from './context.js';
+import { movedJson, tellMoved } from './moved.js';
+import { type Moving, movingOf, planMoving } from './moving.js';
+import type { LoadedStyles, StylesOptions } from './styles.js';
+
+/** How many rules that stay are told with a refusal. */
+const ROWS = 12;
+
+/** Moves styles into a component, or back. @throws Problem */
+export async function moveStyles(
+  loaded: LoadedStyles,
+  name: string | undefined,
+  options: StylesOptions,
+): Promise<void> {
+  if (options.move === true && options.back === true)
+    throw new Problem('--move and --back exclude each other', { hint: 'give one of them' });
+  const way = options.move === true ? '--move' : '--back';
+  if (name === undefined) throw new Problem(`${way} needs a component`, { hint: `estrade styles <component> ${way}` });
+  const { project, sheets } = loaded;
+  const component = project.registry.get(name);
+  if (component === undefined)
+    throw new Problem(`there is no component ${name}`, { hint: `lift it first: estrade lift ${name} --styles move` });
+  if (options.move === true && component.style !== null)
+    throw new Problem(`${name} has its styles already`, {
+      place: placeAt(component, component.style.start),
+      hint: `to take in more rules, put them back first: estrade styles ${name} --back`,
+    });
+  const pages = expandAll(loaded.pages, project.registry);
+  const moving =
+    options.move === true
+      ? await planMoving(project, pages, project.componentFiles, project.data, [name])
+      : movingOf(
+          project,
+          pages,
+          { ...planBack(name, project.registry, sheets.sources), moved: new Map(), staying: [] },
+          sheets,
+          project.registry,
+        );
+  if (moving.files.length === 0)
+    throw new Problem(`no rule can move into ${name}`, {
+      exit: 1,
+      details: moving.plan.staying
+        .slice(0, ROWS)
+        .map(
+          ({ unit, why }) =>
+            `${placeText(sheetPlace(unit.sheet, unit.node.start))} ${cut(oneLine(unit.name), 60)}: ${why}`,
+        ),
+      hint: `estrade styles ${name} tells whose its rules are`,
+    });
+  await write(project, moving, `styles ${name} ${way}`);
+  if (options.json === true) printJson({ format: 1, ...movedJson(moving.plan) });
+  else {
+    if (options.move === true) tellMoved(moving.plan);
+    else print(`The styles of ${name} are back in ${moving.files.map(({ path }) => path).join(', ')}.`);
+    print(`${green('Proven from disk:')} the same declarations win on ${count(pages.length, 'page')}.`);
+    print(dim('Next: estrade check; estrade undo takes this back'));
+  }
+}
+
+async function write(project: Project, { plan, files, prove }: Moving, command: string): Promise<void> {
+  const { root, componentFiles, data } = project;
+  const components = plan.components.map(({ path, source }): PlannedFile => {
+    const { file } = componentFiles.find((each) => each.path === path)!;
+    return { path, before: file.bytes, after: Buffer.from(source), origin: null };
+  });
+  const read = (path: string): string => {
+    const file = readSource(root, path);
+    if ('why' in file)
+      throw new Problem(`${path} cannot be read back: ${file.why}`, { exit: 1, hint: 'all is as it was' });
+    return file.text;
+  };
+  await writeAll(root, command, [...components, ...files], () =>
+    prove(
+      read,
+      readComponents(
+        componentFiles.map(({ path }) => ({ path, source: read(path) })),
+        data,
+      ),
+    ),
+  );
+}

@@ -1,0 +1,124 @@
+/** `styles`: which rules dress what, which would break, which can move; moves them into a component and back. */
+import type { Command } from 'commander';
+import { planLift } from '../core/lift/plan.js';
+import { dress, type Dressed } from '../core/style/dress.js';
+import { bondsOfAll } from '../core/style/move.js';
+import { namedIn } from '../core/style/names.js';
+import { expandAll, filledReader } from '../core/style/plan.js';
+import { totalsOf } from '../core/style/totals.js';
+import type { Finding } from '../core/survey/types.js';
+import { type LoadedPages, loadPages, openProject, type Project, surveyedPages } from '../workspace/project.js';
+import { loadStylesheets, type Stylesheets } from '../workspace/stylesheets.js';
+import { warningOf } from './checked-styles.js';
+import { printJson, tellNotices, tellUnreadable, type ThresholdOptions, withThresholds } from './context.js';
+import { pick } from './show.js';
+import { componentJson, printAll, printOne, problemsOf, type Subject, totalsJson } from './styled.js';
+import { moveStyles } from './styles-move.js';
+import { everything, surveyLoaded } from './survey.js';
+
+export interface StylesOptions extends ThresholdOptions {
+  move?: boolean;
+  back?: boolean;
+  all?: boolean;
+  json?: boolean;
+}
+
+export function define(program: Command): void {
+  withThresholds(program.command('styles').argument('[name]', 'a component, or a finding of the survey'))
+    .description('which rules dress what, which would break, which can move')
+    .option('--move', 'move the rules that are only this component’s into its file')
+    .option('--back', 'put them back where their marker stands')
+    .option('--all', 'list every rule, not only the first ones')
+    .option('--json', 'answer as JSON (docs/json.md)')
+    .addHelpText(
+      'after',
+      '\nExamples:\n  estrade styles\n  estrade styles boat-card\n  estrade styles boat-card --move',
+    )
+    .action(async (name: string | undefined, options: StylesOptions) => {
+      const loaded = await load(process.cwd());
+      if (options.move === true || options.back === true) await moveStyles(loaded, name, options);
+      else tellStyles(loaded, name, options);
+      if (tellUnreadable(loaded.unreadable)) process.exitCode = 2;
+    });
+}
+
+export interface LoadedStyles extends LoadedPages {
+  project: Project;
+  sheets: Stylesheets;
+}
+
+async function load(cwd: string): Promise<LoadedStyles> {
+  const project = await openProject(cwd);
+  tellNotices(project);
+  const loaded = await loadPages(project, project.root, []);
+  const sheets = await loadStylesheets(project);
+  return { ...loaded, project, sheets, unreadable: [...loaded.unreadable, ...sheets.unreadable] };
+}
+
+function subjectOf(loaded: LoadedStyles, name: string | undefined, options: StylesOptions): Subject {
+  const { project, pages, sheets } = loaded;
+  const { registry } = project;
+  const known = name === undefined ? registry.size > 0 : registry.has(name);
+  if (known) {
+    const { read, filled } = filledReader(sheets.sources, registry);
+    const dressed = dress(expandAll(pages, registry), read);
+    const inside = new Map<string, number>();
+    for (const { path, units } of dressed.sheets)
+      for (const { component, start, end } of filled.get(path)?.ranges ?? [])
+        inside.set(component, units.filter(({ node }) => node.start >= start && node.end <= end).length);
+    return { dressed, bonds: bondsOfAll(dressed, name === undefined ? registry.keys() : [name]), lifted: true, inside };
+  }
+  const surveyed = surveyLoaded(project, loaded, options);
+  const findings =
+    name === undefined
+      ? surveyed.findings.filter(({ recommended }) => recommended)
+      : [pick(everything(surveyed), name)];
+  const dressed = liftedDress(loaded, findings);
+  const names = findings.map((finding) => finding.name);
+  return { dressed, bonds: bondsOfAll(dressed, names), lifted: false, inside: new Map() };
+}
+
+/** The pages as they would be dressed with findings lifted; nothing is written. */
+function liftedDress({ project, pages, templates, sheets }: LoadedStyles, findings: Finding[]): Dressed {
+  const { componentFiles, config, data } = project;
+  const { registry, pages: planned } = planLift({
+    pages: surveyedPages({ pages, templates }),
+    components: componentFiles,
+    findings,
+    componentFolder: config.components,
+    data: { folder: config.data, limit: config.inlineList, files: data },
+  });
+  const after = new Map(planned.map(({ path, after: text }) => [path, text]));
+  return dress(expandAll(pages, registry, after), filledReader(sheets.sources, registry).read);
+}
+
+/** The warning that `show` gives with a finding, null when nothing is to be said. */
+export async function findingStyles(
+  project: Project,
+  loaded: LoadedPages,
+  finding: Finding,
+): Promise<{ own: number; shared: number; warning: string | null }> {
+  const sheets = await loadStylesheets(project);
+  const dressed =
+    finding.component === null
+      ? liftedDress({ ...loaded, project, sheets }, [finding])
+      : dress(expandAll(loaded.pages, project.registry), filledReader(sheets.sources, project.registry).read);
+  const bonds = bondsOfAll(dressed, [finding.name]).get(finding.name)!;
+  const own = bonds.filter((bond) => bond.own).length;
+  return { own, shared: bonds.length - own, warning: warningOf(bonds) };
+}
+
+function tellStyles(loaded: LoadedStyles, name: string | undefined, options: StylesOptions): void {
+  const subject = subjectOf(loaded, name, options);
+  const { dressed, bonds } = subject;
+  const named = namedIn(dressed.sheets);
+  const totals = totalsOf(dressed, bonds.values());
+  if (options.json === true)
+    printJson({
+      format: 1,
+      components: [...bonds].map(([each, list]) => componentJson(each, list, subject, named)),
+      ...(name === undefined ? { stylesheets: totals.map(totalsJson), problems: problemsOf(dressed) } : {}),
+    });
+  else if (name === undefined) printAll(subject, totals, named, options.all === true);
+  else printOne(name, subject, named, options.all === true);
+}

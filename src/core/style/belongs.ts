@@ -1,0 +1,200 @@
+/**
+ * What belongs to whom: for a component, the rules that dress it, and how each depends on what stands around it. Decided
+ * by matching the changed tree: the fragment by itself, an element without a name in its place, a wrapper around it,
+ * its neighbours gone.
+ */
+import type { Child, Element, Parent } from '../page/tree.js';
+import { type Dressed, type DressedPage, type Instance, instancesOf } from './dress.js';
+import { type Candidate, matches, matching } from './match.js';
+import type { Unit } from './sheet.js';
+
+/** How a rule stands to a component. */
+export interface Bond {
+  unit: Unit;
+  /** matches nothing outside the component's places on any page */
+  own: boolean;
+  /** dresses the component depending on what is around it */
+  reachesIn: boolean;
+  /** dresses something outside through it */
+  reachesOut: boolean;
+  /** dresses what is poured in through the component */
+  throughSlot: boolean;
+  /** a wrapper around the component would change whom it matches */
+  wrapper: boolean;
+  /** neighbours that come or go would */
+  neighbours: boolean;
+}
+
+/** The bonds of a component, by sheet and source order. Rules that only concern what is poured in, for itself, are none. */
+export function bondsOf(dressed: Dressed, component: string): Bond[] {
+  const instances = instancesOf(dressed, component);
+  const inside = new Set<Unit>();
+  const outside = new Set<Unit>();
+  const bonds = {
+    reachesIn: new Set<Unit>(),
+    reachesOut: new Set<Unit>(),
+    throughSlot: new Set<Unit>(),
+    wrapper: new Set<Unit>(),
+    neighbours: new Set<Unit>(),
+  };
+  for (const on of dressed.pages) {
+    const places = on.instances.get(component) ?? [];
+    const members = new Set(places.flatMap((each) => [...each.members]));
+    const poured = new Set(places.flatMap((each) => [...each.poured]));
+    for (const [element, list] of on.matched) {
+      const into = !members.has(element) ? outside : poured.has(element) ? null : inside;
+      if (into !== null) for (const { rule } of list) into.add(rule.unit);
+    }
+    if (places.length > 0) wrap(on, places, component, bonds.wrapper);
+  }
+  for (const instance of instances) {
+    alone(instance, bonds.reachesIn);
+    nameless(instance, bonds.reachesOut);
+    unpoured(instance, bonds.throughSlot);
+    without(instance, bonds.neighbours);
+  }
+  const all = new Set([...inside, ...Object.values(bonds).flatMap((units) => [...units])]);
+  return dressed.sheets.flatMap(({ units }) =>
+    units
+      .filter((unit) => all.has(unit))
+      .map((unit) => ({
+        unit,
+        own: !outside.has(unit) && (inside.has(unit) || bonds.throughSlot.has(unit)),
+        reachesIn: bonds.reachesIn.has(unit),
+        reachesOut: bonds.reachesOut.has(unit),
+        throughSlot: bonds.throughSlot.has(unit),
+        wrapper: bonds.wrapper.has(unit),
+        neighbours: bonds.neighbours.has(unit),
+      })),
+  );
+}
+
+/** An element that nothing names. */
+function anonymous(parent: Parent | null, children: Child[], tag = 'x'): Element {
+  return {
+    kind: 'element',
+    tag,
+    ns: '',
+    attrs: [],
+    children,
+    parent,
+    start: -1,
+    end: -1,
+    openEnd: -1,
+    closeStart: -1,
+    at: -1,
+  };
+}
+
+/** Runs `look` with other children in a parent, and puts everything back. */
+function changed(parent: Parent, children: Child[], moved: [node: Child, to: Parent][], look: () => void): void {
+  const before = parent.children;
+  const homes = moved.map(([node]) => [node, node.parent] as const);
+  parent.children = children;
+  for (const [node, to] of moved) node.parent = to;
+  try {
+    look();
+  } finally {
+    parent.children = before;
+    for (const [node, home] of homes) node.parent = home;
+  }
+}
+
+/** Marks the units of those matches that do not hold now. */
+function lost(
+  elements: Iterable<Element>,
+  on: DressedPage,
+  which: (candidate: Candidate) => boolean,
+  units: Set<Unit>,
+): void {
+  for (const element of elements)
+    for (const candidate of on.matched.get(element)!)
+      if (which(candidate) && !units.has(candidate.rule.unit) && !matches(candidate.selector, element))
+        units.add(candidate.rule.unit);
+}
+
+/** Marks the units of those that match otherwise now, more or less. */
+function otherwise(elements: Iterable<Element>, on: DressedPage, units: Set<Unit>): void {
+  const which = ({ selector }: Candidate) => selector.positional;
+  for (const element of elements) {
+    const now = new Set(matching(on.index, element, on.words, which));
+    for (const candidate of on.matched.get(element)!)
+      if (which(candidate) && !now.delete(candidate)) units.add(candidate.rule.unit);
+    for (const { rule } of now) units.add(rule.unit);
+  }
+}
+
+const isRelative = ({ selector }: Candidate) => selector.relative;
+
+function alone({ on, roots, members, poured }: Instance, units: Set<Unit>): void {
+  const home = anonymous(null, roots);
+  const own = [...members].filter((element) => !poured.has(element));
+  changed(
+    home,
+    roots,
+    roots.map((root) => [root, home]),
+    () => lost(own, on, isRelative, units),
+  );
+}
+
+function nameless({ on, roots, members }: Instance, units: Set<Unit>): void {
+  const parent = roots[0]!.parent!;
+  const others = on.elements.filter(
+    (element) => !members.has(element) && on.matched.get(element)!.some(({ selector }) => selector.sideways),
+  );
+  if (others.length === 0) return;
+  const children = parent.children.map((child) => (roots.includes(child as Element) ? anonymous(parent, []) : child));
+  changed(parent, children, [], () => lost(others, on, ({ selector }) => selector.sideways, units));
+}
+
+/** What is poured in, where the component stands, without it. */
+function unpoured({ on, roots, poured }: Instance, units: Set<Unit>): void {
+  const tops = [...poured].filter(({ parent }) => !poured.has(parent as Element));
+  const place = anonymous(roots[0]!.parent, tops);
+  if (tops.length > 0)
+    changed(
+      place,
+      tops,
+      tops.map((top) => [top, place]),
+      () => lost(poured, on, isRelative, units),
+    );
+}
+
+function without({ on, roots, members }: Instance, units: Set<Unit>): void {
+  const parent = roots[0]!.parent!;
+  const isRoot = (child: Child) => roots.includes(child as Element);
+  const others = parent.children.filter((child): child is Element => child.kind === 'element' && !isRoot(child));
+  if (others.length === 0) return;
+  changed(
+    parent,
+    parent.children.filter((child) => child.kind !== 'element' || isRoot(child)),
+    [],
+    () => otherwise(members, on, units),
+  );
+  changed(
+    parent,
+    parent.children.filter((child) => !isRoot(child)),
+    [],
+    () => otherwise(others, on, units),
+  );
+}
+
+function wrap(on: DressedPage, places: Instance[], tag: string, units: Set<Unit>): void {
+  const next = (i: number): void => {
+    const place = places[i];
+    if (place === undefined) return otherwise(on.elements, on, units);
+    const { roots } = place;
+    const parent = roots[0]!.parent!;
+    const wrapper = anonymous(parent, roots, tag);
+    const children = parent.children.flatMap((child) =>
+      child === roots[0] ? [wrapper] : roots.includes(child as Element) ? [] : [child],
+    );
+    changed(
+      parent,
+      children,
+      roots.map((root) => [root, wrapper]),
+      () => next(i + 1),
+    );
+  };
+  next(0);
+}

@@ -1,0 +1,87 @@
+/** Pages as they are dressed: their elements, what each of them is matched by, and where components stand. */
+import type { Extent } from '../component/expand.js';
+import type { Page } from '../page/parse.js';
+import { type Element, elementsOf } from '../page/tree.js';
+import { type Cascade, cascadeOf, type SheetReader } from './cascade.js';
+import { indexOf, type Matches, matchAll, namesOf, type RuleIndex } from './match.js';
+import type { Sheet, Unit } from './sheet.js';
+
+/** One place where a component stands on a page that is expanded. */
+export interface Instance {
+  on: DressedPage;
+  /** the outermost elements, in document order */
+  roots: Element[];
+  members: Set<Element>;
+  /** those of the members that a page poured in */
+  poured: Set<Element>;
+}
+
+export interface DressedPage {
+  page: Page;
+  elements: Element[];
+  cascade: Cascade;
+  index: RuleIndex;
+  matched: Matches;
+  words: Set<string>;
+  instances: Map<string, Instance[]>;
+}
+
+export interface Dressed {
+  pages: DressedPage[];
+  /** all sheets that pages use, by path, those of `style` elements last */
+  sheets: Sheet[];
+}
+
+/** Matches all rules against all pages; each page comes expanded, with the extents of its uses. */
+export function dress(pages: { page: Page; extents: Extent[] }[], read: SheetReader): Dressed {
+  const sheets = new Set<Sheet>();
+  const dressed = pages.map(({ page, extents }): DressedPage => {
+    const elements = elementsOf(page.root);
+    const cascade = cascadeOf(page, read);
+    const index = indexOf(cascade);
+    for (const { sheet } of cascade.uses) sheets.add(sheet);
+    const words = new Set(elements.flatMap(namesOf));
+    const on: DressedPage = {
+      ...{ page, elements, cascade, index, words },
+      matched: matchAll(index, elements),
+      instances: new Map(),
+    };
+    for (const extent of extents) {
+      const list = on.instances.get(extent.component) ?? [];
+      on.instances.set(extent.component, list);
+      const instance = instanceOf(on, extent);
+      if (instance.roots.length > 0) list.push(instance);
+    }
+    return on;
+  });
+  const all = [...sheets].sort((a, b) => a.element - b.element || (a.path < b.path ? -1 : 1));
+  return { pages: dressed, sheets: all };
+}
+
+function instanceOf(on: DressedPage, { start, end, poured }: Extent): Instance {
+  const instance: Instance = { on, roots: [], members: new Set(), poured: new Set() };
+  const within = (element: Element, from: number, to: number) => element.start >= from && element.start < to;
+  for (const element of on.elements) {
+    const { parent } = element;
+    const isIn = (set: Set<Element>) => element.start < 0 && parent?.kind === 'element' && set.has(parent);
+    if (!within(element, start, end) && !isIn(instance.members)) continue;
+    instance.members.add(element);
+    if (parent?.kind !== 'element' || !instance.members.has(parent)) instance.roots.push(element);
+    if (poured.some((part) => within(element, part.start, part.end)) || isIn(instance.poured))
+      instance.poured.add(element);
+  }
+  return instance;
+}
+
+/** All places where a component stands. */
+export function instancesOf({ pages }: Dressed, component: string): Instance[] {
+  return pages.flatMap(({ instances }) => instances.get(component) ?? []);
+}
+
+/** Units that match an element of some page. */
+export function seenUnits({ pages }: Dressed): Set<Unit> {
+  const seen = new Set<Unit>();
+  for (const { matched } of pages)
+    for (const list of matched.values()) for (const { rule } of list) seen.add(rule.unit);
+  return seen;
+}

@@ -1,0 +1,70 @@
+/** Filling in: what `@component` markers in a stylesheet stand for. The one piece of code behind `expand` and the proof. */
+import type { Registry } from '../component/model.js';
+import { type Place } from '../errors.js';
+import { placeAt } from '../page/parse.js';
+import { readSheet } from './sheet.js';
+import { atHome, componentStyle, leadAt } from './text.js';
+
+export interface Filled {
+  text: string;
+  /** where styles were filled in: ranges of the text, and the marker that stood there */
+  ranges: { component: string; start: number; end: number; marker: string }[];
+  problems: { message: string; place: Place }[];
+}
+
+/** Fills the styles of components in where their markers stand; all else stays to the byte. */
+export function fillMarkers(path: string, source: string, registry: Registry): Filled {
+  const filled: Filled = { text: source, ranges: [], problems: [] };
+  if (!/@component\s/i.test(source)) return filled;
+  const sheet = readSheet(path, source);
+  let text = '';
+  let at = 0;
+  for (const { name, start, end } of sheet.markers) {
+    const component = registry.get(name);
+    const why =
+      component === undefined
+        ? `there is no component ${name}`
+        : component.style === null
+          ? `the component ${name} has no styles`
+          : filled.ranges.some((each) => each.component === name)
+            ? `the styles of ${name} are filled in twice`
+            : null;
+    if (why !== null) filled.problems.push({ message: why, place: placeAt(sheet, start) });
+    if (component === undefined || component.style === null) continue;
+    const styles = componentStyle(component.source, component.style);
+    text += source.slice(at, start);
+    const from = text.length;
+    text += atHome(styles, sheet, start, component.path);
+    filled.ranges.push({ component: name, start: from, end: text.length, marker: source.slice(start, end) });
+    at = end;
+  }
+  filled.text = text + source.slice(at);
+  return filled;
+}
+
+/** Where an offset into a filled text stands on disk: in the sheet around the markers, or in a component file. */
+export function placeOnDisk(
+  sheet: { path: string; source: string },
+  { text, ranges }: Filled,
+  registry: Registry,
+  offset: number,
+): Place {
+  let shift = 0;
+  for (const { component: name, start, end, marker } of ranges) {
+    if (offset < start) break;
+    if (offset >= end) {
+      shift += end - start - marker.length;
+      continue;
+    }
+    const component = registry.get(name)!;
+    const filled = { path: sheet.path, source: text };
+    const { line, column } = placeAt(filled, offset);
+    const style = component.source.slice(component.style!.start, component.style!.end);
+    const first = component.style!.start + /^\s*/.exec(style)![0].length;
+    const top = placeAt(component, first);
+    const indent = top.column - 1 - (leadAt(text, start)?.length ?? 0);
+    const lines = line - placeAt(filled, start).line;
+    return { path: component.path, line: top.line + lines, column: Math.max(1, column + indent) };
+  }
+  return placeAt(sheet, offset - shift);
+}

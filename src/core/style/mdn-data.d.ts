@@ -1,0 +1,4 @@
+declare module 'mdn-data' {
+  const mdn: { css: { properties: Record<string, { initial: string | string[] }> } };
+  export default mdn;
+}

@@ -1,0 +1,205 @@
+/**
+ * Moving styles into components: which units go where, and why others stay. A unit that would change a winner stays,
+ * with the two declarations that compete.
+ */
+import { attrOf } from '../page/tree.js';
+import { type Bond, bondsOf } from './belongs.js';
+import { positionsAfter, refusal, runsOf, type Share } from './cut.js';
+import { type Dressed, instancesOf } from './dress.js';
+import type { Filled } from './fill.js';
+import type { Candidate } from './match.js';
+import { keyframesOf, namedIn } from './names.js';
+import { signature } from './proof.js';
+import type { Sheet, Unit } from './sheet.js';
+import { applyingTo, type Applying, difference, type Entry, type Positions, winnersOf } from './winners.js';
+
+export interface Staying {
+  component: string;
+  unit: Unit;
+  why: string;
+  /** the declaration that it must not pass, and its own */
+  competes: [Entry, Entry] | null;
+}
+
+export interface MovePlan {
+  /** by sheet, what moves into which component */
+  shares: Map<Sheet, Share[]>;
+  /** own rules that stay */
+  staying: Staying[];
+}
+
+/** How many ways to place a marker are tried. */
+const TRIES = 4;
+
+/**
+ * Plans to move the own rules of components into them.
+ * @param paths component files by component, of those that are to move
+ * @param fixed sheets that cannot be written, with the reason
+ * @param filled where styles of components are filled in, by sheet: what stands there is a component's already
+ */
+export function planMove(
+  dressed: Dressed,
+  paths: ReadonlyMap<string, string>,
+  bonds: ReadonlyMap<string, Bond[]>,
+  fixed: ReadonlyMap<string, string>,
+  filled: ReadonlyMap<string, Filled>,
+): MovePlan {
+  const plan: MovePlan = { shares: new Map(), staying: [] };
+  const stay = (component: string, unit: Unit, why: string, competes: Staying['competes'] = null) =>
+    plan.staying.push({ component, unit, why, competes });
+  const all = situations(dressed);
+  const named = namedIn(dressed.sheets);
+  for (const [component, own] of homes(dressed, paths, bonds)) {
+    const path = paths.get(component)!;
+    const able = own.filter((unit) => {
+      const ranges = filled.get(unit.sheet.path)?.ranges ?? [];
+      if (ranges.some(({ start, end }) => unit.node.start >= start && unit.node.end <= end)) return false;
+      const why = fixed.get(unit.sheet.path) ?? refusal(unit, path);
+      if (why !== null) stay(component, unit, why);
+      return why === null;
+    });
+    const bySheet = new Map<Sheet, Unit[]>();
+    for (const unit of able) bySheet.set(unit.sheet, [...(bySheet.get(unit.sheet) ?? []), unit]);
+    const [sheet, ...others] = [...bySheet].sort((a, b) => b[1].length - a[1].length).map(([each]) => each);
+    for (const other of others)
+      for (const unit of bySheet.get(other)!)
+        stay(component, unit, `most of its rules stand in ${sheet!.path}, and one marker has one place`);
+    if (sheet === undefined) continue;
+    const shares = plan.shares.get(sheet) ?? [];
+    plan.shares.set(sheet, shares);
+    const rules = bySheet.get(sheet)!;
+    const frames = keyframesOf(named, rules).filter((unit) => unit.sheet === sheet && refusal(unit, path) === null);
+    const units = [...rules, ...frames].sort((a, b) => a.at - b.at);
+    shares.push(placed(sheet, { component, path, units, anchor: units[0]! }, all));
+  }
+  for (const [sheet, shares] of plan.shares)
+    resolveConflicts(sheet, shares, all, (component, unit, competes) =>
+      stay(component, unit, 'moving it would change what wins', competes),
+    );
+  for (const [sheet, shares] of plan.shares)
+    plan.shares.set(
+      sheet,
+      shares.filter(({ units }) => units.length > 0),
+    );
+  return plan;
+}
+
+/** Each own unit with the one component that it goes to: one that it does not reach into, the innermost of these. */
+function homes(
+  dressed: Dressed,
+  paths: ReadonlyMap<string, string>,
+  bonds: ReadonlyMap<string, Bond[]>,
+): Map<string, Unit[]> {
+  const sizes = new Map(
+    [...paths.keys()].map((name) => {
+      const all = instancesOf(dressed, name);
+      return [name, all.reduce((sum, { members }) => sum + members.size, 0) / Math.max(1, all.length)] as const;
+    }),
+  );
+  const best = new Map<Unit, { component: string; bond: Bond }>();
+  for (const component of paths.keys())
+    for (const bond of bonds.get(component) ?? []) {
+      if (!bond.own) continue;
+      const now = best.get(bond.unit);
+      const better =
+        now === undefined ||
+        Number(bond.reachesIn) - Number(now.bond.reachesIn) < 0 ||
+        (bond.reachesIn === now.bond.reachesIn && sizes.get(component)! < sizes.get(now.component)!);
+      if (better) best.set(bond.unit, { component, bond });
+    }
+  const homes = new Map<string, Unit[]>();
+  for (const name of paths.keys()) homes.set(name, []);
+  for (const { units } of dressed.sheets)
+    for (const unit of units) {
+      const home = best.get(unit);
+      if (home !== undefined) homes.get(home.component)!.push(unit);
+    }
+  return new Map([...homes].filter(([, units]) => units.length > 0));
+}
+
+/** Elements that the same rules match, with what applies to them. */
+interface Situation {
+  matched: readonly Candidate[];
+  units: Set<Unit>;
+  applying: () => Applying;
+}
+
+function situations({ pages }: Dressed): Situation[] {
+  const found: Situation[] = [];
+  const seen = new Map<object, Set<string>>();
+  for (const { cascade, index, matched } of pages) {
+    const keys = seen.get(index) ?? new Set();
+    seen.set(index, keys);
+    for (const [element, list] of matched) {
+      const key = `${signature(list)} ${attrOf(element, 'style') ?? ''}`;
+      if (list.length === 0 || keys.has(key)) continue;
+      keys.add(key);
+      let applying: Applying | null = null;
+      found.push({
+        matched: list,
+        units: new Set(list.map(({ rule }) => rule.unit)),
+        applying: () => (applying ??= applyingTo(element, list, cascade)),
+      });
+    }
+  }
+  return found;
+}
+
+/** The share with its marker where the most of it can move. */
+function placed(sheet: Sheet, share: Share, all: Situation[]): Share {
+  const runs = runsOf(sheet, new Set(share.units)).sort((a, b) => b.units.length - a.units.length);
+  let best = share;
+  let most = 0;
+  for (const { units } of runs.slice(0, TRIES)) {
+    const tried = { ...share, anchor: units[0]! };
+    resolveConflicts(sheet, [tried], all, () => undefined);
+    if (tried.units.length > most) best = { ...share, anchor: units[0]! };
+    most = Math.max(most, tried.units.length);
+    if (most === share.units.length) break;
+  }
+  return best;
+}
+
+/** Takes units out of shares until every winner is as it was. */
+function resolveConflicts(
+  sheet: Sheet,
+  shares: Share[],
+  all: Situation[],
+  tell: (component: string, unit: Unit, competes: [Entry, Entry]) => void,
+): void {
+  for (;;) {
+    const positions = positionsAfter(sheet, shares);
+    const wrong = new Map<Unit, [Entry, Entry]>();
+    for (const { units, applying } of all) {
+      if (![...units].some((unit) => positions.has(unit))) continue;
+      for (const list of applying().values()) {
+        const pair = conflictIn(list, positions);
+        if (pair === null) continue;
+        const suspects = [...pair.map(({ candidate }) => candidate!.rule.unit), ...units];
+        const guilty = suspects.find((unit) => positions.has(unit))!;
+        if (!wrong.has(guilty)) wrong.set(guilty, pair);
+      }
+    }
+    if (wrong.size === 0) return;
+    for (const share of shares) {
+      const guilty = share.units.filter((unit) => wrong.has(unit));
+      for (const unit of guilty) tell(share.component, unit, wrong.get(unit)!);
+      share.units = share.units.filter((unit) => !wrong.has(unit));
+    }
+  }
+}
+
+function conflictIn(list: readonly Entry[], positions: Positions): [Entry, Entry] | null {
+  if (list.length < 2 || !list.some(({ candidate }) => candidate !== null && positions.has(candidate.rule.unit)))
+    return null;
+  const found = difference(winnersOf(list), winnersOf(list, positions));
+  if (found === null) return null;
+  const [before, after] = found;
+  if (before?.candidate == null || after?.candidate == null) return null;
+  return [before, after];
+}
+
+/** The bonds of several components, by name. */
+export function bondsOfAll(dressed: Dressed, components: Iterable<string>): Map<string, Bond[]> {
+  return new Map([...components].map((name) => [name, bondsOf(dressed, name)]));
+}

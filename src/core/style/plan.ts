@@ -1,0 +1,152 @@
+/**
+ * Plans in memory how styles move into components and back: new stylesheets and component files, proven by filling them
+ * in again and comparing what wins on every page. Nothing is written here.
+ */
+import { expandPage, type Extent } from '../component/expand.js';
+import type { Component, Registry } from '../component/model.js';
+import { type ComponentSource, readComponents } from '../component/read.js';
+import { Problem } from '../errors.js';
+import { type Page, parsePage, placeAt } from '../page/parse.js';
+import { type Bond } from './belongs.js';
+import { cascadeOf, type SheetReader } from './cascade.js';
+import { cutShares } from './cut.js';
+import { dress, type Dressed } from './dress.js';
+import { type Filled, fillMarkers, placeOnDisk } from './fill.js';
+import { bondsOfAll, planMove, type Staying } from './move.js';
+import { compareCascades } from './proof.js';
+import { readSheet, type Sheet, type Unit } from './sheet.js';
+import { styleElement } from './text.js';
+
+/** A page as it is once expanded, and where components stand on it. */
+export interface ExpandedPage {
+  page: Page;
+  extents: Extent[];
+}
+
+/** Expands pages, those in `after` as they are to be written. */
+export function expandAll(
+  pages: Page[],
+  registry: Registry,
+  after: ReadonlyMap<string, string> = new Map(),
+): ExpandedPage[] {
+  return pages.map((page) => {
+    const text = after.get(page.path);
+    const { text: expanded, extents } = expandPage(text === undefined ? page : parsePage(page.path, text), registry);
+    return { page: parsePage(page.path, expanded), extents };
+  });
+}
+
+/** The stylesheets of a project by path, as they are on disk. */
+export type Sources = ReadonlyMap<string, string>;
+
+/** A reader of sheets whose markers are filled in; each is read once. */
+export function filledReader(sources: Sources, registry: Registry): { read: SheetReader; filled: Map<string, Filled> } {
+  const sheets = new Map<string, Sheet | null>();
+  const filled = new Map<string, Filled>();
+  const read = (path: string): Sheet | null => {
+    const known = sheets.get(path);
+    if (known !== undefined) return known;
+    const source = sources.get(path);
+    if (source !== undefined) filled.set(path, fillMarkers(path, source, registry));
+    const made = filled.get(path);
+    const sheet = made === undefined ? null : readSheet(path, made.text);
+    if (made !== undefined && made.ranges.length > 0)
+      sheet!.onDisk = (offset) => placeOnDisk({ path, source: source! }, made, registry, offset);
+    sheets.set(path, sheet);
+    return sheet;
+  };
+  return { read, filled };
+}
+
+export interface StylesPlan {
+  /** component files with their styles */
+  components: ComponentSource[];
+  sheets: { path: string; before: string; after: string }[];
+  /** units that moved, by component */
+  moved: Map<string, Unit[]>;
+  staying: Staying[];
+  dressed: Dressed;
+  bonds: Map<string, Bond[]>;
+}
+
+export interface StylesInput {
+  pages: ExpandedPage[];
+  sources: Sources;
+  /** all components, and data files in `data` */
+  components: ComponentSource[];
+  data: Registry['data'];
+  /** names of those that are to get their own rules */
+  names: string[];
+  /** sheets that cannot be written, with the reason */
+  fixed: ReadonlyMap<string, string>;
+}
+
+/** Plans to move the own rules of components into their files. @throws Problem when the result cannot be proven */
+export function planStyles({ pages, sources, components, data, names, fixed }: StylesInput): StylesPlan {
+  const registry = readComponents(components, data);
+  const { read, filled } = filledReader(sources, registry);
+  const dressed = dress(pages, read);
+  const bonds = bondsOfAll(dressed, names);
+  const paths = new Map(
+    names.filter((name) => registry.get(name)!.style === null).map((name) => [name, registry.get(name)!.path]),
+  );
+  const { shares, staying } = planMove(dressed, paths, bonds, fixed, filled);
+  const plan: StylesPlan = { components: [], sheets: [], moved: new Map(), staying, dressed, bonds };
+  for (const [sheet, list] of shares) {
+    const { text, styles } = cutShares(sheet, list, filled.get(sheet.path)!.ranges);
+    plan.sheets.push({ path: sheet.path, before: sources.get(sheet.path)!, after: text });
+    for (const { component, units } of list) plan.moved.set(component, units);
+    for (const [name, style] of styles) plan.components.push(withStyle(registry.get(name)!, style));
+  }
+  const after = new Map(components.map((each) => [each.path, each]));
+  for (const each of plan.components) after.set(each.path, each);
+  const now = new Map(sources);
+  for (const each of plan.sheets) now.set(each.path, each.after);
+  proveStyles(pages, read, filledReader(now, readComponents([...after.values()], data)).read);
+  return plan;
+}
+
+function withStyle({ path, source }: Component, style: string): ComponentSource {
+  return { path, source: `${source.trimEnd()}\n${styleElement(style)}` };
+}
+
+/** Plans to put the styles of a component back where its marker stands. @throws Problem when it has none */
+export function planBack(
+  name: string,
+  registry: Registry,
+  sources: Sources,
+): Pick<StylesPlan, 'components' | 'sheets'> {
+  const component = registry.get(name)!;
+  const { style } = component;
+  if (style === null)
+    throw new Problem(`${name} has no styles of its own`, { hint: 'estrade styles lists which have' });
+  const alone: Registry = new Map([[name, component]]);
+  const sheets = [...sources].flatMap(([path, before]) => {
+    const { text } = fillMarkers(path, before, alone);
+    return text === before ? [] : [{ path, before, after: text }];
+  });
+  if (sheets.length === 0)
+    throw new Problem(`no stylesheet has a marker for ${name}`, {
+      place: placeAt(component, style.start),
+      hint: `write @component ${name}; where its styles belong`,
+    });
+  const start = component.source.lastIndexOf('<style', style.start);
+  const end = component.source.indexOf('>', style.end) + 1;
+  const source = `${component.source.slice(0, start).trimEnd()}\n${component.source.slice(end).trimStart()}`;
+  return { components: [{ path: component.path, source }], sheets };
+}
+
+/** @throws Problem (exit 1) with the first element whose winner would be another */
+export function proveStyles(pages: ExpandedPage[], before: SheetReader, after: SheetReader): void {
+  for (const { page } of pages) {
+    const found = compareCascades(page, cascadeOf(page, before), cascadeOf(page, after));
+    if (found === null) continue;
+    const { element, property } = found;
+    throw new Problem(`another declaration of ${property.trim()} would win for this ${element.tag}`, {
+      exit: 1,
+      place: placeAt(page, Math.max(0, element.start)),
+      details: [found.before, found.after].map((each) => (each === null ? 'none' : each.identity)),
+      hint: 'nothing was written',
+    });
+  }
+}

@@ -1,0 +1,320 @@
+/**
+ * Selectors as the cascade needs them: what can be decided on a tree that stands still, what must be there for a match,
+ * and how specific they are (Selectors Level 4). What only a running page decides, such as `:hover`, counts as met;
+ * pseudo-elements count as their host.
+ */
+import * as csstree from 'css-tree';
+import type { CssNode, Selector as SelectorNode } from 'css-tree';
+
+export type Specificity = readonly [ids: number, classes: number, types: number];
+
+export interface Selector {
+  /** as it is spelled */
+  text: string;
+  /** what css-select decides, null for what matches no element of a page */
+  still: string | null;
+  specificity: Specificity;
+  /** `::before`, '' for the element itself */
+  pseudo: string;
+  /** true when the still part says it all */
+  exact: boolean;
+  /** a browser may not know it, and then drops the whole rule */
+  doubtful: boolean;
+  /** `.class`, `#id` or `tag` of the rightmost compound, one of which an element has; null for any element */
+  keys: string[] | null;
+  /** names that a page must have somewhere: `.class`, `#id` */
+  needs: string[];
+  /** depends on more than the element itself */
+  relative: boolean;
+  /** `>`, `+`, `~` or a pseudo-class that counts siblings, looks for children or below */
+  positional: boolean;
+  /** `+`, `~` or `:has()`: may dress an element through one that is not around it */
+  sideways: boolean;
+}
+
+/** What nested selectors are relative to: `&`. */
+export interface Around {
+  still: string | null;
+  specificity: Specificity;
+  keys: string[] | null;
+  exact: boolean;
+  relative: boolean;
+  positional: boolean;
+  sideways: boolean;
+  /** of `@scope`: adds nothing to specificity, and its roots themselves may be dressed */
+  scope?: boolean;
+}
+
+const STRUCTURAL = new Set(
+  'first-child last-child only-child first-of-type last-of-type only-of-type nth-child nth-last-child nth-of-type nth-last-of-type empty'.split(
+    ' ',
+  ),
+);
+const LISTS = new Set(['is', 'where', 'not', 'has', 'matches', '-webkit-any', '-moz-any']);
+/** Pseudo-elements that one colon may introduce. */
+const OLD_ELEMENTS = new Set(['before', 'after', 'first-line', 'first-letter']);
+/** What depends on the user, the page's scripts, its language or its address: met, as far as we can tell. */
+const RUNNING = new Set(
+  `active any-link autofill blank buffering checked current default defined dir disabled enabled focus focus-visible
+  focus-within fullscreen future hover in-range indeterminate invalid lang link local-link modal muted open optional
+  out-of-range past paused picture-in-picture placeholder-shown playing popover-open read-only read-write required seeking
+  stalled state target target-within user-invalid user-valid valid visited volume-locked active-view-transition
+  interest-source interest-target xr-overlay heading first left right`.split(/\s+/),
+);
+const NOWHERE = new Set(['host', 'host-context', 'slotted', 'part']);
+
+const ZERO: Specificity = [0, 0, 0];
+const add = (a: Specificity, b: Specificity): Specificity => [a[0] + b[0], a[1] + b[1], a[2] + b[2]];
+/** Below zero when `a` is less specific. */
+export function compareSpecificity(a: Specificity, b: Specificity): number {
+  return a[0] - b[0] || a[1] - b[1] || a[2] - b[2];
+}
+
+const most = (all: Specificity[]): Specificity => all.reduce((a, b) => (compareSpecificity(a, b) < 0 ? b : a), ZERO);
+
+/**
+ * Reads a selector list; `around` is what `&` means, null outside any rule.
+ * @throws Error with `offset` into `prelude` for what is no selector
+ */
+export function readSelectors(prelude: string, around: Around | null): Selector[] {
+  const list = csstree.parse(prelude, { context: 'selectorList', positions: true, onParseError: raise }) as {
+    children: csstree.List<CssNode>;
+  } & CssNode;
+  if (list.children.isEmpty) throw Object.assign(new Error('a selector is expected'), { offset: 0 });
+  return list.children.toArray().map((node) => {
+    if (node.type !== 'Selector') throw Object.assign(new Error('a selector is expected'), { offset: 0 });
+    refuseOpenEnds(node, around !== null);
+    return readSelector(node, prelude, around);
+  });
+}
+
+function raise(error: Error & { offset?: number }): never {
+  throw error;
+}
+
+function refuseOpenEnds({ children }: SelectorNode, nested: boolean): void {
+  const first = children.first;
+  const last = children.last;
+  const wrong = !nested && first?.type === 'Combinator' ? first : last?.type === 'Combinator' ? last : null;
+  if (children.isEmpty || wrong !== null)
+    throw Object.assign(new Error(wrong ? `something is missing beside "${wrong.name}"` : 'a selector is expected'), {
+      offset: wrong?.loc?.start.offset ?? 0,
+    });
+}
+
+/** The `:is()` of all selectors of a rule, for those nested in it. */
+export function aroundOf(selectors: Selector[]): Around {
+  const still = selectors.map((each) => each.still).filter((each): each is string => each !== null);
+  const keys = selectors.map((each) => each.keys);
+  return {
+    still: still.length === 0 ? null : `:is(${still.join(',')})`,
+    specificity: most(selectors.map((each) => each.specificity)),
+    keys: keys.includes(null) ? null : keys.flatMap((each) => each!),
+    exact: selectors.every((each) => each.exact && each.pseudo === ''),
+    relative: selectors.some((each) => each.relative),
+    positional: selectors.some((each) => each.positional),
+    sideways: selectors.some((each) => each.sideways),
+  };
+}
+
+interface Reading {
+  around: Around | null;
+  specificity: Specificity;
+  pseudo: string;
+  exact: boolean;
+  doubtful: boolean;
+  nowhere: boolean;
+  relative: boolean;
+  positional: boolean;
+  sideways: boolean;
+  nests: boolean;
+}
+
+function readSelector(node: SelectorNode, prelude: string, around: Around | null): Selector {
+  const reading: Reading = {
+    around,
+    specificity: ZERO,
+    pseudo: '',
+    exact: true,
+    doubtful: false,
+    nowhere: false,
+    relative: false,
+    positional: false,
+    sideways: false,
+    nests: false,
+  };
+  const compounds = compoundsOf(node, reading, true);
+  const last = compounds.at(-1)!;
+  let still = compounds.map(({ combinator, text }) => combinator + text).join('');
+  if (around !== null && !reading.nests) {
+    const starts = node.children.first?.type === 'Combinator';
+    const root = around.still ?? '';
+    if (around.scope === true && !starts) still += `:is(${root},${root} *)`;
+    else still = `${root}${starts ? '' : ' '}${still}`;
+    meet(reading, around);
+    reading.relative = true;
+  }
+  const text = prelude.slice(node.loc!.start.offset, node.loc!.end.offset).trim();
+  const { specificity, pseudo, exact, doubtful, relative, positional, sideways } = reading;
+  const needs = [...new Set(compounds.flatMap((each) => each.names).filter((name) => !/^[a-z*]/i.test(name)))];
+  const never = reading.nowhere || (around !== null && around.still === null);
+  const kept = never ? null : still;
+  return {
+    ...{ text, still: kept, specificity, pseudo, exact, doubtful, needs, relative, positional, sideways },
+    keys: last.keys,
+  };
+}
+
+function meet(reading: Reading, around: Around): void {
+  reading.specificity = add(reading.specificity, around.specificity);
+  reading.exact &&= around.exact;
+  reading.relative ||= around.relative;
+  reading.positional ||= around.positional;
+  reading.sideways ||= around.sideways;
+}
+
+interface Compound {
+  combinator: string;
+  text: string;
+  /** names that an element must have */
+  names: string[];
+  keys: string[] | null;
+}
+
+function compoundsOf(node: SelectorNode, reading: Reading, outer: boolean): Compound[] {
+  const compounds: Compound[] = [];
+  const fresh = (combinator: string): Compound => ({ combinator, text: '', names: [], keys: null });
+  let now: Compound | null = null;
+  for (const part of node.children.toArray()) {
+    if (part.type === 'Combinator') {
+      reading.relative = true;
+      if (part.name !== ' ') reading.positional = true;
+      if (part.name === '+' || part.name === '~') reading.sideways = true;
+      compounds.push((now = fresh(part.name)));
+      continue;
+    }
+    if (now === null) compounds.push((now = fresh('')));
+    simple(part, now, reading, outer);
+  }
+  for (const each of compounds) {
+    if (each.text === '') each.text = '*';
+    // an id or a class tells more than a tag
+    const best = each.names.find((name) => name.startsWith('#')) ?? each.names.find((name) => name.startsWith('.'));
+    const key = best ?? each.names[0];
+    each.keys = key === undefined ? each.keys : [key];
+  }
+  return compounds;
+}
+
+function simple(part: CssNode, now: Compound, reading: Reading, outer: boolean): void {
+  const count = (specificity: Specificity) => {
+    if (outer) reading.specificity = add(reading.specificity, specificity);
+  };
+  const text = csstree.generate(part);
+  switch (part.type) {
+    case 'ClassSelector':
+    case 'IdSelector': {
+      now.text += text;
+      const name = csstree.ident.decode(part.name);
+      now.names.push(part.type === 'IdSelector' ? `#${name}` : `.${name}`);
+      count(part.type === 'IdSelector' ? [1, 0, 0] : [0, 1, 0]);
+      break;
+    }
+    case 'TypeSelector': {
+      const name = part.name.replace(/^.*\|/, '');
+      if (name !== '*') {
+        now.names.unshift(name.toLowerCase());
+        count([0, 0, 1]);
+      }
+      now.text = name + now.text;
+      break;
+    }
+    case 'AttributeSelector':
+      now.text += text;
+      count([0, 1, 0]);
+      break;
+    case 'NestingSelector': {
+      const { around } = reading;
+      reading.nests = true;
+      if (around === null) now.text += ':root';
+      else {
+        now.text += around.still ?? '';
+        now.keys = around.keys;
+        if (outer) meet(reading, around);
+        reading.nowhere ||= around.still === null;
+      }
+      break;
+    }
+    case 'PseudoElementSelector':
+      reading.pseudo = `::${part.name.toLowerCase()}`;
+      if (NOWHERE.has(part.name)) reading.nowhere = true;
+      if (part.name.startsWith('-')) reading.doubtful = true;
+      count([0, 0, 1]);
+      break;
+    case 'PseudoClassSelector':
+      pseudoClass(part, now, reading, count);
+      break;
+    default:
+      reading.exact = false;
+  }
+}
+
+function pseudoClass(
+  part: csstree.PseudoClassSelector,
+  now: Compound,
+  reading: Reading,
+  count: (specificity: Specificity) => void,
+): void {
+  const name = part.name.toLowerCase();
+  const [argument] = part.children?.toArray() ?? [];
+  if (OLD_ELEMENTS.has(name)) {
+    reading.pseudo = `::${name}`;
+    count([0, 0, 1]);
+    return;
+  }
+  // what stands behind a pseudo-element is a state of that
+  if (LISTS.has(name) && argument?.type === 'SelectorList' && reading.pseudo === '') {
+    const inner = argument.children.toArray().map((each) => innerSelector(each as SelectorNode, reading));
+    count(name === 'where' ? ZERO : most(inner.map((each) => each.specificity)));
+    if (name === 'has') reading.positional = reading.sideways = reading.relative = true;
+    const exact = inner.every((each) => each.exact);
+    reading.exact &&= exact;
+    const list = inner.map((each) => each.text).join(',');
+    // what may or may not hold cannot be denied
+    if (name !== 'not' || exact) now.text += `:${name === 'not' || name === 'has' ? name : 'is'}(${list})`;
+    if (name !== 'not' && name !== 'has' && inner.every((each) => each.keys !== null))
+      now.keys ??= inner.flatMap((each) => each.keys!);
+    return;
+  }
+  count([0, 1, 0]);
+  if (name === 'root') {
+    now.text += ':root';
+    now.keys ??= ['html'];
+  } else if (name === 'scope') now.text += reading.around?.still ?? ':root';
+  else if (STRUCTURAL.has(name) && reading.pseudo === '') {
+    reading.positional = reading.relative = true;
+    // `of` within counts only some siblings, which the matcher cannot
+    if (argument?.type === 'Nth' && argument.selector != null) reading.exact = false;
+    else now.text += csstree.generate(part);
+  } else {
+    reading.exact = false;
+    if (NOWHERE.has(name)) reading.nowhere = true;
+    else if (!RUNNING.has(name)) reading.doubtful = true;
+  }
+}
+
+function innerSelector(node: SelectorNode, reading: Reading) {
+  const inner: Reading = { ...reading, specificity: ZERO, exact: true, nests: false, pseudo: '' };
+  const compounds = compoundsOf(node, inner, true);
+  reading.doubtful ||= inner.doubtful;
+  reading.relative ||= inner.relative;
+  reading.positional ||= inner.positional;
+  reading.sideways ||= inner.sideways;
+  reading.nests ||= inner.nests;
+  return {
+    text: compounds.map(({ combinator, text }) => combinator + text).join(''),
+    exact: inner.exact,
+    specificity: inner.specificity,
+    keys: compounds.at(-1)?.keys ?? null,
+  };
+}

@@ -1,0 +1,249 @@
+/**
+ * The structure of a stylesheet: rules, at-rules and declarations with their ranges, by the parsing algorithms of CSS
+ * Syntax Level 3 ("consume a block's contents", nesting included) over css-tree's tokens. What a browser drops is
+ * dropped here too, and told. Preludes and values stay text; who needs more of them parses them.
+ */
+import { tokenize, tokenTypes as token } from 'css-tree';
+
+/** Ranges are UTF-16 offsets into the source. */
+interface Ranged {
+  start: number;
+  end: number;
+}
+
+export interface Declaration extends Ranged {
+  kind: 'declaration';
+  /** lower-case, but for custom properties */
+  property: string;
+  /** as it is spelled, without `!important` and white space around it */
+  value: string;
+  important: boolean;
+}
+
+/** A rule (`name` is null) or an at-rule; `children` is null for one that ends with a semicolon. */
+export interface Rule extends Ranged {
+  kind: 'rule';
+  name: string | null;
+  prelude: string;
+  preludeStart: number;
+  children: (Rule | Declaration)[] | null;
+  /** range between the braces */
+  bodyStart: number;
+  bodyEnd: number;
+}
+
+export interface SyntaxError extends Ranged {
+  message: string;
+}
+
+export interface Syntax {
+  rules: Rule[];
+  errors: SyntaxError[];
+}
+
+const OPENS: Partial<Record<number, number>> = {
+  [token.LeftCurlyBracket]: token.RightCurlyBracket,
+  [token.LeftParenthesis]: token.RightParenthesis,
+  [token.Function]: token.RightParenthesis,
+  [token.Url]: undefined,
+  [token.LeftSquareBracket]: token.RightSquareBracket,
+};
+const GROUPING = new Set(['media', 'supports', 'layer', 'container', 'scope', 'starting-style', 'document']);
+
+/** True for an at-rule that holds rules of the context around it. */
+export function isGrouping(name: string | null): boolean {
+  return name !== null && GROUPING.has(name);
+}
+
+class Reader {
+  private readonly types: number[] = [];
+  private readonly starts: number[] = [];
+  private at = 0;
+  readonly errors: SyntaxError[] = [];
+
+  constructor(private readonly source: string) {
+    tokenize(source, (type, start) => {
+      this.types.push(type);
+      this.starts.push(start);
+    });
+    this.starts.push(source.length);
+  }
+
+  private get type(): number {
+    return this.types[this.at] ?? token.EOF;
+  }
+
+  private get offset(): number {
+    return this.starts[this.at]!;
+  }
+
+  private endBefore(at: number): number {
+    // white space and comments at the end belong to nobody
+    while (at > 0 && this.isBlank(this.types[at - 1]!)) at--;
+    return this.starts[at]!;
+  }
+
+  private isBlank(type: number): boolean {
+    return type === token.WhiteSpace || type === token.Comment;
+  }
+
+  private skipBlank(): void {
+    while (this.isBlank(this.type)) this.at++;
+  }
+
+  private tell(message: string, start: number, end: number): void {
+    this.errors.push({ message, start, end });
+  }
+
+  /** Passes over one component value, brackets with all that is in them. */
+  private skipValue(): void {
+    const closing: number[] = [];
+    do {
+      const close = OPENS[this.type];
+      if (close !== undefined) closing.push(close);
+      else if (this.type === closing.at(-1)) closing.pop();
+      this.at++;
+    } while (closing.length > 0 && this.type !== token.EOF);
+    if (closing.length > 0) this.unclosed = true;
+  }
+
+  unclosed = false;
+
+  /** The rules of a stylesheet, or of a grouping at-rule outside any style rule. */
+  rules(top: boolean): Rule[] {
+    const found: Rule[] = [];
+    for (;;) {
+      this.skipBlank();
+      if (this.type === token.EOF || (!top && this.type === token.RightCurlyBracket)) return found;
+      if (this.type === token.CDO || this.type === token.CDC) this.at++;
+      else {
+        const rule = this.type === token.AtKeyword ? this.atRule(false) : this.rule(false);
+        if (rule !== null) found.push(rule);
+      }
+    }
+  }
+
+  /** What stands between the braces of a style rule: declarations, rules, at-rules. */
+  contents(): (Rule | Declaration)[] {
+    const found: (Rule | Declaration)[] = [];
+    for (;;) {
+      this.skipBlank();
+      if (this.type === token.EOF || this.type === token.RightCurlyBracket) return found;
+      if (this.type === token.Semicolon) this.at++;
+      else {
+        const node = this.type === token.AtKeyword ? this.atRule(true) : (this.declaration() ?? this.rule(true));
+        if (node !== null) found.push(node);
+      }
+    }
+  }
+
+  private block(start: number, parse: () => (Rule | Declaration)[]): Pick<Rule, 'children' | 'bodyStart' | 'bodyEnd'> {
+    this.at++;
+    const bodyStart = this.offset;
+    const children = parse();
+    const bodyEnd = this.offset;
+    if (this.type === token.EOF) this.tell('this block is not closed', start, start + 1);
+    else this.at++;
+    return { children, bodyStart, bodyEnd };
+  }
+
+  private atRule(nested: boolean): Rule {
+    const start = this.offset;
+    this.at++;
+    const name = this.source.slice(start + 1, this.offset).toLowerCase();
+    this.skipBlank();
+    const first = this.at;
+    while (
+      this.type !== token.EOF &&
+      this.type !== token.Semicolon &&
+      this.type !== token.LeftCurlyBracket &&
+      !(nested && this.type === token.RightCurlyBracket)
+    )
+      this.skipValue();
+    const prelude = this.between(first);
+    const rule = { kind: 'rule' as const, name, prelude, preludeStart: this.starts[first]!, start };
+    if (this.type === token.LeftCurlyBracket) {
+      const holdsRules = (isGrouping(name) && !nested) || name.endsWith('keyframes');
+      const body = this.block(start, () => (holdsRules ? this.rules(false) : this.contents()));
+      return { ...rule, ...body, end: this.offset };
+    }
+    if (this.type === token.Semicolon) this.at++;
+    const end = this.offset;
+    return { ...rule, children: null, bodyStart: end, bodyEnd: end, end };
+  }
+
+  private between(first: number): string {
+    const start = this.starts[first]!;
+    return this.source.slice(start, Math.max(start, this.endBefore(this.at)));
+  }
+
+  private rule(nested: boolean): Rule | null {
+    const start = this.offset;
+    const first = this.at;
+    while (
+      this.type !== token.EOF &&
+      this.type !== token.LeftCurlyBracket &&
+      !(nested && (this.type === token.Semicolon || this.type === token.RightCurlyBracket))
+    )
+      this.skipValue();
+    const prelude = this.between(first);
+    if (this.type !== token.LeftCurlyBracket) {
+      const what = nested ? 'this is neither a declaration nor a rule' : 'this rule has no block';
+      this.tell(`${what}, and is dropped`, start, this.offset);
+      return null;
+    }
+    const body = this.block(start, () => this.contents());
+    return { kind: 'rule', name: null, prelude, preludeStart: start, start, end: this.offset, ...body };
+  }
+
+  /** Null, with nothing consumed, where no declaration stands. */
+  private declaration(): Declaration | null {
+    const first = this.at;
+    const start = this.offset;
+    // `*zoom` was an old way to hide a declaration from browsers: they drop it
+    const hack = this.type === token.Delim && this.types[this.at + 1] === token.Ident;
+    if (hack) this.at++;
+    if (this.type !== token.Ident) return this.back(first);
+    const spelled = this.source.slice(this.offset, this.starts[this.at + 1]);
+    const property = spelled.startsWith('--') ? spelled : spelled.toLowerCase();
+    this.at++;
+    this.skipBlank();
+    if (this.type !== token.Colon) return this.back(first);
+    this.at++;
+    this.skipBlank();
+    const from = this.at;
+    let braces = 0;
+    while (this.type !== token.EOF && this.type !== token.Semicolon && this.type !== token.RightCurlyBracket) {
+      if (this.type === token.LeftCurlyBracket) braces++;
+      this.skipValue();
+    }
+    if (braces > 0 && !property.startsWith('--')) return this.back(first);
+    const whole = this.between(from);
+    const end = this.endBefore(this.at);
+    if (this.type === token.Semicolon) this.at++;
+    if (hack) {
+      this.tell(`"${this.source.slice(start, end)}" is no declaration, and is dropped`, start, end);
+      return { kind: 'declaration', property: '', value: '', important: false, start, end };
+    }
+    const value = whole.replace(/\s*!\s*important$/i, '');
+    return { kind: 'declaration', property, value, important: value !== whole, start, end };
+  }
+
+  private back(first: number): null {
+    this.at = first;
+    return null;
+  }
+}
+
+/** Reads a stylesheet. Never throws: what cannot be read is dropped as a browser does, and told with its range. */
+export function readSyntax(source: string): Syntax {
+  const reader = new Reader(source);
+  const rules = reader.rules(true);
+  return { rules, errors: reader.errors };
+}
+
+/** Reads the declarations of a `style` attribute. */
+export function readDeclarations(source: string): Declaration[] {
+  const found = new Reader(source).contents();
+  return found.filter((node): node is Declaration => node.kind === 'declaration' && node.property !== '');
+}

@@ -1,0 +1,44 @@
+/** The stylesheets of a project: read as text in their encoding, and what may be written back. */
+import { glob } from 'tinyglobby';
+import { escapePath } from 'tinyglobby';
+import type { Project } from './project.js';
+import {
+  ALWAYS_IGNORED,
+  byPath,
+  outputFolders,
+  readSource,
+  type SourceFile,
+  toPosix,
+  type Unreadable,
+} from './files.js';
+
+export interface Stylesheets {
+  /** text by path */
+  sources: Map<string, string>;
+  files: Map<string, SourceFile>;
+  /** those that are read and never written, with the reason */
+  fixed: Map<string, string>;
+  unreadable: Unreadable[];
+}
+
+/** Reads every `*.css` below the root, what tools and Estrade keep left out. */
+export async function loadStylesheets({ root }: Project): Promise<Stylesheets> {
+  const outputs = (await outputFolders(root)).map((folder) => `${escapePath(folder)}/**`);
+  const found = await glob(['**/*.css'], {
+    cwd: root,
+    ignore: [...ALWAYS_IGNORED, ...outputs],
+    expandDirectories: false,
+  });
+  const sheets: Stylesheets = { sources: new Map(), files: new Map(), fixed: new Map(), unreadable: [] };
+  for (const path of found.map(toPosix).sort(byPath)) {
+    const file = readSource(root, path);
+    if ('why' in file) {
+      sheets.unreadable.push(file);
+      continue;
+    }
+    sheets.sources.set(path, file.text);
+    sheets.files.set(path, file);
+    if (!file.exact) sheets.fixed.set(path, `the bytes of ${path} are not all ${file.encoding}`);
+  }
+  return sheets;
+}
