@@ -8,6 +8,7 @@ import { bold, count, dim, green, number, size, terminalWidth, yellow } from '..
 import { type Column, cut, oneLine, table } from '../terminal/table.js';
 import { surveyedPages } from '../workspace/project.js';
 import { driftTable } from './drift.js';
+import type { FindingStyles } from './styles.js';
 import { print, printJson, tellUnreadable, type ThresholdOptions, withThresholds } from './context.js';
 import { pointAt, type PointingOptions, tellPointed, withPointing } from './pointing.js';
 import { everything, findingJson, surveyProject } from './survey.js';
@@ -38,16 +39,19 @@ export function define(program: Command): void {
       const finding = pointed?.finding ?? pick(everything(surveyed), name!);
       const lines = surveyedPages(surveyed).reduce((sum, page) => sum + lineCount(page), 0);
       const cuts = cutsOf(finding).map((cut) => ({ ...cut, linesAfter: lines - cut.finding.saved.lines }));
+      const { findingStyles } = await import('./styles.js');
+      const styles = await findingStyles(surveyed, finding);
       if (options.json === true)
         printJson({
           format: 1,
           ...findingJson(finding),
+          styles,
           file: finding.file,
           uses: finding.uses,
           echoes: echoesIn(finding),
           cuts: cuts.map(cutJson),
         });
-      else printFinding(finding, cuts, pages, lines, options.all === true, pointed?.again ?? finding.name);
+      else printFinding(finding, cuts, pages, lines, options.all === true, pointed?.again ?? finding.name, styles);
       if (pointed !== null && options.json !== true) tellPointed(pointed);
       if (tellUnreadable(unreadable)) process.exitCode = 2;
     });
@@ -74,6 +78,7 @@ function printFinding(
   lines: number,
   all: boolean,
   again: string,
+  styles: FindingStyles | null,
 ): void {
   const { name, kind, occurrences, props, saved, component } = finding;
   const on = new Set(occurrences.map(({ page }) => page)).size;
@@ -102,6 +107,11 @@ function printFinding(
     print(
       `\n${yellow('Drift:')} most pages agree, these differ; estrade lift ${name} --unify all makes them one\n${drifted}`,
     );
+  if (styles !== null) {
+    const { own, shared, warning } = styles;
+    const more = warning === null ? '' : `; ${yellow(warning)}: estrade styles ${name}`;
+    print(`\n${dim('Styles:')} ${count(own, 'rule')} of its own, ${shared} shared${more}`);
+  }
   for (const { prop, of, form } of echoesIn(finding)) print(`${prop} is ${of} in ${form}; it stays a prop of its own`);
 
   print(`\n${dim(component === null ? 'The component file:' : `The component is there already: ${component.path}`)}`);

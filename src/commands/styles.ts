@@ -92,17 +92,26 @@ function liftedDress({ project, pages, templates, sheets }: LoadedStyles, findin
   return dress(expandAll(pages, registry, after), filledReader(sheets.sources, registry).read);
 }
 
-/** The warning that `show` gives with a finding, null when nothing is to be said. */
+export interface FindingStyles {
+  own: number;
+  shared: number;
+  /** what to know before it is moved or wrapped */
+  warning: string | null;
+}
+
+/** What `show` says of the rules that dress a finding; null where there are no stylesheets, or it cannot be lifted. */
 export async function findingStyles(
-  project: Project,
-  loaded: LoadedPages,
+  loaded: LoadedPages & { project: Project },
   finding: Finding,
-): Promise<{ own: number; shared: number; warning: string | null }> {
+): Promise<FindingStyles | null> {
+  const { project } = loaded;
   const sheets = await loadStylesheets(project);
+  if (finding.blocked !== null || sheets.sources.size === 0) return null;
+  const { registry } = project;
   const dressed =
     finding.component === null
-      ? liftedDress({ ...loaded, project, sheets }, [finding])
-      : dress(expandAll(loaded.pages, project.registry), filledReader(sheets.sources, project.registry).read);
+      ? liftedDress({ ...loaded, sheets }, [finding])
+      : dress(expandAll(loaded.pages, registry), filledReader(sheets.sources, registry).read);
   const bonds = bondsOfAll(dressed, [finding.name]).get(finding.name)!;
   const own = bonds.filter((bond) => bond.own).length;
   return { own, shared: bonds.length - own, warning: warningOf(bonds) };

@@ -3,7 +3,7 @@
  * by matching the changed tree: the fragment by itself, an element without a name in its place, a wrapper around it,
  * its neighbours gone.
  */
-import type { Child, Element, Parent } from '../page/tree.js';
+import { type Child, type Element, elementsOf, type Parent } from '../page/tree.js';
 import { type Dressed, type DressedPage, type Instance, instancesOf } from './dress.js';
 import { type Candidate, matches, matching } from './match.js';
 import type { Unit } from './sheet.js';
@@ -115,11 +115,10 @@ function lost(
 
 /** Marks the units of those that match otherwise now, more or less. */
 function otherwise(elements: Iterable<Element>, on: DressedPage, units: Set<Unit>): void {
-  const which = ({ selector }: Candidate) => selector.positional;
   for (const element of elements) {
-    const now = new Set(matching(on.index, element, on.words, which));
+    const now = new Set(matching(on.index, element, 'positional'));
     for (const candidate of on.matched.get(element)!)
-      if (which(candidate) && !now.delete(candidate)) units.add(candidate.rule.unit);
+      if (candidate.selector.positional && !now.delete(candidate)) units.add(candidate.rule.unit);
     for (const { rule } of now) units.add(rule.unit);
   }
 }
@@ -180,9 +179,13 @@ function without({ on, roots, members }: Instance, units: Set<Unit>): void {
 }
 
 function wrap(on: DressedPage, places: Instance[], tag: string, units: Set<Unit>): void {
+  // only `:has()` looks from further away than the parent
+  const near = on.index.index.looksDown
+    ? on.elements
+    : new Set(places.flatMap(({ roots }) => elementsOf(roots[0]!.parent!)));
   const next = (i: number): void => {
     const place = places[i];
-    if (place === undefined) return otherwise(on.elements, on, units);
+    if (place === undefined) return otherwise(near, on, units);
     const { roots } = place;
     const parent = roots[0]!.parent!;
     const wrapper = anonymous(parent, roots, tag);

@@ -3,7 +3,7 @@ import type { Extent } from '../component/expand.js';
 import type { Page } from '../page/parse.js';
 import { type Element, elementsOf } from '../page/tree.js';
 import { type Cascade, cascadeOf, type SheetReader } from './cascade.js';
-import { indexOf, type Matches, matchAll, namesOf, type RuleIndex } from './match.js';
+import { type Matches, matchAll, type PageIndex, pageIndexOf } from './match.js';
 import type { Sheet, Unit } from './sheet.js';
 
 /** One place where a component stands on a page that is expanded. */
@@ -20,9 +20,8 @@ export interface DressedPage {
   page: Page;
   elements: Element[];
   cascade: Cascade;
-  index: RuleIndex;
+  index: PageIndex;
   matched: Matches;
-  words: Set<string>;
   instances: Map<string, Instance[]>;
 }
 
@@ -38,11 +37,10 @@ export function dress(pages: { page: Page; extents: Extent[] }[], read: SheetRea
   const dressed = pages.map(({ page, extents }): DressedPage => {
     const elements = elementsOf(page.root);
     const cascade = cascadeOf(page, read);
-    const index = indexOf(cascade);
+    const index = pageIndexOf(cascade, elements);
     for (const { sheet } of cascade.uses) sheets.add(sheet);
-    const words = new Set(elements.flatMap(namesOf));
     const on: DressedPage = {
-      ...{ page, elements, cascade, index, words },
+      ...{ page, elements, cascade, index },
       matched: matchAll(index, elements),
       instances: new Map(),
     };

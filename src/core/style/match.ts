@@ -20,7 +20,15 @@ export interface Candidate {
 export interface RuleIndex {
   byKey: Map<string, Candidate[]>;
   any: Candidate[];
-  all: Candidate[];
+  /** some selector has `:has()`, and so looks at what is below */
+  looksDown: boolean;
+}
+
+/** The index as one page needs it: without what cannot match there, looked up once for elements of the same names. */
+export interface PageIndex {
+  index: RuleIndex;
+  words: ReadonlySet<string>;
+  lists: Map<string, { all: Candidate[]; positional: Candidate[] }>;
 }
 
 const indexes = new Map<string, RuleIndex>();
@@ -34,7 +42,7 @@ function numberOf(value: object): number {
 }
 
 /** The index of a cascade; pages with the same sheets share one. */
-export function indexOf({ uses }: Cascade): RuleIndex {
+function indexOf({ uses }: Cascade): RuleIndex {
   const key = uses.map(({ sheet, conditions, layers }) => JSON.stringify([numberOf(sheet), conditions, layers])).join();
   let index = indexes.get(key);
   if (index === undefined) indexes.set(key, (index = build(uses)));
@@ -42,13 +50,14 @@ export function indexOf({ uses }: Cascade): RuleIndex {
 }
 
 function build(uses: SheetUse[]): RuleIndex {
-  const index: RuleIndex = { byKey: new Map(), any: [], all: [] };
+  const index: RuleIndex = { byKey: new Map(), any: [], looksDown: false };
+  let id = 0;
   for (const use of uses)
     for (const rule of use.sheet.rules)
       for (const selector of rule.selectors) {
         if (selector.still === null) continue;
-        const candidate = { use, rule, selector, id: index.all.length };
-        index.all.push(candidate);
+        const candidate = { use, rule, selector, id: id++ };
+        index.looksDown ||= selector.still.includes(':has(');
         if (selector.keys === null) index.any.push(candidate);
         for (const key of new Set(selector.keys)) {
           const list = index.byKey.get(key);
@@ -59,19 +68,18 @@ function build(uses: SheetUse[]): RuleIndex {
   return index;
 }
 
-const matchers = new Map<string, (element: Element) => boolean>();
+const matchers = new WeakMap<Selector, (element: Element) => boolean>();
 
 /** True when the still part of a selector matches an element, on the tree as it is now. */
-export function matches({ still }: Selector, element: Element): boolean {
-  if (still === null) return false;
-  let matcher = matchers.get(still);
+export function matches(selector: Selector, element: Element): boolean {
+  let matcher = matchers.get(selector);
   if (matcher === undefined) {
     try {
-      matcher = matcherOf(still);
+      matcher = selector.still === null ? () => false : matcherOf(selector.still);
     } catch {
       matcher = () => false;
     }
-    matchers.set(still, matcher);
+    matchers.set(selector, matcher);
   }
   return matcher(element);
 }
@@ -84,30 +92,33 @@ export function namesOf(element: Element): string[] {
   return names;
 }
 
-/** All candidates that match an element; `words` are the names on the page, `only` leaves others out. */
-export function matching(
-  index: RuleIndex,
-  element: Element,
-  words: ReadonlySet<string>,
-  only: (candidate: Candidate) => boolean = () => true,
-): Candidate[] {
-  const found: Candidate[] = [];
-  const seen = new Set<number>();
-  const test = (candidate: Candidate) => {
-    const { selector, id } = candidate;
-    if (seen.has(id) || !only(candidate)) return;
-    seen.add(id);
-    if (selector.needs.every((name) => words.has(name)) && matches(selector, element)) found.push(candidate);
-  };
-  for (const name of namesOf(element)) index.byKey.get(name)?.forEach(test);
-  index.any.forEach(test);
-  return found.sort((a, b) => a.id - b.id);
+/** The index for a page of these elements. */
+export function pageIndexOf(cascade: Cascade, elements: Element[]): PageIndex {
+  return { index: indexOf(cascade), words: new Set(elements.flatMap(namesOf)), lists: new Map() };
+}
+
+function candidatesFor({ index, words, lists }: PageIndex, element: Element) {
+  const names = namesOf(element);
+  const key = names.join(' ');
+  let found = lists.get(key);
+  if (found === undefined) {
+    const some = new Set([...index.any, ...names.flatMap((name) => index.byKey.get(name) ?? [])]);
+    const all = [...some]
+      .filter(({ selector }) => selector.needs.every((name) => words.has(name)))
+      .sort((a, b) => a.id - b.id);
+    lists.set(key, (found = { all, positional: all.filter(({ selector }) => selector.positional) }));
+  }
+  return found;
+}
+
+/** All candidates that match an element, or those that depend on where it stands; in order. */
+export function matching(on: PageIndex, element: Element, which: 'all' | 'positional' = 'all'): Candidate[] {
+  return candidatesFor(on, element)[which].filter(({ selector }) => matches(selector, element));
 }
 
 export type Matches = ReadonlyMap<Element, readonly Candidate[]>;
 
 /** The matches of all elements of a page. */
-export function matchAll(index: RuleIndex, elements: Element[]): Matches {
-  const words = new Set(elements.flatMap(namesOf));
-  return new Map(elements.map((element) => [element, matching(index, element, words)]));
+export function matchAll(on: PageIndex, elements: Element[]): Matches {
+  return new Map(elements.map((element) => [element, matching(on, element)]));
 }

@@ -128,8 +128,8 @@ function situations({ pages }: Dressed): Situation[] {
   const found: Situation[] = [];
   const seen = new Map<object, Set<string>>();
   for (const { cascade, index, matched } of pages) {
-    const keys = seen.get(index) ?? new Set();
-    seen.set(index, keys);
+    const keys = seen.get(index.index) ?? new Set();
+    seen.set(index.index, keys);
     for (const [element, list] of matched) {
       const key = `${signature(list)} ${attrOf(element, 'style') ?? ''}`;
       if (list.length === 0 || keys.has(key)) continue;
@@ -167,18 +167,22 @@ function resolveConflicts(
   all: Situation[],
   tell: (component: string, unit: Unit, competes: [Entry, Entry]) => void,
 ): void {
+  const moving = new Set(shares.flatMap(({ units }) => units));
+  const contested = all
+    .filter(({ units }) => [...units].some((unit) => moving.has(unit)))
+    .flatMap(({ units, applying }) => [...applying().values()].map((list) => ({ units, list })))
+    .filter(
+      ({ list }) => list.length > 1 && list.some(({ candidate }) => candidate && moving.has(candidate.rule.unit)),
+    );
   for (;;) {
     const positions = positionsAfter(sheet, shares);
     const wrong = new Map<Unit, [Entry, Entry]>();
-    for (const { units, applying } of all) {
-      if (![...units].some((unit) => positions.has(unit))) continue;
-      for (const list of applying().values()) {
-        const pair = conflictIn(list, positions);
-        if (pair === null) continue;
-        const suspects = [...pair.map(({ candidate }) => candidate!.rule.unit), ...units];
-        const guilty = suspects.find((unit) => positions.has(unit))!;
-        if (!wrong.has(guilty)) wrong.set(guilty, pair);
-      }
+    for (const { units, list } of contested) {
+      const pair = conflictIn(list, positions);
+      if (pair === null) continue;
+      const suspects = [...pair.map(({ candidate }) => candidate!.rule.unit), ...units];
+      const guilty = suspects.find((unit) => positions.has(unit))!;
+      if (!wrong.has(guilty)) wrong.set(guilty, pair);
     }
     if (wrong.size === 0) return;
     for (const share of shares) {
@@ -189,14 +193,15 @@ function resolveConflicts(
   }
 }
 
+const before = new WeakMap<readonly Entry[], Entry[]>();
+
 function conflictIn(list: readonly Entry[], positions: Positions): [Entry, Entry] | null {
-  if (list.length < 2 || !list.some(({ candidate }) => candidate !== null && positions.has(candidate.rule.unit)))
-    return null;
-  const found = difference(winnersOf(list), winnersOf(list, positions));
+  let now = before.get(list);
+  if (now === undefined) before.set(list, (now = winnersOf(list)));
+  const found = difference(now, winnersOf(list, positions));
   if (found === null) return null;
-  const [before, after] = found;
-  if (before?.candidate == null || after?.candidate == null) return null;
-  return [before, after];
+  const [one, other] = found;
+  return one?.candidate == null || other?.candidate == null ? null : [one, other];
 }
 
 /** The bonds of several components, by name. */

@@ -54,9 +54,10 @@ function families(text: string): string[] {
 /** The keyframes that only these units use and that one rule defines, so that they may stand anywhere. */
 export function keyframesOf(named: readonly Named[], units: readonly Unit[]): Unit[] {
   const own = new Set(units);
-  return named.flatMap(({ kind, name, sheet, start, users }) => {
-    const unit = sheet.units.find((each) => each.kind === 'keyframes' && each.node.start === start);
-    const alone = named.filter((each) => each.kind === kind && each.name === name).length === 1;
-    return unit !== undefined && alone && users.size > 0 && [...users].every((each) => own.has(each)) ? [unit] : [];
+  const frames = named.filter(({ kind }) => kind === 'keyframes');
+  return frames.flatMap(({ name, sheet, start, users }) => {
+    const twins = frames.filter((each) => each.name === name).length > 1;
+    if (twins || users.size === 0 || ![...users].every((each) => own.has(each))) return [];
+    return sheet.units.find((each) => each.kind === 'keyframes' && each.node.start === start) ?? [];
   });
 }

@@ -2,7 +2,7 @@
 import type { Page } from '../page/parse.js';
 import { attrOf, type Element, elementsOf } from '../page/tree.js';
 import type { Cascade } from './cascade.js';
-import { type Candidate, indexOf, matchAll } from './match.js';
+import { type Candidate, matchAll, pageIndexOf } from './match.js';
 import { applyingTo, difference, type Entry, winnersOf } from './winners.js';
 
 export interface CascadeDifference {
@@ -17,8 +17,8 @@ export interface CascadeDifference {
 /** The first place where what wins differs, or null. Elements that the same rules match are looked at once. */
 export function compareCascades(page: Page, before: Cascade, after: Cascade): CascadeDifference | null {
   const elements = elementsOf(page.root);
-  const mine = matchAll(indexOf(before), elements);
-  const others = matchAll(indexOf(after), elements);
+  const mine = matchAll(pageIndexOf(before, elements), elements);
+  const others = matchAll(pageIndexOf(after, elements), elements);
   const seen = new Set<string>();
   for (const element of elements) {
     const one = mine.get(element)!;

@@ -1,0 +1,8 @@
+export function liftCopy(
+  site: string,
+  spoil?: (css: string) => string,
+): { work: string; before: string; after: string; moved: number; staying: number };
+export function compareSites(
+  before: string,
+  after: string,
+): Promise<{ pages: number; styles: number; different: string[]; pictures: number; changed: string[] }>;

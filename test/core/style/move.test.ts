@@ -1,0 +1,159 @@
+/** Moving styles: for any stylesheet over any pages, every winner is the same afterwards, by a second cascade. */
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { readComponents } from '../../../src/core/component/read.js';
+import { parsePage } from '../../../src/core/page/parse.js';
+import { elementsOf } from '../../../src/core/page/tree.js';
+import { fillMarkers } from '../../../src/core/style/fill.js';
+import { expandAll, planBack, planStyles } from '../../../src/core/style/plan.js';
+import { winners } from './oracle.js';
+
+const numRuns = Number(process.env.ESTRADE_CASES ?? 300);
+
+const components = [
+  ['x-card', '<div class="card a"><p class="title b">t</p><slot></slot></div>'],
+  ['x-item', '<p class="item"><span class="c"></span><b>b</b></p>'],
+].map(([name, body]) => ({
+  path: `components/${name!}.html`,
+  source: `<template component="${name!}">\n  ${body!}\n</template>\n`,
+}));
+
+const classes = ['card', 'title', 'title', 'title', 'item', 'item', 'a', 'b', 'b', 'c', 'd'];
+const one = fc.constantFrom(...classes).map((word) => [word]);
+const compound = fc
+  .tuple(
+    fc.constantFrom('', '', '', '', 'div', 'p', 'span', '*'),
+    fc.oneof(
+      { weight: 4, arbitrary: one },
+      { weight: 1, arbitrary: fc.tuple(one, one).map((pair) => [...new Set(pair.flat())]) },
+    ),
+    fc.constantFrom(
+      '',
+      '',
+      '',
+      '',
+      '',
+      '',
+      ':first-child',
+      ':last-child',
+      ':nth-child(2)',
+      ':empty',
+      ':hover',
+      ':not(.a)',
+      ':is(.a,p)',
+      ':where(.b,.c)',
+    ),
+  )
+  .map(([tag, words, pseudo]) => `${tag}${words.map((word) => `.${word}`).join('')}${pseudo}`);
+const selector = fc
+  .tuple(
+    fc.oneof(
+      { weight: 2, arbitrary: fc.constant([]) },
+      {
+        weight: 1,
+        arbitrary: fc.array(fc.tuple(compound, fc.constantFrom(' ', ' ', '>', '+', '~')), { maxLength: 2 }),
+      },
+    ),
+    compound,
+    fc.constantFrom('', '', '', '::before'),
+  )
+  .map(([lead, last, pseudo]) => lead.map(([one, way]) => `${one}${way}`).join('') + last + pseudo);
+const declaration = fc
+  .tuple(
+    fc.constantFrom(
+      'color:red',
+      'color:red',
+      'color:blue',
+      'color:blue',
+      'margin:0',
+      'margin-left:1px',
+      'border-top:0',
+      'border-color:red',
+    ),
+    fc.constantFrom('', '', '', '!important'),
+  )
+  .map(([text, important]) => text + important);
+const rule = fc
+  .tuple(
+    fc.oneof(
+      { weight: 3, arbitrary: selector.map((each) => [each]) },
+      { weight: 1, arbitrary: fc.array(selector, { minLength: 2, maxLength: 2 }) },
+    ),
+    fc.array(declaration, { minLength: 1, maxLength: 3 }),
+    fc.boolean(),
+  )
+  .map(
+    ([list, declarations, note]) => `${note ? '/* note */\n' : ''}${list.join(', ')} { ${declarations.join('; ')} }`,
+  );
+const around = fc.constantFrom('', '', '', '@media (m1)', '@media (m2)', '@layer l1', '@layer l2', '@supports (s1)');
+const block = fc
+  .tuple(around, fc.array(rule, { minLength: 1, maxLength: 3 }), fc.constantFrom('\n', '\n\n', ''))
+  .map(([at, rules, gap]) =>
+    at === '' ? rules.join(gap) + gap : `${at} {\n${rules.map((each) => `  ${each}\n`).join('')}}${gap}`,
+  );
+const sheet = fc.array(block, { minLength: 3, maxLength: 14 }).map((blocks) => blocks.join(''));
+
+const { tree } = fc.letrec<{ tree: string; node: string }>((tie) => ({
+  node: fc.oneof(
+    { depthSize: 'small' },
+    fc.constantFrom('<span class="c d"></span>', '<x-item></x-item>', '<p class="a b">x</p>'),
+    fc
+      .tuple(fc.constantFrom('div', 'div class="a"', 'div class="card d"', 'x-card'), tie('tree'))
+      .map(([open, inner]) => `<${open}>${inner}</${open.split(' ')[0]!}>`),
+  ),
+  tree: fc.array(tie('node'), { maxLength: 4 }).map((nodes) => nodes.join('')),
+}));
+
+const conditions = ['(m1)', '(m2)', '(s1)'];
+const states = Array.from({ length: 16 }, (_, bits) => ({
+  media: conditions.filter((__, i) => (bits >> i) & 1),
+  hover: bits >= 8,
+}));
+
+test('after a move every winner of every element is the same, in every state', () => {
+  let moved = 0;
+  let stayed = 0;
+  fc.assert(
+    fc.property(fc.array(tree, { minLength: 1, maxLength: 2 }), sheet, (bodies, css) => {
+      const registry = readComponents(components);
+      const head = '<!DOCTYPE html><html><head><link rel="stylesheet" href="site.css"></head>';
+      const pages = expandAll(
+        bodies.map((body, i) => parsePage(`p${i}.html`, `${head}<body>${body}</body></html>`)),
+        registry,
+      );
+      const sources = new Map([['site.css', css]]);
+      const plan = planStyles({
+        pages,
+        sources,
+        components,
+        data: new Map(),
+        names: ['x-card', 'x-item'],
+        fixed: new Map(),
+      });
+      const written = new Map(components.map((each) => [each.path, each]));
+      for (const each of plan.components) written.set(each.path, each);
+      const after = readComponents([...written.values()]);
+      const [changed] = plan.sheets;
+      const { text, problems } = fillMarkers('site.css', changed?.after ?? css, after);
+      expect(problems).toEqual([]);
+      for (const { page } of pages) {
+        const elements = elementsOf(page.root);
+        expect(winners(text, elements, states)).toEqual(winners(css, elements, states));
+      }
+      for (const units of plan.moved.values()) moved += units.length;
+      stayed += plan.staying.length;
+      // back again, one by one, gives what was filled in
+      let now = changed?.after ?? css;
+      for (const name of plan.moved.keys()) {
+        const back = planBack(name, after, new Map([['site.css', now]]));
+        now = back.sheets[0]!.after;
+        expect(back.components[0]!.source).toBe(components.find(({ path }) => path.includes(name))!.source);
+      }
+      expect(now).toBe(text);
+    }),
+    { numRuns },
+  );
+  console.log(`${numRuns} random stylesheets: ${moved} rules moved, ${stayed} stayed`);
+  expect(moved).toBeGreaterThan(numRuns);
+  expect(stayed).toBeGreaterThan(0);
+});
