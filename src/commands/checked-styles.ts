@@ -80,12 +80,12 @@ export function checkStyles(
 export function warningOf(bonds: Bond[]): string | null {
   const number = (which: (bond: Bond) => boolean) => bonds.filter(which).length;
   const facts = [
-    [number(({ wrapper, neighbours }) => wrapper || neighbours), 'by where it stands'],
-    [number(({ reachesOut }) => reachesOut), 'something else through it'],
-    [number(({ throughSlot }) => throughSlot), 'what is poured in through it'],
+    [number(({ wrapper, neighbours }) => wrapper || neighbours), 'depends', 'depend', 'on where it stands'],
+    [number(({ reachesOut }) => reachesOut), 'dresses', 'dress', 'something else through it'],
+    [number(({ throughSlot }) => throughSlot), 'dresses', 'dress', 'what is poured into it'],
   ] as const;
   const told = facts
     .filter(([many]) => many > 0)
-    .map(([many, what]) => `${count(many, 'rule')} dress${many === 1 ? 'es' : ''} ${what}`);
+    .map(([many, one, more, what]) => `${count(many, 'rule')} ${many === 1 ? one : more} ${what}`);
   return told.length === 0 ? null : told.join(', ');
 }

@@ -91,8 +91,15 @@ export function printAll(
     print(`\n${yellow('Named and not used')} by any rule:`);
     listed(idle.map(namedLine), all);
   }
-  for (const { message, ...place } of problemsOf(dressed)) print(`${yellow('note')}  ${placeText(place)}: ${message}`);
-  const next = [...bonds].map(([name]) => name)[0];
+  const problems = problemsOf(dressed);
+  if (problems.length > 0) {
+    print(`\n${yellow('Passed over,')} as a browser would:`);
+    listed(
+      problems.map(({ message, ...place }) => `${placeText(place)}: ${message}`),
+      all,
+    );
+  }
+  const [next] = bonds.keys();
   if (next !== undefined)
     print(
       dim(

@@ -65,6 +65,7 @@ function collect() {
   );
   const names = Array.from(getComputedStyle(document.documentElement)).filter((name) => !name.startsWith('--'));
   names.push(...new Set(rules.match(/--[\w-]+(?=:)/g)));
+  names.sort();
   const found = [];
   for (const element of document.querySelectorAll('*')) {
     if (element.closest('head') !== null) continue;
@@ -77,6 +78,21 @@ function collect() {
     }
   }
   return found;
+}
+
+/** Opens a page and reads its styles and its picture, at one moment of what moves. */
+async function lookAt(page, path, { width, height, media }) {
+  await page.setViewportSize({ width, height });
+  await page.emulateMedia({ media, reducedMotion: 'reduce' });
+  await page.goto(`http://site.test/${path}`, { waitUntil: 'load' });
+  await page.evaluate(() => {
+    for (const animation of document.getAnimations()) {
+      animation.pause();
+      animation.currentTime = 0;
+    }
+  });
+  const styles = await page.evaluate(collect);
+  return { styles, picture: media === 'screen' ? await page.screenshot({ fullPage: true }) : Buffer.of() };
 }
 
 /** Compares two folders of pages. */
@@ -99,23 +115,9 @@ export async function compareSites(before, after) {
     for (const path of globSync(['**/*.html'], { cwd: before }).sort()) {
       result.pages++;
       for (const { name, width, height, media } of SCREENS) {
-        const looks = [];
-        for (folder of [before, after]) {
-          await page.setViewportSize({ width, height });
-          await page.emulateMedia({ media, reducedMotion: 'reduce' });
-          await page.goto(`http://site.test/${path}`, { waitUntil: 'load' });
-          // one moment of what moves
-          await page.evaluate(() => {
-            for (const animation of document.getAnimations()) {
-              animation.pause();
-              animation.currentTime = 0;
-            }
-          });
-          const styles = await page.evaluate(collect);
-          const picture = media === 'screen' ? await page.screenshot({ fullPage: true }) : Buffer.of();
-          looks.push({ styles, picture });
-        }
-        const [one, two] = looks;
+        const screen = { width, height, media };
+        const look = async (from) => ((folder = from), lookAt(page, path, screen));
+        let [one, two] = [await look(before), await look(after)];
         result.styles += one.styles.length;
         one.styles.forEach((style, i) => {
           if (style !== two.styles[i])
@@ -123,6 +125,9 @@ export async function compareSites(before, after) {
         });
         if (media !== 'screen') continue;
         result.pictures++;
+        // a picture may be taken while something is still being painted: then the same page differs from itself
+        for (let tries = 0; tries < 3 && !one.picture.equals(two.picture); tries++)
+          [one, two] = [await look(before), await look(after)];
         if (!one.picture.equals(two.picture)) result.changed.push(`${path} (${name})`);
       }
     }

@@ -45,11 +45,14 @@ export function bondsOf(dressed: Dressed, component: string): Bond[] {
       const into = !members.has(element) ? outside : poured.has(element) ? null : inside;
       if (into !== null) for (const { rule } of list) into.add(rule.unit);
     }
-    if (places.length > 0) wrap(on, places, component, bonds.wrapper);
+    if (places.length > 0) {
+      wrap(on, places, component, bonds.wrapper);
+      nameless(on, places, bonds.reachesOut);
+    }
   }
   for (const instance of instances) {
     alone(instance, bonds.reachesIn);
-    nameless(instance, bonds.reachesOut);
+    nameless(instance.on, [instance], bonds.reachesOut);
     unpoured(instance, bonds.throughSlot);
     without(instance, bonds.neighbours);
   }
@@ -136,14 +139,22 @@ function alone({ on, roots, members, poured }: Instance, units: Set<Unit>): void
   );
 }
 
-function nameless({ on, roots, members }: Instance, units: Set<Unit>): void {
-  const parent = roots[0]!.parent!;
+/** An element that nothing names in the place of each instance, and what is outside them looked at. */
+function nameless(on: DressedPage, instances: Instance[], units: Set<Unit>): void {
+  const members = new Set(instances.flatMap((each) => [...each.members]));
   const others = on.elements.filter(
     (element) => !members.has(element) && on.matched.get(element)!.some(({ selector }) => selector.sideways),
   );
   if (others.length === 0) return;
-  const children = parent.children.map((child) => (roots.includes(child as Element) ? anonymous(parent, []) : child));
-  changed(parent, children, [], () => lost(others, on, ({ selector }) => selector.sideways, units));
+  const next = (i: number): void => {
+    const instance = instances[i];
+    if (instance === undefined) return lost(others, on, ({ selector }) => selector.sideways, units);
+    const { roots } = instance;
+    const parent = roots[0]!.parent!;
+    const children = parent.children.map((child) => (roots.includes(child as Element) ? anonymous(parent, []) : child));
+    changed(parent, children, [], () => next(i + 1));
+  };
+  next(0);
 }
 
 /** What is poured in, where the component stands, without it. */

@@ -42,7 +42,9 @@ export function cascadeOf(page: Page, read: SheetReader): Cascade {
     if (element.tag === 'style' && isCss(element) && !inTemplate(element)) {
       const text = element.children[0];
       const source = text?.kind === 'text' ? text.value : '';
-      add(cascade, inlineSheet(page.path, ++styles, source), { conditions, layers: [] }, [], read);
+      const sheet = inlineSheet(page.path, ++styles, source);
+      sheet.onDisk = (offset) => placeAt(page, (text?.start ?? element.openEnd) + offset);
+      add(cascade, sheet, { conditions, layers: [] }, [], read);
     } else if (element.tag === 'link' && isStylesheet(element) && !inTemplate(element)) {
       const place = placeAt(page, element.start);
       addFrom(cascade, attrOf(element, 'href') ?? '', folder, { conditions, layers: [] }, [], place, read);

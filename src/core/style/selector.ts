@@ -18,8 +18,8 @@ export interface Selector {
   pseudo: string;
   /** true when the still part says it all */
   exact: boolean;
-  /** a browser may not know it, and then drops the whole rule */
-  doubtful: boolean;
+  /** a part that a browser may not know, and then drops the whole rule; null for none */
+  doubtful: string | null;
   /** `.class`, `#id` or `tag` of the rightmost compound, one of which an element has; null for any element */
   keys: string[] | null;
   /** names that a page must have somewhere: `.class`, `#id` */
@@ -122,7 +122,7 @@ interface Reading {
   specificity: Specificity;
   pseudo: string;
   exact: boolean;
-  doubtful: boolean;
+  doubtful: string | null;
   nowhere: boolean;
   relative: boolean;
   positional: boolean;
@@ -136,7 +136,7 @@ function readSelector(node: SelectorNode, prelude: string, around: Around | null
     specificity: ZERO,
     pseudo: '',
     exact: true,
-    doubtful: false,
+    doubtful: null,
     nowhere: false,
     relative: false,
     positional: false,
@@ -248,7 +248,7 @@ function simple(part: CssNode, now: Compound, reading: Reading, outer: boolean):
     case 'PseudoElementSelector':
       reading.pseudo = `::${part.name.toLowerCase()}`;
       if (NOWHERE.has(part.name)) reading.nowhere = true;
-      if (part.name.startsWith('-')) reading.doubtful = true;
+      if (part.name.startsWith('-')) reading.doubtful = text;
       count([0, 0, 1]);
       break;
     case 'PseudoClassSelector':
@@ -294,19 +294,23 @@ function pseudoClass(
   else if (STRUCTURAL.has(name) && reading.pseudo === '') {
     reading.positional = reading.relative = true;
     // `of` within counts only some siblings, which the matcher cannot
-    if (argument?.type === 'Nth' && argument.selector != null) reading.exact = false;
-    else now.text += csstree.generate(part);
+    const of = argument?.type === 'Nth' ? argument.selector : null;
+    if (of != null) {
+      const inner = of.children.toArray().map((each) => innerSelector(each as SelectorNode, reading));
+      count(most(inner.map((each) => each.specificity)));
+      reading.exact = false;
+    } else now.text += csstree.generate(part);
   } else {
     reading.exact = false;
     if (NOWHERE.has(name)) reading.nowhere = true;
-    else if (!RUNNING.has(name)) reading.doubtful = true;
+    else if (!RUNNING.has(name)) reading.doubtful = `:${name}`;
   }
 }
 
 function innerSelector(node: SelectorNode, reading: Reading) {
   const inner: Reading = { ...reading, specificity: ZERO, exact: true, nests: false, pseudo: '' };
   const compounds = compoundsOf(node, inner, true);
-  reading.doubtful ||= inner.doubtful;
+  reading.doubtful ??= inner.doubtful;
   reading.relative ||= inner.relative;
   reading.positional ||= inner.positional;
   reading.sideways ||= inner.sideways;

@@ -185,10 +185,12 @@ function styleRule(sheet: Sheet, node: Rule, context: Context, nested: (node: Ru
       ? unitOf(sheet, node, context)
       : context.outer.unit;
   if (unit !== context.outer?.unit) sheet.units.push(unit);
-  const doubtful = selectors.some((each) => each.doubtful);
+  const doubtful = selectors.find((each) => each.doubtful !== null)?.doubtful ?? null;
+  if (doubtful !== null && !/^::?-/.test(doubtful))
+    tell(sheet, `${doubtful} is not known; a browser that does not know it drops the rule`, node.preludeStart);
   nested(node, {
     ...context,
-    outer: { unit, nesting: aroundOf(selectors), selectors, sure: !doubtful && (context.outer?.sure ?? true) },
+    outer: { unit, nesting: aroundOf(selectors), selectors, sure: doubtful === null && (context.outer?.sure ?? true) },
   });
 }
 
