@@ -26,11 +26,16 @@ export function define(program: Command): void {
       cpSync(SITE, folder, { recursive: true });
       print(`${bold('The site')} of an island ferry company, copied to ${folder}\n`);
 
-      const { plan, findings, surveyed } = await liftProject(folder, [], { recommended: true });
+      const { plan, findings, surveyed, moving } = await liftProject(folder, [], { recommended: true, styles: 'move' });
       print(`${bold('survey')} found in ${count(surveyed.pages.length, 'page')}:\n`);
       print(findingTable(findings));
       const uses = [...plan.uses.values()].reduce((sum, each) => sum + each, 0);
       print(`\n${bold('lift')} wrote ${count(plan.components.length, 'component')} and ${count(uses, 'use')} of them.`);
+      if (moving !== null) {
+        const rules = [...moving.plan.moved.values()].flat().length;
+        const dressed = count(moving.plan.moved.size, 'component');
+        print(`${bold('styles')} that are one component's own went along: ${count(rules, 'rule')} into ${dressed}.`);
+      }
 
       const site = await expandProject(folder, 'dist', false);
       print(
@@ -40,6 +45,8 @@ export function define(program: Command): void {
       const checked = await checkProject(folder);
       const verdict = tallyOf(checked.pages.map(({ same }) => same));
       print(`${bold('check')} compared it with the originals: ${checked.passed ? green(verdict) : verdict}.`);
+      for (const { path, same } of checked.stylesheets)
+        print(`${' '.repeat(6)}${path}: ${same === 'cascade' ? 'the same declarations win for every element' : same}.`);
       print(`\nLook at ${join(folder, 'components')}, at index.html beside it, and at dist/index.html in a browser.`);
       print(dim(`Then: cd ${folder} && ${programName()} undo`));
       process.exitCode = checked.passed ? 0 : 1;

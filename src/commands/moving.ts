@@ -102,7 +102,7 @@ export function dressesOtherwise(
     return {
       line,
       column,
-      what: `${property.trim()}: ${told(before)} became ${told(after)} (${element.tag}, ${place})`,
+      what: `${told(before)} became ${told(after)} for ${property.trim()} (${element.tag}, ${place})`,
     };
   }
   return null;

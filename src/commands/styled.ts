@@ -124,7 +124,7 @@ export function printOne(
     .filter((bond) => shown.includes(bond))
     .map((bond) => [
       placeOf(bond.unit),
-      cut(oneLine(bond.unit.name), 60),
+      selectorOf(bond.unit),
       bond.own ? green('own') : 'shared',
       marks
         .filter(([key]) => key !== 'own' && bond[key])
@@ -179,8 +179,14 @@ function placeOf({ sheet, node }: Unit): string {
   return placeText(sheetPlace(sheet, node.start));
 }
 
+/** The selector, with the at-rules around it. */
+function selectorOf({ name, around }: Unit): string {
+  const rules = around.map((each) => oneLine(`@${each.name!} ${each.prelude}`)).join(', ');
+  return `${cut(oneLine(name), 60)}${rules === '' ? '' : dim(`  ${cut(rules, 40)}`)}`;
+}
+
 function unitLine(unit: Unit): string {
-  return `${placeOf(unit)}  ${cut(oneLine(unit.name), 70)}`;
+  return `${placeOf(unit)}  ${selectorOf(unit)}`;
 }
 
 const KINDS = { keyframes: '@keyframes ', font: '@font-face ', property: '' } as const;

@@ -1,0 +1,204 @@
+/** `styles`, `lift --styles move` and what `check`, `show`, `expand` and `undo` make of them, on files. */
+import { describe, expect, test } from '@jest/globals';
+import { Folder } from './estrade.js';
+
+const head = (more = '') =>
+  `<!DOCTYPE html>\n<html>\n<head><link rel="stylesheet" href="css/site.css">${more}</head>\n<body>\n`;
+const berth = (n: number) => `  <div class="berth">
+    <h3 class="berth__name">Berth ${n}</h3>
+    <p class="berth__text">Where boat number ${n} ties up for the night, if the wind lets it</p>
+    <p class="berth__depth">At low water there are ${n + 2} metres under the keel</p>
+    <a href="berth-${n}.html">More about berth ${n}</a>
+  </div>
+`;
+const page = (from: number, more = '') =>
+  `${head(more)}<main>\n${[0, 1, 2, 3].map((i) => berth(from + i)).join('')}</main>\n<p><a href="#top">Up</a></p>\n</body>\n</html>\n`;
+const css = `/* Quay */
+body { margin: 0 }
+
+/* berths */
+.berth { border: 1px solid; background: url(../img/rope.svg) }
+.berth__name { color: navy }
+.berth + .berth { margin-top: 1rem }
+
+a { color: teal }
+.later { color: red }
+`;
+const files = { 'one.html': page(1), 'two.html': page(5), 'css/site.css': css };
+const NAME = 'berth-block';
+
+describe('styles', () => {
+  test('tells of findings before they are lifted, and of components after', () => {
+    const folder = new Folder(files);
+    const before = folder.json(['styles']) as {
+      components: { name: string; lifted: boolean; rules: object[] }[];
+      stylesheets: object[];
+    };
+    expect(before.components.map(({ name, lifted }) => [name, lifted])).toEqual([[NAME, false]]);
+    expect(before.components[0]!.rules).toMatchObject([
+      { selector: '.berth', path: 'css/site.css', line: 5, column: 1, own: true, reachesOut: false },
+      { selector: '.berth__name', own: true },
+      { selector: '.berth + .berth', own: true, reachesIn: true, reachesOut: true, wrapper: true, neighbours: true },
+      { selector: 'a', own: false },
+    ]);
+    expect(before.stylesheets).toEqual([
+      {
+        path: 'css/site.css',
+        element: 0,
+        rules: 6,
+        own: 3,
+        shared: 1,
+        pages: 1,
+        notSeen: [{ selector: '.later', path: 'css/site.css', line: 10, column: 1 }],
+      },
+    ]);
+    expect(folder.run(['show', NAME]).out).toContain(
+      'Styles: 3 rules of its own, 1 shared; 1 rule depends on where it stands, 1 rule dresses something else through it',
+    );
+    expect(folder.files()).toEqual(files);
+
+    expect(folder.run(['lift', NAME]).status).toBe(0);
+    const { out } = folder.run(['styles']);
+    expect(out).toMatch(new RegExp(`${NAME} +8 +3 +1 +1 +1 +· +1 +·`));
+    expect(out).toContain('css/site.css:10:1  .later');
+    expect(folder.read('css/site.css')).toBe(css);
+  });
+
+  test('moves with the lift or later, comes out of expand as it was, and undo restores every byte', () => {
+    const together = new Folder(files);
+    expect(together.run(['lift', NAME, '--styles', 'move']).out).toContain('Styles: 3 rules moved into 1 component.');
+    const later = new Folder(files);
+    expect(later.run(['lift', NAME]).status).toBe(0);
+    expect(later.run(['styles', NAME, '--move']).out).toContain('the same declarations win on 2 pages');
+    expect(later.files()).toEqual(together.files());
+    expect(together.read('css/site.css')).toBe(
+      `/* Quay */\nbody { margin: 0 }\n\n@component ${NAME};\n\na { color: teal }\n.later { color: red }\n`,
+    );
+    expect(together.read(`components/${NAME}.html`)).toContain(
+      '</template>\n\n<style>\n  /* berths */\n  .berth { border: 1px solid; background: url(../img/rope.svg) }\n',
+    );
+
+    expect(together.run(['expand', '--out', 'dist']).status).toBe(0);
+    expect(together.read('dist/css/site.css')).toBe(css);
+    const checked = together.json(['check']) as { passed: boolean; stylesheets: object[] };
+    expect([checked.passed, checked.stylesheets]).toEqual([
+      true,
+      [{ path: 'css/site.css', same: 'bytes', first: null, edited: [] }],
+    ]);
+
+    expect(later.run(['styles', NAME, '--back']).status).toBe(0);
+    expect(later.read('css/site.css')).toBe(css);
+    for (let i = 0; i < 3; i++) expect(later.run(['undo']).status).toBe(0);
+    expect(later.files()).toEqual(files);
+  });
+
+  test('a dry run is a patch with the stylesheet in it, and writes nothing', () => {
+    const folder = new Folder(files);
+    const { out } = folder.run(['lift', NAME, '--styles', 'move', '--dry-run']);
+    expect(out).toContain('+++ b/css/site.css');
+    expect(out).toContain(`+@component ${NAME};`);
+    expect(out).toContain('+  .berth__name { color: navy }');
+    expect(folder.files()).toEqual(files);
+  });
+
+  test('check tells an edit of moved styles from a break, and markers that are wrong', () => {
+    const folder = new Folder(files);
+    folder.run(['lift', NAME, '--styles', 'move']);
+    const path = `components/${NAME}.html`;
+    const source = folder.read(path);
+    folder.write({ [path]: source.replace('color: navy', 'color: black') });
+    const edited = folder.run(['check']);
+    expect(edited.status).toBe(0);
+    expect(edited.out).toMatch(/css\/site\.css +edited +6:\d+ "color: navy" became "color: black"/);
+    folder.write({
+      [path]: source,
+      'css/site.css': css.replace('.berth__name', '@component berth-blok;\n.berth__name'),
+    });
+    const { status, out } = folder.run(['check']);
+    expect(status).toBe(1);
+    expect(out).toContain('css/site.css:6:1: there is no component berth-blok');
+    expect(out).toMatch(new RegExp(`${path}:\\d+:8: no stylesheet has a marker @component ${NAME}; for these styles`));
+  });
+
+  test('what would change a winner stays, and names both declarations', () => {
+    const crossed = css
+      .replace('a { color: teal }', 'main, .berth { color: teal; margin: 1px }\n.berth { margin: 2px }')
+      .replace('solid;', 'solid; color: red;');
+    const folder = new Folder({ ...files, 'css/site.css': crossed });
+    const { out } = folder.run(['lift', NAME, '--styles', 'move']);
+    expect(out).toContain(`css/site.css:10:1: .berth (${NAME}): moving it would change what wins`);
+    expect(out).toContain('margin: 2px, css/site.css:10:10');
+    expect(out).toContain('margin: 1px, css/site.css:9:29');
+    expect(folder.run(['check']).out).toContain('1 stylesheet to the byte');
+    // gathered at the other end, all is as it was but for the order of the text
+    const other = new Folder({ ...files, 'css/site.css': `${css}@media print {\n  .berth__depth { color: red }\n}\n` });
+    expect(other.run(['lift', NAME, '--styles', 'move']).out).toContain('4 rules moved');
+    expect(other.run(['check']).out).toContain('1 stylesheet with the same declarations winning');
+  });
+
+  test('bytes of a sheet in another encoding stay', () => {
+    const latin = Buffer.from(
+      `@charset "windows-1252";\n/* \u00e9t\u00e9 */\np::before { content: "\u00e9" }\n.berth { color: red }\n`,
+      'latin1',
+    );
+    const folder = new Folder({ ...files, 'css/site.css': latin });
+    expect(folder.run(['lift', NAME, '--styles', 'move']).status).toBe(0);
+    expect(folder.files()['css/site.css']).toBe(
+      latin.toString('latin1').replace('.berth { color: red }', `@component ${NAME};`),
+    );
+    folder.run(['expand', '--out', 'dist']);
+    expect(folder.files()['dist/css/site.css']).toBe(latin.toString('latin1'));
+  });
+
+  test.each([
+    [['styles', 'nope'], 2, 'the survey has no finding "nope"'],
+    [['styles', '--move'], 2, '--move needs a component'],
+    [['styles', NAME, '--move', '--back'], 2, '--move and --back exclude each other'],
+    [['styles', NAME, '--move'], 2, `there is no component ${NAME}`],
+    [['lift', NAME, '--styles', 'away'], 2, 'Allowed choices are keep, move'],
+  ])('%j ends with %i', (args, status, message) => {
+    const folder = new Folder(files);
+    const ran = folder.run(args);
+    expect([ran.status, ran.err]).toEqual([status, expect.stringContaining(message)]);
+    expect(folder.files()).toEqual(files);
+  });
+
+  test('moving twice, back without styles, and nothing to move are refused', () => {
+    const folder = new Folder(files);
+    folder.run(['lift', NAME, '--styles', 'move']);
+    expect(folder.run(['styles', NAME, '--move']).err).toContain(`${NAME} has its styles already`);
+    folder.run(['styles', NAME, '--back']);
+    expect(folder.run(['styles', NAME, '--back']).err).toContain(`${NAME} has no styles of its own`);
+    const bare = new Folder({ ...files, 'css/site.css': 'p, a { color: red }\n' });
+    bare.run(['lift', NAME]);
+    const { status, err } = bare.run(['styles', NAME, '--move']);
+    expect([status, err]).toEqual([1, expect.stringContaining(`no rule can move into ${NAME}`)]);
+  });
+
+  test('what is wrong in sheets is named with its place, and the rest goes on', () => {
+    const long = Array.from(
+      { length: 60_000 },
+      (_, i) => `.b${i}{color:#fff;margin:${i}px;padding:${i}px ${i}px;border-width:${i}px;left:${i}px}`,
+    ).join('');
+    const folder = new Folder({
+      'one.html': page(1, '<link rel="stylesheet" href="gone.css"><style>\n.k { a: b }\n..x { c: d }\n</style>'),
+      'two.html': page(5),
+      'css/site.css': `@import "loop.css";\n@import "long.css";\n${css}a[ { b: c }\n.berth:frob { a: b }\n`,
+      'css/loop.css': '@import "site.css";\n.berth__text { a: b',
+      'css/long.css': `${long}.berth__text{left:0}`,
+    });
+    expect(long.length).toBeGreaterThan(5_000_000);
+    const { status, out } = folder.run(['styles']);
+    expect(status).toBe(0);
+    for (const told of [
+      'css/loop.css:1:1: these stylesheets import each other: css/site.css → css/loop.css → css/site.css',
+      'css/loop.css:2:1: this block is not closed',
+      'css/site.css:13:1: this rule has no block, and is dropped',
+      'one.html:3:50: the stylesheet "gone.css" is not there',
+      'one.html:5:2: this selector cannot be read, and the rule is dropped',
+    ])
+      expect(out).toContain(told);
+    expect(folder.run(['lift', NAME, '--styles', 'move']).out).toMatch(/Styles: [1-9]/);
+    expect(folder.run(['check']).status).toBe(0);
+  });
+});
