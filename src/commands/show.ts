@@ -110,7 +110,7 @@ function printFinding(
   if (styles !== null) {
     const { own, shared, warning } = styles;
     const more = warning === null ? '' : `; ${yellow(warning)}: estrade styles ${name}`;
-    print(`\n${dim('Styles:')} ${count(own, 'rule')} of its own, ${shared} shared${more}`);
+    print(`\n${dim('Styles:')} ${own === 0 ? 'no rule' : count(own, 'rule')} of its own, ${shared} shared${more}`);
   }
   for (const { prop, of, form } of echoesIn(finding)) print(`${prop} is ${of} in ${form}; it stays a prop of its own`);
 

@@ -117,7 +117,7 @@ export function printOne(
   const list = bonds.get(name)!;
   const { own, shared } = tally(list);
   print(
-    `${bold(name)}  ${count(instancesOf(dressed, name).length, 'place')}, ${count(own, 'rule')} of its own, ${shared} shared${(inside.get(name) ?? 0) > 0 ? `, ${inside.get(name)!} in its file` : ''}`,
+    `${bold(name)}  ${count(instancesOf(dressed, name).length, 'place')}, ${own === 0 ? 'no rule' : count(own, 'rule')} of its own, ${shared} shared${(inside.get(name) ?? 0) > 0 ? `, ${inside.get(name)!} in its file` : ''}`,
   );
   const shown = all ? list : [...list].sort((a, b) => weight(b) - weight(a)).slice(0, Math.max(ROWS, 20));
   const rows = list

@@ -211,14 +211,16 @@ function emptied(sheet: Sheet, shares: Share[]): Edit[] {
     if (gone.has(node)) return true;
     if (!isGrouping(node.name) || node.children === null || node.children.length === 0) return false;
     const all = node.children.map((child) => child.kind === 'rule' && visit(child)).every((each) => each);
-    const comments = node.children
-      .reduce(
-        (rest, { start, end }) => rest.replace(sheet.source.slice(start, end), ''),
-        sheet.source.slice(node.bodyStart, node.bodyEnd),
-      )
-      .includes('/*');
+    if (!all) return false;
+    let at = node.bodyStart;
+    const between = node.children.map((child) => {
+      const gap = sheet.source.slice(at, startOf(sheet, child as Rule));
+      at = endOf(sheet, child as Rule);
+      return gap;
+    });
+    const comments = [...between, sheet.source.slice(at, node.bodyEnd)].some((gap) => gap.includes('/*'));
     const marked = markers.some((start) => start > node.start && start < node.end);
-    if (!all || comments || marked) return false;
+    if (comments || marked) return false;
     edits.push({ ...wholeLines(sheet.source, node), text: '', order: -1 });
     return true;
   };

@@ -4,7 +4,7 @@
  */
 import { attrOf } from '../page/tree.js';
 import { type Bond, bondsOf } from './belongs.js';
-import { positionsAfter, refusal, runsOf, type Share } from './cut.js';
+import { positionsAfter, runsOf, type Share } from './cut.js';
 import { type Dressed, instancesOf } from './dress.js';
 import type { Filled } from './fill.js';
 import type { Candidate } from './match.js';
@@ -34,14 +34,14 @@ const TRIES = 4;
 /**
  * Plans to move the own rules of components into them.
  * @param paths component files by component, of those that are to move
- * @param fixed sheets that cannot be written, with the reason
+ * @param refuse why a unit cannot move into the component file at a path, null when it can
  * @param filled where styles of components are filled in, by sheet: what stands there is a component's already
  */
 export function planMove(
   dressed: Dressed,
   paths: ReadonlyMap<string, string>,
   bonds: ReadonlyMap<string, Bond[]>,
-  fixed: ReadonlyMap<string, string>,
+  refuse: (unit: Unit, path: string) => string | null,
   filled: ReadonlyMap<string, Filled>,
 ): MovePlan {
   const plan: MovePlan = { shares: new Map(), staying: [] };
@@ -54,7 +54,7 @@ export function planMove(
     const able = own.filter((unit) => {
       const ranges = filled.get(unit.sheet.path)?.ranges ?? [];
       if (ranges.some(({ start, end }) => unit.node.start >= start && unit.node.end <= end)) return false;
-      const why = fixed.get(unit.sheet.path) ?? refusal(unit, path);
+      const why = refuse(unit, path);
       if (why !== null) stay(component, unit, why);
       return why === null;
     });
@@ -68,7 +68,7 @@ export function planMove(
     const shares = plan.shares.get(sheet) ?? [];
     plan.shares.set(sheet, shares);
     const rules = bySheet.get(sheet)!;
-    const frames = keyframesOf(named, rules).filter((unit) => unit.sheet === sheet && refusal(unit, path) === null);
+    const frames = keyframesOf(named, rules).filter((unit) => unit.sheet === sheet && refuse(unit, path) === null);
     const units = [...rules, ...frames].sort((a, b) => a.at - b.at);
     shares.push(placed(sheet, { component, path, units, anchor: units[0]! }, all));
   }

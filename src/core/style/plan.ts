@@ -9,7 +9,7 @@ import { Problem } from '../errors.js';
 import { type Page, parsePage, placeAt } from '../page/parse.js';
 import { type Bond } from './belongs.js';
 import { cascadeOf, type SheetReader } from './cascade.js';
-import { cutShares } from './cut.js';
+import { cutShares, refusal } from './cut.js';
 import { dress, type Dressed } from './dress.js';
 import { type Filled, fillMarkers, placeOnDisk } from './fill.js';
 import { bondsOfAll, planMove, type Staying } from './move.js';
@@ -90,20 +90,29 @@ export function planStyles({ pages, sources, components, data, names, fixed }: S
   const paths = new Map(
     names.filter((name) => registry.get(name)!.style === null).map((name) => [name, registry.get(name)!.path]),
   );
-  const { shares, staying } = planMove(dressed, paths, bonds, fixed, filled);
-  const plan: StylesPlan = { components: [], sheets: [], moved: new Map(), staying, dressed, bonds };
-  for (const [sheet, list] of shares) {
-    const { text, styles } = cutShares(sheet, list, filled.get(sheet.path)!.ranges);
-    plan.sheets.push({ path: sheet.path, before: sources.get(sheet.path)!, after: text });
-    for (const { component, units } of list) plan.moved.set(component, units);
-    for (const [name, style] of styles) plan.components.push(withStyle(registry.get(name)!, style));
+  const attempt = (refuse: (unit: Unit, path: string) => string | null): StylesPlan => {
+    const { shares, staying } = planMove(dressed, paths, bonds, refuse, filled);
+    const plan: StylesPlan = { components: [], sheets: [], moved: new Map(), staying, dressed, bonds };
+    for (const [sheet, list] of shares) {
+      const { text, styles } = cutShares(sheet, list, filled.get(sheet.path)!.ranges);
+      plan.sheets.push({ path: sheet.path, before: sources.get(sheet.path)!, after: text });
+      for (const { component, units } of list) plan.moved.set(component, units);
+      for (const [name, style] of styles) plan.components.push(withStyle(registry.get(name)!, style));
+    }
+    const after = new Map([...components, ...plan.components].map((each) => [each.path, each]));
+    const now = new Map([...sources, ...plan.sheets.map((each) => [each.path, each.after] as const)]);
+    proveStyles(pages, read, filledReader(now, readComponents([...after.values()], data)).read);
+    return plan;
+  };
+  const refuse = (unit: Unit, path: string) => fixed.get(unit.sheet.path) ?? refusal(unit, path);
+  try {
+    return attempt(refuse);
+  } catch (error) {
+    // what moves may take the first mention of a layer with it
+    if (!(error instanceof Problem) || !dressed.sheets.some(({ layerNames }) => layerNames.length > 0)) throw error;
+    const isLayered = ({ around }: Unit) => around.some(({ name }) => name === 'layer');
+    return attempt((unit, path) => (isLayered(unit) ? 'the order of layers would change' : refuse(unit, path)));
   }
-  const after = new Map(components.map((each) => [each.path, each]));
-  for (const each of plan.components) after.set(each.path, each);
-  const now = new Map(sources);
-  for (const each of plan.sheets) now.set(each.path, each.after);
-  proveStyles(pages, read, filledReader(now, readComponents([...after.values()], data)).read);
-  return plan;
 }
 
 function withStyle({ path, source }: Component, style: string): ComponentSource {

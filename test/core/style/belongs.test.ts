@@ -179,6 +179,16 @@ describe('moving', () => {
     expect(filled).toBe('.card { c: d }\n.t { g: h }\n.note { a: b }\n\n/* mine */\nh2 { e: f }\n');
   });
 
+  test('the order of layers stays', () => {
+    const css =
+      '@layer one {\n  .t { color: red }\n}\n@layer two {\n  h2 { color: blue }\n}\n.card { a: b }\n.body { c: d }\n';
+    const { after, staying } = move(css);
+    expect(staying).toEqual(['.t: the order of layers would change']);
+    expect(after).toBe(`${css.slice(0, css.indexOf('.card'))}@component x-card;\n`);
+    // told before, the order is safe
+    expect(move(`@layer one, two;\n${css}`).staying).toEqual([]);
+  });
+
   test('a sheet that cannot be written is read all the same', () => {
     const { staying, after } = move('.card { a: b }', [card], body, new Map([['css/a.css', 'not mine']]));
     expect([staying, after]).toEqual([['.card: not mine'], '.card { a: b }']);

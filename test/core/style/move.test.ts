@@ -1,5 +1,5 @@
 /** Moving styles: for any stylesheet over any pages, every winner is the same afterwards, by a second cascade. */
-import { describe, expect, test } from '@jest/globals';
+import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { readComponents } from '../../../src/core/component/read.js';
 import { parsePage } from '../../../src/core/page/parse.js';
