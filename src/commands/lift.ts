@@ -141,7 +141,7 @@ export async function liftProject(cwd: string, names: string[], options: Options
       const file = files.get(path)!;
       return { path, before: file.bytes, after: encode(after, file), origin: Buffer.from(origins.get(path)!) };
     }),
-    ...plan.templates.map(({ path, after }): PlannedFile => {
+    ...rewritten(plan, moving).map(({ path, after }): PlannedFile => {
       const file = files.get(path)!;
       return { path, before: file.bytes, after: encode(after, file), origin: null };
     }),
@@ -301,6 +301,15 @@ function proveFromDisk(
       });
   }
   moving?.prove(read, registry);
+}
+
+/** Component files that are there and change: their templates, their styles, or both. */
+function rewritten(plan: LiftPlan, moving: Moving | null): { path: string; after: string }[] {
+  const styled = moving?.plan.components ?? [];
+  const isNew = (path: string) => plan.components.some((each) => each.path === path);
+  const after = new Map(plan.templates.map((each) => [each.path, each.after]));
+  for (const { path, source } of styled) if (!isNew(path)) after.set(path, source);
+  return [...after].map(([path, text]) => ({ path, after: text }));
 }
 
 /** The styles that go with a lift: those of the components that it makes. */

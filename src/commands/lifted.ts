@@ -20,7 +20,10 @@ export async function printPatch({ plan, surveyed, moving }: Lifted): Promise<vo
   const styled = new Map(moving?.plan.components.map(({ path, source }) => [path, source]));
   for (const { path, source } of plan.components)
     process.stdout.write(unifiedDiff({ path, before: null, after: styled.get(path) ?? source, encode: utf8 }));
-  for (const { path, before, after } of [...plan.templates, ...plan.pages]) {
+  const templates = plan.templates.map((each) => ({ ...each, after: styled.get(each.path) ?? each.after }));
+  const others = [...styled].filter(([path]) => ![...plan.components, ...templates].some((each) => each.path === path));
+  for (const [path, after] of others) templates.push({ path, before: surveyed.files.get(path)!.text, after, uses: 0 });
+  for (const { path, before, after } of [...templates, ...plan.pages]) {
     const file = surveyed.files.get(path)!;
     process.stdout.write(unifiedDiff({ path, before, after, encode: (text) => encode(text, { ...file, bom: false }) }));
   }

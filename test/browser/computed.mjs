@@ -92,7 +92,17 @@ async function lookAt(page, path, { width, height, media }) {
     }
   });
   const styles = await page.evaluate(collect);
-  return { styles, picture: media === 'screen' ? await page.screenshot({ fullPage: true }) : Buffer.of() };
+  if (media !== 'screen') return { styles, picture: Buffer.of() };
+  await page.evaluate(() => Promise.all(Array.from(document.images, (image) => image.decode().catch(() => {}))));
+  const shoot = () => page.screenshot({ fullPage: true });
+  let picture = await shoot();
+  // painting may go on for a while: the picture counts when the next one is the same
+  for (let tries = 0; tries < 8; tries++) {
+    const next = await shoot();
+    if (next.equals(picture)) break;
+    picture = next;
+  }
+  return { styles, picture };
 }
 
 /** Compares two folders of pages. */
@@ -117,7 +127,8 @@ export async function compareSites(before, after) {
       for (const { name, width, height, media } of SCREENS) {
         const screen = { width, height, media };
         const look = async (from) => ((folder = from), lookAt(page, path, screen));
-        let [one, two] = [await look(before), await look(after)];
+        const one = await look(before);
+        const two = await look(after);
         result.styles += one.styles.length;
         one.styles.forEach((style, i) => {
           if (style !== two.styles[i])
@@ -125,9 +136,6 @@ export async function compareSites(before, after) {
         });
         if (media !== 'screen') continue;
         result.pictures++;
-        // a picture may be taken while something is still being painted: then the same page differs from itself
-        for (let tries = 0; tries < 3 && !one.picture.equals(two.picture); tries++)
-          [one, two] = [await look(before), await look(after)];
         if (!one.picture.equals(two.picture)) result.changed.push(`${path} (${name})`);
       }
     }

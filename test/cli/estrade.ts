@@ -1,6 +1,6 @@
 /** Drives the built program on files in a temporary folder. */
 import { spawnSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { cpSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -120,5 +120,12 @@ export function lifted(files: Record<string, string | Buffer> = site()): Folder 
   const folder = new Folder(files);
   const { status, err } = folder.run(['lift', '--recommended']);
   if (status !== 0) throw new Error(err);
+  return folder;
+}
+
+/** A copy of the demo site. */
+export function demo(): Folder {
+  const folder = new Folder();
+  cpSync(join(ROOT, 'demo', 'site'), folder.path, { recursive: true });
   return folder;
 }

@@ -1,16 +1,8 @@
 /** The built program, round after round: inside what it lifted before, proven by the pages, and taken back. */
-import { cpSync } from 'node:fs';
-import { join } from 'node:path';
 import { afterAll, describe, expect, test } from '@jest/globals';
-import { Folder, page, removeFolders, ROOT, type SurveyJson } from './estrade.js';
+import { demo, Folder, page, removeFolders, type SurveyJson } from './estrade.js';
 
 afterAll(removeFolders);
-
-function demo(): Folder {
-  const folder = new Folder();
-  cpSync(join(ROOT, 'demo', 'site'), folder.path, { recursive: true });
-  return folder;
-}
 
 /** Lifts, and checks: how every page compares now. */
 function lift(folder: Folder, ...args: string[]): string[] {

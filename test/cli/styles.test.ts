@@ -1,6 +1,8 @@
 /** `styles`, `lift --styles move` and what `check`, `show`, `expand` and `undo` make of them, on files. */
-import { describe, expect, test } from '@jest/globals';
-import { Folder } from './estrade.js';
+import { afterAll, describe, expect, test } from '@jest/globals';
+import { demo, Folder, removeFolders } from './estrade.js';
+
+afterAll(removeFolders);
 
 const head = (more = '') =>
   `<!DOCTYPE html>\n<html>\n<head><link rel="stylesheet" href="css/site.css">${more}</head>\n<body>\n`;
@@ -90,6 +92,25 @@ describe('styles', () => {
     expect(later.read('css/site.css')).toBe(css);
     for (let i = 0; i < 3; i++) expect(later.run(['undo']).status).toBe(0);
     expect(later.files()).toEqual(files);
+  });
+
+  test('a component inside another takes its rules out of the styles of that', () => {
+    const folder = demo();
+    const before = folder.files();
+    const style = (name: string) => /<style>[^]*/.exec(folder.read(`components/${name}.html`))![0];
+    for (const name of ['site-header', 'main-nav', 'nav-item']) {
+      expect(folder.run(['lift', name, '--styles', 'move']).status).toBe(0);
+      expect(folder.json(['check'])).toMatchObject({
+        passed: true,
+        stylesheets: [{ path: 'css/site.css', edited: [] }],
+      });
+    }
+    expect(style('site-header')).toContain('.brand {');
+    expect(style('site-header')).not.toContain('.nav');
+    expect(style('main-nav')).toMatch(/\.nav \{ flex: 1 \}\n {2}\.nav__list/);
+    expect(style('nav-item')).toContain('.nav__link:hover');
+    for (let i = 0; i < 3; i++) expect(folder.run(['undo']).status).toBe(0);
+    expect(folder.files()).toEqual(before);
   });
 
   test('a dry run is a patch with the stylesheet in it, and writes nothing', () => {

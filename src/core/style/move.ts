@@ -53,7 +53,7 @@ export function planMove(
     const path = paths.get(component)!;
     const able = own.filter((unit) => {
       const ranges = filled.get(unit.sheet.path)?.ranges ?? [];
-      if (ranges.some(({ start, end }) => unit.node.start >= start && unit.node.end <= end)) return false;
+      if (ranges.some((each) => isIn(unit, each))) return false;
       const why = refuse(unit, path);
       if (why !== null) stay(component, unit, why);
       return why === null;
@@ -90,12 +90,7 @@ function homes(
   paths: ReadonlyMap<string, string>,
   bonds: ReadonlyMap<string, Bond[]>,
 ): Map<string, Unit[]> {
-  const sizes = new Map(
-    [...paths.keys()].map((name) => {
-      const all = instancesOf(dressed, name);
-      return [name, all.reduce((sum, { members }) => sum + members.size, 0) / Math.max(1, all.length)] as const;
-    }),
-  );
+  const sizes = new Map([...paths.keys()].map((name) => [name, sizeOf(dressed, name)]));
   const best = new Map<Unit, { component: string; bond: Bond }>();
   for (const component of paths.keys())
     for (const bond of bonds.get(component) ?? []) {
@@ -115,6 +110,37 @@ function homes(
       if (home !== undefined) homes.get(home.component)!.push(unit);
     }
   return new Map([...homes].filter(([, units]) => units.length > 0));
+}
+
+/** How many elements a component has, on average. */
+function sizeOf(dressed: Dressed, name: string): number {
+  const all = instancesOf(dressed, name);
+  return all.reduce((sum, { members }) => sum + members.size, 0) / Math.max(1, all.length);
+}
+
+/** Components whose styles hold own rules of smaller ones that are to move: those are looked through again. */
+export function holdersOf(
+  dressed: Dressed,
+  bonds: ReadonlyMap<string, Bond[]>,
+  filled: ReadonlyMap<string, Filled>,
+): string[] {
+  const holders = new Set<string>();
+  for (const [name, list] of bonds)
+    for (const { unit, own, reachesIn } of list) {
+      if (!own || reachesIn || unit.sheet.element > 0) continue;
+      const range = (filled.get(unit.sheet.path)?.ranges ?? []).find((each) => isIn(unit, each));
+      if (
+        range !== undefined &&
+        !bonds.has(range.component) &&
+        sizeOf(dressed, name) < sizeOf(dressed, range.component)
+      )
+        holders.add(range.component);
+    }
+  return [...holders];
+}
+
+function isIn({ node }: Unit, { start, end }: { start: number; end: number }): boolean {
+  return node.start >= start && node.end <= end;
 }
 
 /** Elements that the same rules match, with what applies to them. */

@@ -12,7 +12,7 @@ import { cascadeOf, type SheetReader } from './cascade.js';
 import { cutShares, refusal } from './cut.js';
 import { dress, type Dressed } from './dress.js';
 import { type Filled, fillMarkers, placeOnDisk } from './fill.js';
-import { bondsOfAll, planMove, type Staying } from './move.js';
+import { bondsOfAll, holdersOf, planMove, type Staying } from './move.js';
 import { compareCascades } from './proof.js';
 import { readSheet, type Sheet, type Unit } from './sheet.js';
 import { styleElement } from './text.js';
@@ -82,7 +82,8 @@ export interface StylesInput {
 }
 
 /** Plans to move the own rules of components into their files. @throws Problem when the result cannot be proven */
-export function planStyles({ pages, sources, components, data, names, fixed }: StylesInput): StylesPlan {
+export function planStyles(input: StylesInput): StylesPlan {
+  const { pages, sources, components, data, names, fixed } = input;
   const registry = readComponents(components, data);
   const { read, filled } = filledReader(sources, registry);
   const dressed = dress(pages, read);
@@ -90,6 +91,8 @@ export function planStyles({ pages, sources, components, data, names, fixed }: S
   const paths = new Map(
     names.filter((name) => registry.get(name)!.style === null).map((name) => [name, registry.get(name)!.path]),
   );
+  const holders = holdersOf(dressed, bonds, filled);
+  if (holders.length > 0) return planAgain(input, holders, registry);
   const attempt = (refuse: (unit: Unit, path: string) => string | null): StylesPlan => {
     const { shares, staying } = planMove(dressed, paths, bonds, refuse, filled);
     const plan: StylesPlan = { components: [], sheets: [], moved: new Map(), staying, dressed, bonds };
@@ -113,6 +116,40 @@ export function planStyles({ pages, sources, components, data, names, fixed }: S
     const isLayered = ({ around }: Unit) => around.some(({ name }) => name === 'layer');
     return attempt((unit, path) => (isLayered(unit) ? 'the order of layers would change' : refuse(unit, path)));
   }
+}
+
+/** Plans with the styles of `holders` put back first, so that what is in them can move further in. */
+function planAgain(input: StylesInput, holders: string[], registry: Registry): StylesPlan {
+  const sources = new Map(input.sources);
+  const components = new Map(input.components.map((each) => [each.path, each]));
+  for (const name of holders) {
+    const back = planBack(name, registry, sources);
+    for (const { path, after } of back.sheets) sources.set(path, after);
+    for (const each of back.components) components.set(each.path, each);
+  }
+  const plan = planStyles({
+    ...input,
+    sources,
+    components: [...components.values()],
+    names: [...input.names, ...holders],
+  });
+  const paths = new Set([...sources.keys()].filter((path) => sources.get(path) !== input.sources.get(path)));
+  for (const { path } of plan.sheets) paths.add(path);
+  const after = new Map(plan.components.map((each) => [each.path, each]));
+  return {
+    ...plan,
+    components: [...components.values()].flatMap((each) => {
+      const now = after.get(each.path) ?? each;
+      return input.components.some(({ source }) => source === now.source) ? [] : [now];
+    }),
+    sheets: [...paths].map((path) => ({
+      path,
+      before: input.sources.get(path)!,
+      after: plan.sheets.find((each) => each.path === path)?.after ?? sources.get(path)!,
+    })),
+    moved: new Map([...plan.moved].filter(([name]) => !holders.includes(name))),
+    staying: plan.staying.filter(({ component }) => !holders.includes(component)),
+  };
 }
 
 function withStyle({ path, source }: Component, style: string): ComponentSource {
