@@ -4,7 +4,7 @@
  * its neighbours gone.
  */
 import { type Child, type Element, elementsOf, type Parent } from '../page/tree.js';
-import { type Dressed, type DressedPage, type Instance, instancesOf } from './dress.js';
+import { type Dressed, type DressedPage, type Instance, instancesOf, unitsOf } from './dress.js';
 import { type Candidate, matches, matching } from './match.js';
 import type { Unit } from './sheet.js';
 
@@ -29,7 +29,8 @@ export interface Bond {
 export function bondsOf(dressed: Dressed, component: string): Bond[] {
   const instances = instancesOf(dressed, component);
   const inside = new Set<Unit>();
-  const outside = new Set<Unit>();
+  /** elements that are part of it, or poured in, by unit */
+  const within = new Map<Unit, number>();
   const bonds = {
     reachesIn: new Set<Unit>(),
     reachesOut: new Set<Unit>(),
@@ -39,12 +40,12 @@ export function bondsOf(dressed: Dressed, component: string): Bond[] {
   };
   for (const on of dressed.pages) {
     const places = on.instances.get(component) ?? [];
-    const members = new Set(places.flatMap((each) => [...each.members]));
     const poured = new Set(places.flatMap((each) => [...each.poured]));
-    for (const [element, list] of on.matched) {
-      const into = !members.has(element) ? outside : poured.has(element) ? null : inside;
-      if (into !== null) for (const { rule } of list) into.add(rule.unit);
-    }
+    for (const element of new Set(places.flatMap((each) => [...each.members])))
+      for (const unit of unitsOf(on.matched.get(element)!)) {
+        within.set(unit, (within.get(unit) ?? 0) + 1);
+        if (!poured.has(element)) inside.add(unit);
+      }
     if (places.length > 0) {
       wrap(on, places, component, bonds.wrapper);
       nameless(on, places, bonds.reachesOut);
@@ -62,7 +63,7 @@ export function bondsOf(dressed: Dressed, component: string): Bond[] {
       .filter((unit) => all.has(unit))
       .map((unit) => ({
         unit,
-        own: !outside.has(unit) && (inside.has(unit) || bonds.throughSlot.has(unit)),
+        own: dressed.reach.get(unit) === within.get(unit) && (inside.has(unit) || bonds.throughSlot.has(unit)),
         reachesIn: bonds.reachesIn.has(unit),
         reachesOut: bonds.reachesOut.has(unit),
         throughSlot: bonds.throughSlot.has(unit),
@@ -142,9 +143,7 @@ function alone({ on, roots, members, poured }: Instance, units: Set<Unit>): void
 /** An element that nothing names in the place of each instance, and what is outside them looked at. */
 function nameless(on: DressedPage, instances: Instance[], units: Set<Unit>): void {
   const members = new Set(instances.flatMap((each) => [...each.members]));
-  const others = on.elements.filter(
-    (element) => !members.has(element) && on.matched.get(element)!.some(({ selector }) => selector.sideways),
-  );
+  const others = on.sideways.filter((element) => !members.has(element));
   if (others.length === 0) return;
   const next = (i: number): void => {
     const instance = instances[i];

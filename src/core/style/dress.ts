@@ -3,7 +3,7 @@ import type { Extent } from '../component/expand.js';
 import type { Page } from '../page/parse.js';
 import { type Element, elementsOf } from '../page/tree.js';
 import { type Cascade, cascadeOf, type SheetReader } from './cascade.js';
-import { type Matches, matchAll, type PageIndex, pageIndexOf } from './match.js';
+import { type Candidate, type Matches, matchAll, type PageIndex, pageIndexOf } from './match.js';
 import type { Sheet, Unit } from './sheet.js';
 
 /** One place where a component stands on a page that is expanded. */
@@ -23,27 +23,31 @@ export interface DressedPage {
   index: PageIndex;
   matched: Matches;
   instances: Map<string, Instance[]>;
+  /** elements that a rule dresses through one that is not around them */
+  sideways: Element[];
 }
 
 export interface Dressed {
   pages: DressedPage[];
   /** all sheets that pages use, by path, those of `style` elements last */
   sheets: Sheet[];
+  /** how many elements each unit matches, over all pages */
+  reach: ReadonlyMap<Unit, number>;
 }
 
 /** Matches all rules against all pages; each page comes expanded, with the extents of its uses. */
 export function dress(pages: { page: Page; extents: Extent[] }[], read: SheetReader): Dressed {
   const sheets = new Set<Sheet>();
+  const reach = new Map<Unit, number>();
   const dressed = pages.map(({ page, extents }): DressedPage => {
     const elements = elementsOf(page.root);
     const cascade = cascadeOf(page, read);
     const index = pageIndexOf(cascade, elements);
     for (const { sheet } of cascade.uses) sheets.add(sheet);
-    const on: DressedPage = {
-      ...{ page, elements, cascade, index },
-      matched: matchAll(index, elements),
-      instances: new Map(),
-    };
+    const matched = matchAll(index, elements);
+    const sideways = elements.filter((element) => matched.get(element)!.some(({ selector }) => selector.sideways));
+    for (const list of matched.values()) for (const unit of unitsOf(list)) reach.set(unit, (reach.get(unit) ?? 0) + 1);
+    const on: DressedPage = { page, elements, cascade, index, matched, instances: new Map(), sideways };
     for (const extent of extents) {
       const list = on.instances.get(extent.component) ?? [];
       on.instances.set(extent.component, list);
@@ -53,7 +57,7 @@ export function dress(pages: { page: Page; extents: Extent[] }[], read: SheetRea
     return on;
   });
   const all = [...sheets].sort((a, b) => a.element - b.element || (a.path < b.path ? -1 : 1));
-  return { pages: dressed, sheets: all };
+  return { pages: dressed, sheets: all, reach };
 }
 
 function instanceOf(on: DressedPage, { start, end, poured }: Extent): Instance {
@@ -76,10 +80,7 @@ export function instancesOf({ pages }: Dressed, component: string): Instance[] {
   return pages.flatMap(({ instances }) => instances.get(component) ?? []);
 }
 
-/** Units that match an element of some page. */
-export function seenUnits({ pages }: Dressed): Set<Unit> {
-  const seen = new Set<Unit>();
-  for (const { matched } of pages)
-    for (const list of matched.values()) for (const { rule } of list) seen.add(rule.unit);
-  return seen;
+/** The units of some matches, each once. */
+export function unitsOf(matched: readonly Candidate[]): Set<Unit> {
+  return new Set(matched.map(({ rule }) => rule.unit));
 }
