@@ -13,6 +13,7 @@ import {
   type StylesPlan,
 } from '../core/style/plan.js';
 import { compareCascades } from '../core/style/proof.js';
+import { progress } from '../terminal/progress.js';
 import { encode } from '../workspace/encoding.js';
 import { Journal } from '../workspace/journal.js';
 import { type Project, storiesOf } from '../workspace/project.js';
@@ -38,7 +39,10 @@ export async function planMoving(
   names: string[],
 ): Promise<Moving> {
   const sheets = await loadStylesheets(project);
-  const plan = planStyles({ pages, sources: sheets.sources, components, data, names, fixed: sheets.fixed });
+  const matching = progress('matching rules on page');
+  const { sources, fixed } = sheets;
+  const plan = planStyles({ pages, sources, components, data, names, fixed, tick: matching.tick });
+  matching.end();
   return movingOf(project, pages, plan, sheets, readComponents(components, data));
 }
 

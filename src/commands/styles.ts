@@ -7,6 +7,7 @@ import { namedIn } from '../core/style/names.js';
 import { expandAll, filledReader } from '../core/style/plan.js';
 import { totalsOf } from '../core/style/totals.js';
 import type { Finding } from '../core/survey/types.js';
+import { progress } from '../terminal/progress.js';
 import { type LoadedPages, loadPages, openProject, type Project, surveyedPages } from '../workspace/project.js';
 import { loadStylesheets, type Stylesheets } from '../workspace/stylesheets.js';
 import { warningOf } from './checked-styles.js';
@@ -61,7 +62,9 @@ function subjectOf(loaded: LoadedStyles, name: string | undefined, options: Styl
   const known = name === undefined ? registry.size > 0 : registry.has(name);
   if (known) {
     const { read, filled } = filledReader(sheets.sources, registry);
-    const dressed = dress(expandAll(pages, registry), read);
+    const matching = progress('matching rules on page');
+    const dressed = dress(expandAll(pages, registry), read, matching.tick);
+    matching.end();
     const inside = new Map<string, number>();
     for (const { path, units } of dressed.sheets)
       for (const { component, start, end } of filled.get(path)?.ranges ?? [])
@@ -89,7 +92,10 @@ function liftedDress({ project, pages, templates, sheets }: LoadedStyles, findin
     data: { folder: config.data, limit: config.inlineList, files: data },
   });
   const after = new Map(planned.map(({ path, after: text }) => [path, text]));
-  return dress(expandAll(pages, registry, after), filledReader(sheets.sources, registry).read);
+  const matching = progress('matching rules on page');
+  const dressed = dress(expandAll(pages, registry, after), filledReader(sheets.sources, registry).read, matching.tick);
+  matching.end();
+  return dressed;
 }
 
 export interface FindingStyles {

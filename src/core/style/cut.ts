@@ -125,11 +125,14 @@ export function positionsAfter(sheet: Sheet, shares: Share[]): Map<Unit, number>
 }
 
 /** Why a unit cannot move into the component file at `path`, null when it can. */
-export function refusal({ sheet, node, around }: Unit, path: string): string | null {
+export function refusal({ sheet, node, around, kind, name }: Unit, path: string): string | null {
   const text = sheet.source.slice(node.start, node.end);
   if (sheet.element > 0) return 'it stands in a style element';
-  if (around.some(({ name, prelude }) => name === 'layer' && prelude === ''))
+  if (around.some((each) => each.name === 'layer' && each.prelude === ''))
     return 'its layer has no name to be found by';
+  const scopes = around.filter(({ name: rule }) => rule === 'scope').map(({ prelude }) => prelude);
+  if (kind === 'rule' && !/[.#[]/.test([name, ...scopes].join()))
+    return 'it names no class, id or attribute, and may be meant for more';
   if (/<\/style/i.test(text)) return 'it holds what would end a style element';
   if (/\\[\n\r]/.test(text)) return 'it holds a string of several lines';
   return moveUrls(text, 'css', folderOf(sheet.path), folderOf(path)) === null
@@ -191,7 +194,11 @@ export function cutShares(
 function wholeLines(source: string, { start, end }: { start: number; end: number }): { start: number; end: number } {
   const lead = leadAt(source, start);
   const trail = /^[ \t]*(?:\r\n|\n|\r|$)/.exec(source.slice(end, end + 200));
-  if (lead === null || trail === null) return { start, end };
+  if (lead === null || trail === null) {
+    // on a line with others, one of two spaces around it is enough
+    const space = /[\s{}]/.test(source[start - 1] ?? ' ') ? /^[ \t]*/.exec(source.slice(end, end + 200))![0].length : 0;
+    return { start, end: end + space };
+  }
   const from = start - lead.length;
   let to = end + trail[0].length;
   const blankAbove = /(?:^|\n|\r)[ \t]*(?:\r\n|\n|\r)$/.test(source.slice(Math.max(0, from - 200), from)) || from === 0;

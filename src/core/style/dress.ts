@@ -36,10 +36,15 @@ export interface Dressed {
 }
 
 /** Matches all rules against all pages; each page comes expanded, with the extents of its uses. */
-export function dress(pages: { page: Page; extents: Extent[] }[], read: SheetReader): Dressed {
+export function dress(
+  pages: { page: Page; extents: Extent[] }[],
+  read: SheetReader,
+  tick?: (done: number, all: number) => void,
+): Dressed {
   const sheets = new Set<Sheet>();
   const reach = new Map<Unit, number>();
-  const dressed = pages.map(({ page, extents }): DressedPage => {
+  const dressed = pages.map(({ page, extents }, i): DressedPage => {
+    tick?.(i, pages.length);
     const elements = elementsOf(page.root);
     const cascade = cascadeOf(page, read);
     const index = pageIndexOf(cascade, elements);

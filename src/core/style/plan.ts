@@ -79,6 +79,7 @@ export interface StylesInput {
   names: string[];
   /** sheets that cannot be written, with the reason */
   fixed: ReadonlyMap<string, string>;
+  tick?: (done: number, all: number) => void;
 }
 
 /** Plans to move the own rules of components into their files. @throws Problem when the result cannot be proven */
@@ -86,7 +87,7 @@ export function planStyles(input: StylesInput): StylesPlan {
   const { pages, sources, components, data, names, fixed } = input;
   const registry = readComponents(components, data);
   const { read, filled } = filledReader(sources, registry);
-  const dressed = dress(pages, read);
+  const dressed = dress(pages, read, input.tick);
   const bonds = bondsOfAll(dressed, names);
   const paths = new Map(
     names.filter((name) => registry.get(name)!.style === null).map((name) => [name, registry.get(name)!.path]),
