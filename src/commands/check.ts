@@ -75,7 +75,7 @@ export async function checkProject(cwd: string): Promise<Checked> {
           ...[...expanded.components].map((name) => project.registry.get(name)!.path),
           ...edited.gone,
         ];
-        const { same, first } = comparePages(page.path, origin, expanded.text);
+        const { same, first } = comparePages(page.path, origin, expanded.text, project.shown);
         checked.pages.push({ path: page.path, same, first, edited: parts.filter((path) => edited.changed.has(path)) });
       }
     } catch (error) {

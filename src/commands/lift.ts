@@ -104,6 +104,7 @@ export async function liftProject(cwd: string, names: string[], options: Options
     componentFolder: project.config.components,
     data: { folder: project.config.data, limit: project.config.inlineList, files: project.data },
     origins,
+    shown: project.shown,
   });
   if (plan.pages.length + plan.templates.length === 0)
     throw new Problem('no place can be lifted', {
@@ -247,7 +248,7 @@ function originsOf(project: Project, pages: Page[]): Map<string, string> {
       const now = expandPage(page, project.registry).text;
       const digest = stories.get(page.path)?.origin ?? null;
       const first = digest === null ? now : journal.read(digest).toString('utf8');
-      return [page.path, comparePages(page.path, first, now).same === 'different' ? now : first];
+      return [page.path, comparePages(page.path, first, now, project.shown).same === 'different' ? now : first];
     }),
   );
 }
@@ -292,7 +293,7 @@ function proveFromDisk(
   );
   for (const { path, origin } of proven) {
     const { text } = expandPage(parsePage(path, read(path)), registry);
-    const { same, first } = comparePages(path, origin, text);
+    const { same, first } = comparePages(path, origin, text, project.shown);
     if (same === 'different')
       throw new Problem(`read back, this page is not the same: ${first!.what}`, {
         exit: 1,

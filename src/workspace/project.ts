@@ -6,9 +6,11 @@ import { Problem } from '../core/errors.js';
 import type { Registry } from '../core/component/model.js';
 import { type ComponentSource, readComponents, templatesOf } from '../core/component/read.js';
 import { type Page, parsePage } from '../core/page/parse.js';
+import type { Shown } from '../core/page/same.js';
 import { type Config, findConfig } from './config.js';
 import { byPath, findPages, readSource, type SourceFile, toPosix, type Unreadable } from './files.js';
 import { Journal, type Entry } from './journal.js';
+import { loadStylesheets } from './stylesheets.js';
 import { recover } from './transaction.js';
 
 export interface Project {
@@ -19,6 +21,8 @@ export interface Project {
   data: ReadonlyMap<string, string>;
   registry: Registry;
   entries: Entry[];
+  /** where stylesheets make white space show */
+  shown: Shown;
   /** what was put in order on opening, for the user to know */
   notices: string[];
 }
@@ -42,7 +46,18 @@ export async function openProject(cwd: string): Promise<Project> {
   const componentFiles = await readComponentFiles(root, config.components);
   const data = await readData(root, config.data);
   const entries = await new Journal(root).entries();
-  return { root, config, componentFiles, data, registry: readComponents(componentFiles, data), entries, notices };
+  const registry = readComponents(componentFiles, data);
+  return { root, config, componentFiles, data, registry, entries, shown: () => new Set(), notices };
+}
+
+/** Finds out where white space shows, if a stylesheet or page says so anywhere; only pages that differ in it are looked at. */
+async function spaceShown(project: Project, pages: Page[]): Promise<Shown> {
+  const { sources } = await loadStylesheets(project);
+  const texts = [...sources.values(), ...[...pages, ...project.componentFiles].map(({ source }) => source)];
+  if (!texts.some((text) => /white-space/i.test(text))) return project.shown;
+  const { shownBy } = await import('../core/style/space.js');
+  const { filledReader } = await import('../core/style/plan.js');
+  return shownBy(filledReader(sources, project.registry).read);
 }
 
 /** The JSON files of the data folder. */
@@ -108,6 +123,7 @@ export async function loadPages(
       loaded.unreadable.push({ path, why: error.message });
     }
   });
+  project.shown = await spaceShown(project, loaded.pages);
   return loaded;
 }
 

@@ -22,7 +22,7 @@ export interface Stylesheets {
 }
 
 /** Reads every `*.css` below the root, what tools and Estrade keep left out. */
-export async function loadStylesheets({ root }: Project): Promise<Stylesheets> {
+export async function loadStylesheets({ root }: Pick<Project, 'root'>): Promise<Stylesheets> {
   const outputs = (await outputFolders(root)).map((folder) => `${escapePath(folder)}/**`);
   const found = await glob(['**/*.css'], {
     cwd: root,

@@ -157,6 +157,23 @@ describe('styles', () => {
     expect(other.run(['check']).out).toContain('1 stylesheet with the same declarations winning');
   });
 
+  test('where a stylesheet makes white space show, indentation counts', () => {
+    const verse = (n: number, indent: string) =>
+      `<div class="verse">\n  <h3>Song ${n}</h3>\n${indent}<p>The wind of ${n} is up, and all the gulls of ${n} sing with it</p>\n</div>\n`;
+    const source = `${head()}${verse(1, '  ')}${verse(2, '    ')}${verse(3, '  ')}</body>\n</html>\n`;
+    for (const [rule, uses, same] of [
+      ['.verse { color: navy }', 3, 'markup'],
+      ['.verse:not(.x) { white-space: pre-line }', 2, 'bytes'],
+    ] as const) {
+      const folder = new Folder({ 'one.html': source, 'css/site.css': rule });
+      expect(folder.json(['lift', '--select', '.verse', '--name', 'song-verse'])).toMatchObject({
+        components: [{ uses }],
+        pages: [{ same }],
+      });
+      expect(folder.json(['check'])).toMatchObject({ passed: true, pages: [{ same }] });
+    }
+  });
+
   test('bytes of a sheet in another encoding stay', () => {
     const latin = Buffer.from(
       `@charset "windows-1252";\n/* \u00e9t\u00e9 */\np::before { content: "\u00e9" }\n.berth { color: red }\n`,

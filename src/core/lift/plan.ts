@@ -11,7 +11,7 @@ import { Problem } from '../errors.js';
 import { composeAll } from '../infer/compose.js';
 import { componentFile } from '../infer/template.js';
 import { type Page, parsePage, placeAt } from '../page/parse.js';
-import { comparePages, type Sameness } from '../page/same.js';
+import { comparePages, type Sameness, type Shown } from '../page/same.js';
 import { RUN } from '../infer/pattern.js';
 import { type Child, type Element, elementsOf, type Parent } from '../page/tree.js';
 import type { Finding } from '../survey/types.js';
@@ -70,6 +70,8 @@ export interface PlanInput {
   data?: { folder: string; limit: number; files: ReadonlyMap<string, string> };
   /** the static page that each page must expand to, by path; the page's own expansion where there is none */
   origins?: ReadonlyMap<string, string>;
+  /** where stylesheets make white space show */
+  shown?: Shown;
 }
 
 /**
@@ -116,13 +118,15 @@ export function planLift(input: PlanInput): LiftPlan {
     sources: [...input.components, ...components],
     registry,
     originOf,
+    shown: input.shown,
   });
   Object.assign(plan, { templates: templated.templates, registry: templated.registry });
   for (const { each, why } of templated.leftOut) leave(each, why, pageOf(each), plan);
   for (const each of templated.kept) count(each.lifted, plan);
   for (const page of pages) {
     const replacements = page.component === undefined ? byPage.get(page) : undefined;
-    if (replacements !== undefined) planPage(page, outermost(page, replacements, plan), originOf(page), before, plan);
+    if (replacements !== undefined)
+      planPage(page, outermost(page, replacements, plan), originOf(page), before, plan, input.shown);
   }
   plan.proven = templated.proven.filter(({ path }) => !plan.pages.some((page) => page.path === path));
   const used = usedNames(plan);
@@ -257,7 +261,14 @@ function isWithin({ lifted, element: root }: Replacement, element: Element): boo
   return false;
 }
 
-function planPage(page: Page, replacements: Replacement[], origin: string, before: Registry, plan: LiftPlan): void {
+function planPage(
+  page: Page,
+  replacements: Replacement[],
+  origin: string,
+  before: Registry,
+  plan: LiftPlan,
+  shown?: Shown,
+): void {
   const verdictOn = ({ lifted, index, form }: Replacement) => compareAlone(lifted, index, before, plan.registry, form);
   let current = replacements;
   // each round leaves at least one replacement out or changes its form, so this ends
@@ -280,7 +291,7 @@ function planPage(page: Page, replacements: Replacement[], origin: string, befor
       current = current.filter((each) => !wrong.includes(each));
       continue;
     }
-    const { same, line, why } = comparePlanned(rewritten, origin, plan.registry);
+    const { same, line, why } = comparePlanned(rewritten, origin, plan.registry, shown);
     if (same === 'different') {
       const guilty = guiltyOf(current, verdictOn, endOfLine(page, line));
       leave(guilty, `what follows would change: ${why}`, page, plan);
@@ -294,9 +305,14 @@ function planPage(page: Page, replacements: Replacement[], origin: string, befor
 }
 
 /** Compares a rewritten page with what it must expand to; one that cannot be expanded is different from its end on. */
-function comparePlanned(page: Page, origin: string, registry: Registry): { same: Sameness; line: number; why: string } {
+function comparePlanned(
+  page: Page,
+  origin: string,
+  registry: Registry,
+  shown?: Shown,
+): { same: Sameness; line: number; why: string } {
   try {
-    const { same, first } = comparePages(page.path, origin, expandPage(page, registry).text);
+    const { same, first } = comparePages(page.path, origin, expandPage(page, registry).text, shown);
     return { same, line: first?.line ?? 0, why: first?.what ?? '' };
   } catch (error) {
     if (error instanceof Problem) return { same: 'different', line: Infinity, why: error.message };

@@ -7,7 +7,7 @@ import type { Registry } from '../component/model.js';
 import { type ComponentSource, readComponents } from '../component/read.js';
 import { Problem } from '../errors.js';
 import type { Page } from '../page/parse.js';
-import { comparePages, type Sameness } from '../page/same.js';
+import { comparePages, type Shown, type Sameness } from '../page/same.js';
 import { elementsOf } from '../page/tree.js';
 import { type Replacement, rewrite } from './rewrite.js';
 
@@ -41,10 +41,20 @@ interface Input {
   /** these, read */
   registry: Registry;
   originOf: (page: Page) => string;
+  shown: Shown | undefined;
 }
 
 /** Plans the templates one after the other, each proven on top of those before it. */
-export function planTemplates({ pages, byTemplate, before, data, sources, registry, originOf }: Input): TemplatePlan {
+export function planTemplates({
+  pages,
+  byTemplate,
+  before,
+  data,
+  sources,
+  registry,
+  originOf,
+  shown,
+}: Input): TemplatePlan {
   const files = new Map(sources.map((source) => [source.path, source]));
   const read = () => readComponents([...files.values()], data);
   const plan: TemplatePlan = { templates: [], proven: [], kept: [], leftOut: [], registry };
@@ -81,7 +91,7 @@ export function planTemplates({ pages, byTemplate, before, data, sources, regist
           const expanded = expandPage(user, edited);
           if (expanded.problems.length > wrong) return expanded.problems.at(-1)!.message;
           if (expanded.text === text) continue;
-          const { same, first } = comparePages(user.path, originOf(user), expanded.text);
+          const { same, first } = comparePages(user.path, originOf(user), expanded.text, shown);
           if (same === 'different') return `${user.path}:${first!.line} would change: ${first!.what}`;
         }
         return null;
@@ -112,7 +122,7 @@ export function planTemplates({ pages, byTemplate, before, data, sources, regist
   plan.registry = read();
   const changed = [...byTemplate.keys()].filter(({ path }) => plan.templates.some((each) => each.path === path));
   for (const page of new Set(changed.flatMap(({ component }) => made.get(component!.name)!.map((each) => each.page)))) {
-    const { same } = comparePages(page.path, originOf(page), expandPage(page, plan.registry).text);
+    const { same } = comparePages(page.path, originOf(page), expandPage(page, plan.registry).text, shown);
     plan.proven.push({ path: page.path, same });
   }
   return plan;

@@ -19,11 +19,17 @@ export interface Verdict {
   first: Difference | null;
 }
 
+/** The elements of a page in which stylesheets make white space show. */
+export type Shown = (page: Page) => ReadonlySet<Element>;
+
 /** Compares two sources of one page; the place of the first difference is in `original`. */
-export function comparePages(path: string, original: string, other: string): Verdict {
+export function comparePages(path: string, original: string, other: string, shown?: Shown): Verdict {
   if (original === other) return { same: 'bytes', first: null };
   const page = parsePage(path, original);
-  const found = firstDifference(page.root, parsePage(path, other).root, false);
+  const changed = parsePage(path, other);
+  let found = firstDifference(page.root, changed.root, false);
+  // where indentation is all that differs, it must not show
+  if (found === null && shown !== undefined) found = firstDifference(page.root, changed.root, false, shown(page));
   return found === null
     ? { same: 'markup', first: null }
     : { same: 'different', first: { ...lineColumn(page, found.offset), what: found.what } };
@@ -43,7 +49,12 @@ export function foldIndentation(text: string): string {
 }
 
 /** The first place where two trees differ, or null; `verbatim` inside elements whose white space shows. */
-export function firstDifference(a: Node, b: Node, verbatim: boolean): { offset: number; what: string } | null {
+export function firstDifference(
+  a: Node,
+  b: Node,
+  verbatim: boolean,
+  shown?: ReadonlySet<Element>,
+): { offset: number; what: string } | null {
   if (a.kind !== b.kind) return { offset: a.start, what: `${nodeName(a)} became ${nodeName(b)}` };
   switch (a.kind) {
     case 'text': {
@@ -65,12 +76,17 @@ export function firstDifference(a: Node, b: Node, verbatim: boolean): { offset: 
         return { offset: a.start, what: `${nodeName(a)} became ${nodeName(other)}` };
       const attribute = attributeDifference(a, other);
       if (attribute !== null) return { offset: a.start, what: attribute };
-      return childDifference(a, other, verbatim || PREFORMATTED.has(a.tag) || showsSpace(a));
+      return childDifference(
+        a,
+        other,
+        verbatim || PREFORMATTED.has(a.tag) || showsSpace(a) || shown?.has(a) === true,
+        shown,
+      );
     }
     case 'root':
       if (a.mode !== (b as typeof a).mode)
         return { offset: 0, what: `the rendering mode ${a.mode} became ${(b as typeof a).mode}` };
-      return childDifference(a, b as typeof a, verbatim);
+      return childDifference(a, b as typeof a, verbatim, shown);
   }
 }
 
@@ -85,13 +101,14 @@ function childDifference(
   a: { children: Child[]; start: number; end: number },
   b: { children: Child[] },
   verbatim: boolean,
+  shown?: ReadonlySet<Element>,
 ) {
   for (let i = 0; i < a.children.length || i < b.children.length; i++) {
     const mine = a.children[i];
     const other = b.children[i];
     if (mine === undefined) return { offset: Math.max(a.start, a.end), what: `${nodeName(other!)} was added` };
     if (other === undefined) return { offset: mine.start, what: `${nodeName(mine)} is gone` };
-    const found = firstDifference(mine, other, verbatim);
+    const found = firstDifference(mine, other, verbatim, shown);
     if (found !== null) return found;
   }
   return null;

@@ -1,0 +1,34 @@
+/** Where stylesheets make white space show, so that indentation counts there when two pages are compared. */
+import type { Shown } from '../page/same.js';
+import { type Element, elementsOf } from '../page/tree.js';
+import { cascadeOf, type SheetReader } from './cascade.js';
+import { matches } from './match.js';
+import type { Selector } from './selector.js';
+import type { Sheet } from './sheet.js';
+
+const selectors = new WeakMap<Sheet, Selector[]>();
+
+/** Selectors of rules that say so; whether another rule wins is not asked, so rather too many than too few. */
+function showing(sheet: Sheet): Selector[] {
+  let found = selectors.get(sheet);
+  if (found === undefined) {
+    const rules = sheet.rules.filter(({ declarations }) =>
+      declarations.some(
+        ({ property, value }) =>
+          /^white-space(-collapse)?$/.test(property) &&
+          /\b(pre|pre-wrap|pre-line|break-spaces|preserve\S*)\b/i.test(value),
+      ),
+    );
+    selectors.set(sheet, (found = rules.flatMap((rule) => rule.selectors)));
+  }
+  return found;
+}
+
+/** The elements of a page that some rule gives a `white-space` that shows; with all that is in them. */
+export function shownBy(read: SheetReader): Shown {
+  return (page) => {
+    const all = cascadeOf(page, read).uses.flatMap(({ sheet }) => showing(sheet));
+    const shows = (element: Element) => all.some((selector) => selector.pseudo === '' && matches(selector, element));
+    return new Set(all.length === 0 ? [] : elementsOf(page.root).filter(shows));
+  };
+}
