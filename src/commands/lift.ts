@@ -38,7 +38,7 @@ export function define(program: Command): void {
     .option('--cut <number>', 'of one finding, another way to cut it: see estrade show')
     .option('--unify <prop,…|all>', 'where pages drifted apart, make the odd ones say what most say', listed)
     .addOption(
-      new Option('--styles <keep|move>', 'leave stylesheets alone, or move the rules that are only the component’s')
+      new Option('--styles <what>', 'leave stylesheets alone, or move the rules that are only the component’s')
         .choices(['keep', 'move'])
         .default('keep'),
     )

@@ -5,9 +5,8 @@
 import { attrOf } from '../page/tree.js';
 import { type Bond, bondsOf } from './belongs.js';
 import { positionsAfter, runsOf, type Share } from './cut.js';
-import { type Dressed, instancesOf } from './dress.js';
+import { type Dressed, instancesOf, unitsOf } from './dress.js';
 import type { Filled } from './fill.js';
-import type { Candidate } from './match.js';
 import { keyframesOf, namedIn } from './names.js';
 import { signature } from './proof.js';
 import type { Sheet, Unit } from './sheet.js';
@@ -145,7 +144,6 @@ function isIn({ node }: Unit, { start, end }: { start: number; end: number }): b
 
 /** Elements that the same rules match, with what applies to them. */
 interface Situation {
-  matched: readonly Candidate[];
   units: Set<Unit>;
   applying: () => Applying;
 }
@@ -162,8 +160,7 @@ function situations({ pages }: Dressed): Situation[] {
       keys.add(key);
       let applying: Applying | null = null;
       found.push({
-        matched: list,
-        units: new Set(list.map(({ rule }) => rule.unit)),
+        units: unitsOf(list),
         applying: () => (applying ??= applyingTo(element, list, cascade)),
       });
     }

@@ -7,9 +7,9 @@ import { type Declaration, isGrouping, readSyntax, type Rule } from './syntax.js
 import { type Around, aroundOf, readSelectors, type Selector } from './selector.js';
 
 /** The at-rule that stands in a stylesheet where the styles of a component were. */
-export const MARKER = 'component';
+const MARKER = 'component';
 
-export interface SheetProblem {
+interface SheetProblem {
   message: string;
   /** offset into the source */
   start: number;

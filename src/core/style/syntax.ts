@@ -32,20 +32,19 @@ export interface Rule extends Ranged {
   bodyEnd: number;
 }
 
-export interface SyntaxError extends Ranged {
+export interface Dropped extends Ranged {
   message: string;
 }
 
 export interface Syntax {
   rules: Rule[];
-  errors: SyntaxError[];
+  errors: Dropped[];
 }
 
 const OPENS: Partial<Record<number, number>> = {
   [token.LeftCurlyBracket]: token.RightCurlyBracket,
   [token.LeftParenthesis]: token.RightParenthesis,
   [token.Function]: token.RightParenthesis,
-  [token.Url]: undefined,
   [token.LeftSquareBracket]: token.RightSquareBracket,
 };
 const GROUPING = new Set(['media', 'supports', 'layer', 'container', 'scope', 'starting-style', 'document']);
@@ -59,7 +58,7 @@ class Reader {
   private readonly types: number[] = [];
   private readonly starts: number[] = [];
   private at = 0;
-  readonly errors: SyntaxError[] = [];
+  readonly errors: Dropped[] = [];
 
   constructor(private readonly source: string) {
     tokenize(source, (type, start) => {
@@ -97,6 +96,7 @@ class Reader {
 
   /** Passes over one component value, brackets with all that is in them. */
   private skipValue(): void {
+    const start = this.offset;
     const closing: number[] = [];
     do {
       const close = OPENS[this.type];
@@ -104,10 +104,9 @@ class Reader {
       else if (this.type === closing.at(-1)) closing.pop();
       this.at++;
     } while (closing.length > 0 && this.type !== token.EOF);
-    if (closing.length > 0) this.unclosed = true;
+    const told = this.errors.some((each) => each.start === start);
+    if (closing.length > 0 && !told) this.tell('this bracket is not closed', start, start + 1);
   }
-
-  unclosed = false;
 
   /** The rules of a stylesheet, or of a grouping at-rule outside any style rule. */
   rules(top: boolean): Rule[] {

@@ -28,7 +28,7 @@ describe('structure', () => {
     ['<!-- a{} --> @import "x.css"; @layer l;', ['a{}', '@import "x.css"', '@layer l'], []],
     ['a{b:c', ['a{b:c}'], ['1:1 this block is not closed']],
     ['@media x{a{b:c}', ['@media x{a{b:c}}'], ['1:1 this block is not closed']],
-    ['a[ {b:c} d{e:f}', [], ['1:1 this rule has no block, and is dropped']],
+    ['a[ {b:c} d{e:f}', [], ['1:2 this bracket is not closed', '1:1 this rule has no block, and is dropped']],
     [
       'a{*zoom:1;b c;d:e}',
       ['a{: d:e}'],
@@ -37,7 +37,7 @@ describe('structure', () => {
         '1:11 this is neither a declaration nor a rule, and is dropped',
       ],
     ],
-    ['a{b:(c;} d{e:f}', ['a{b:(c;} d{e:f}}'], ['1:1 this block is not closed']],
+    ['a{b:(c;} d{e:f}', ['a{b:(c;} d{e:f}}'], ['1:5 this bracket is not closed', '1:1 this block is not closed']],
     ['a{b:"}"} /* } */ c{d:e}', ['a{b:"}"}', 'c{d:e}'], []],
   ])('%s', (source, rules, told) => {
     const { rules: found, errors } = readSyntax(source);
