@@ -78,6 +78,8 @@ function startOf({ source }: Sheet, node: Rule): number {
     const comment = /\/\*(?:[^*]|\*(?!\/))*\*\/[ \t]*(?:\r\n|\n|\r)?[ \t]*$/.exec(before);
     if (comment === null) return start;
     const at = start - comment[0].length;
+    // one at the top of the sheet is about all of it
+    if (at < NEAR && source.slice(0, at).trim() === '') return start;
     // one behind something else on its line belongs to that
     if (leadAt(source, at) === null && /[\n\r]/.test(comment[0])) return start;
     start = at;

@@ -106,6 +106,13 @@ describe('moving', () => {
     ]);
   });
 
+  test('what the sheet says at its top stays there', () => {
+    expect(move('/* all of it */\n/* the card */\n.card { a: b }\n').after).toBe(
+      '/* all of it */\n@component x-card;\n',
+    );
+    expect(move('/*! ours */.card{a:b}').after).toBe('/*! ours */@component x-card;');
+  });
+
   test('a marker stands in the layer that all share', () => {
     const css = '@layer parts {\n  .card { a: b }\n  p { c: d }\n}\n';
     const { after, styles, filled } = move(css);
