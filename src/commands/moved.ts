@@ -25,7 +25,11 @@ export function declarationText({
 /** Tells what moved, and why own rules stay: one line a reason. */
 export function tellMoved({ moved, staying }: MovedStyles): void {
   const rules = [...moved.values()].flat().length;
-  print(`Styles: ${count(rules, 'rule')} moved into ${count(moved.size, 'component')}.`);
+  print(
+    rules === 0
+      ? 'Styles: no rule moved, stylesheets are as they were.'
+      : `Styles: ${count(rules, 'rule')} moved into ${count(moved.size, 'component')}.`,
+  );
   const shown = staying.slice(0, SHOWN);
   for (const { component, unit, why, competes } of shown) {
     print(
