@@ -4,7 +4,8 @@ import { existsSync } from 'node:fs';
 
 const PLACES = ['/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'];
 if (!PLACES.some((path) => existsSync(path))) {
-  const run = (...args) => execFileSync('apt-get', args, { stdio: ['ignore', 'ignore', 'inherit'] });
+  const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
+  const run = (...args) => execFileSync('apt-get', args, { stdio: ['ignore', 'ignore', 'inherit'], env });
   try {
     run('update', '-q');
     run('install', '-q', '-y', '--no-install-recommends', 'chromium');
