@@ -28,6 +28,8 @@ export interface RuleIndex {
 export interface PageIndex {
   index: RuleIndex;
   words: ReadonlySet<string>;
+  /** those without a key that may match here */
+  any: Candidate[];
   lists: Map<string, { all: Candidate[]; positional: Candidate[] }>;
 }
 
@@ -70,6 +72,11 @@ function build(uses: SheetUse[]): RuleIndex {
 
 const matchers = new WeakMap<Selector, (element: Element) => boolean>();
 
+/** True for a selector that says no more than the key it is found under. */
+function isKey({ still, keys }: Selector): boolean {
+  return keys?.length === 1 && keys[0] === still;
+}
+
 /** True when the still part of a selector matches an element, on the tree as it is now. */
 export function matches(selector: Selector, element: Element): boolean {
   let matcher = matchers.get(selector);
@@ -94,18 +101,22 @@ export function namesOf(element: Element): string[] {
 
 /** The index for a page of these elements. */
 export function pageIndexOf(cascade: Cascade, elements: Element[]): PageIndex {
-  return { index: indexOf(cascade), words: new Set(elements.flatMap(namesOf)), lists: new Map() };
+  const index = indexOf(cascade);
+  const words = new Set(elements.flatMap(namesOf));
+  return { index, words, any: index.any.filter((each) => mayMatch(each, words)), lists: new Map() };
 }
 
-function candidatesFor({ index, words, lists }: PageIndex, element: Element) {
+function mayMatch({ selector }: Candidate, words: ReadonlySet<string>): boolean {
+  return selector.needs.every((name) => words.has(name));
+}
+
+function candidatesFor({ index, words, any, lists }: PageIndex, element: Element) {
   const names = namesOf(element);
   const key = names.join(' ');
   let found = lists.get(key);
   if (found === undefined) {
-    const some = new Set([...index.any, ...names.flatMap((name) => index.byKey.get(name) ?? [])]);
-    const all = [...some]
-      .filter(({ selector }) => selector.needs.every((name) => words.has(name)))
-      .sort((a, b) => a.id - b.id);
+    const keyed = new Set(names.flatMap((name) => index.byKey.get(name) ?? []));
+    const all = [...any, ...[...keyed].filter((each) => mayMatch(each, words))].sort((a, b) => a.id - b.id);
     lists.set(key, (found = { all, positional: all.filter(({ selector }) => selector.positional) }));
   }
   return found;
@@ -113,7 +124,7 @@ function candidatesFor({ index, words, lists }: PageIndex, element: Element) {
 
 /** All candidates that match an element, or those that depend on where it stands; in order. */
 export function matching(on: PageIndex, element: Element, which: 'all' | 'positional' = 'all'): Candidate[] {
-  return candidatesFor(on, element)[which].filter(({ selector }) => matches(selector, element));
+  return candidatesFor(on, element)[which].filter(({ selector }) => isKey(selector) || matches(selector, element));
 }
 
 export type Matches = ReadonlyMap<Element, readonly Candidate[]>;

@@ -91,7 +91,16 @@ const block = fc
   .map(([at, rules, gap]) =>
     at === '' ? rules.join(gap) + gap : `${at} {\n${rules.map((each) => `  ${each}\n`).join('')}}${gap}`,
   );
-const sheet = fc.array(block, { minLength: 3, maxLength: 14 }).map((blocks) => blocks.join(''));
+/** An own rule on either side of a shared one, each beaten by it or beating it: they cannot stand together. */
+const crossing = fc
+  .constantFrom('title', 'item')
+  .map((word) => `.${word} { color: red }\n.${word}, .d { color: blue; margin: 1px }\n.${word} { margin: 2px }\n`);
+const sheet = fc
+  .array(fc.oneof({ weight: 12, arbitrary: block }, { weight: 1, arbitrary: crossing }), {
+    minLength: 3,
+    maxLength: 14,
+  })
+  .map((blocks) => blocks.join(''));
 
 const { tree } = fc.letrec<{ tree: string; node: string }>((tie) => ({
   node: fc.oneof(
@@ -155,5 +164,5 @@ test('after a move every winner of every element is the same, in every state', (
   );
   console.log(`${numRuns} random stylesheets: ${moved} rules moved, ${stayed} stayed`);
   expect(moved).toBeGreaterThan(numRuns);
-  expect(stayed).toBeGreaterThan(0);
+  expect(stayed).toBeGreaterThan(numRuns / 20);
 });
