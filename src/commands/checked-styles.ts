@@ -51,7 +51,7 @@ export function checkStyles(
     if (origin === null) continue;
     const first = journal.read(origin).toString('utf8');
     const parts = [path, ...ranges.map(({ component }) => registry.get(component)!.path)];
-    const otherwise = first === text ? null : dressesOtherwise(expanded, path, first, sources, registry);
+    const otherwise = first === text ? null : dressesOtherwise(expanded, path, first, read);
     sheets.push({
       path,
       same: first === text ? 'bytes' : otherwise === null ? 'cascade' : 'different',

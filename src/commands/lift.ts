@@ -10,7 +10,7 @@ import { comparePages } from '../core/page/same.js';
 import { driftIn } from '../core/survey/drift.js';
 import type { Finding } from '../core/survey/types.js';
 import { encode } from '../workspace/encoding.js';
-import { digest, readSource, type SourceFile } from '../workspace/files.js';
+import { digest, readBack, readSource, type SourceFile } from '../workspace/files.js';
 import { Journal } from '../workspace/journal.js';
 import { type Project, storiesOf, surveyedPages } from '../workspace/project.js';
 import { type PlannedFile, writeAll } from '../workspace/transaction.js';
@@ -277,12 +277,7 @@ function proveFromDisk(
   moving: Moving | null,
 ): void {
   const { root } = project;
-  const read = (path: string): string => {
-    const file = readSource(root, path);
-    if ('why' in file)
-      throw new Problem(`${path} cannot be read back: ${file.why}`, { exit: 1, hint: 'all is as it was' });
-    return file.text;
-  };
+  const read = (path: string) => readBack(root, path);
   const components = new Map(project.componentFiles.map(({ path }) => [path, read(path)]));
   const data = new Map(project.data);
   for (const { path, origin } of planned)

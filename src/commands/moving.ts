@@ -3,16 +3,10 @@ import { placeText } from '../core/errors.js';
 import type { Registry } from '../core/component/model.js';
 import { type ComponentSource, readComponents } from '../core/component/read.js';
 import { placeAt } from '../core/page/parse.js';
-import { cascadeOf } from '../core/style/cascade.js';
-import {
-  type ExpandedPage,
-  filledReader,
-  planStyles,
-  proveStyles,
-  type Sources,
-  type StylesPlan,
-} from '../core/style/plan.js';
+import { cascadeOf, type SheetReader } from '../core/style/cascade.js';
+import { type ExpandedPage, filledReader, planStyles, proveStyles, type StylesPlan } from '../core/style/plan.js';
 import { compareCascades } from '../core/style/proof.js';
+import { readSheet } from '../core/style/sheet.js';
 import { progress } from '../terminal/progress.js';
 import { encode } from '../workspace/encoding.js';
 import { Journal } from '../workspace/journal.js';
@@ -59,7 +53,7 @@ export function movingOf(
     const file = sheets.files.get(path)!;
     before.read(path);
     const now = before.filled.get(path)!.text;
-    const origin = Buffer.from(originOf(project, pages, path, now, sheets.sources, registry));
+    const origin = Buffer.from(originOf(project, pages, path, now, before.read));
     return { path, before: file.bytes, after: encode(after, file), origin };
   });
   return {
@@ -77,25 +71,23 @@ function originOf(
   pages: ExpandedPage[],
   path: string,
   now: string,
-  sources: Sources,
-  registry: Registry,
+  read: SheetReader,
 ): string {
   const digest = storiesOf(entries).get(path)?.origin ?? null;
   if (digest === null) return now;
   const first = new Journal(root).read(digest).toString('utf8');
-  return first === now || !dressesOtherwise(pages, path, first, sources, registry) ? first : now;
+  return first === now || !dressesOtherwise(pages, path, first, read) ? first : now;
 }
 
-/** Whether a sheet as it was dresses some page otherwise than the sheets do now: what differs first, or null. */
+/** Whether a sheet as it was dresses some page otherwise than the sheets do `now`: what differs first, or null. */
 export function dressesOtherwise(
   pages: ExpandedPage[],
   path: string,
   first: string,
-  sources: Sources,
-  registry: Registry,
+  now: SheetReader,
 ): { line: number; column: number; what: string } | null {
-  const now = filledReader(sources, registry).read;
-  const then = filledReader(new Map([...sources, [path, first]]), registry).read;
+  const sheet = readSheet(path, first);
+  const then: SheetReader = (each) => (each === path ? sheet : now(each));
   for (const { page } of pages) {
     const found = compareCascades(page, cascadeOf(page, then), cascadeOf(page, now));
     if (found === null) continue;

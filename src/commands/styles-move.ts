@@ -6,7 +6,7 @@ import { expandAll, planBack } from '../core/style/plan.js';
 import { sheetPlace } from '../core/style/places.js';
 import { count, dim, green } from '../terminal/style.js';
 import { cut, oneLine } from '../terminal/table.js';
-import { readSource } from '../workspace/files.js';
+import { readBack } from '../workspace/files.js';
 import type { Project } from '../workspace/project.js';
 import { type PlannedFile, writeAll } from '../workspace/transaction.js';
 import { print, printJson } from './context.js';
@@ -74,12 +74,7 @@ async function write(project: Project, { plan, files, prove }: Moving, command: 
     const { file } = componentFiles.find((each) => each.path === path)!;
     return { path, before: file.bytes, after: Buffer.from(source), origin: null };
   });
-  const read = (path: string): string => {
-    const file = readSource(root, path);
-    if ('why' in file)
-      throw new Problem(`${path} cannot be read back: ${file.why}`, { exit: 1, hint: 'all is as it was' });
-    return file.text;
-  };
+  const read = (path: string) => readBack(root, path);
   await writeAll(root, command, [...components, ...files], () =>
     prove(
       read,

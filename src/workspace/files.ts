@@ -86,6 +86,14 @@ export function readSource(root: string, path: string): SourceFile | Unreadable 
   }
 }
 
+/** Text that was just written. @throws Problem (exit 1), upon which all is taken back */
+export function readBack(root: string, path: string): string {
+  const file = readSource(root, path);
+  if ('why' in file)
+    throw new Problem(`${path} cannot be read back: ${file.why}`, { exit: 1, hint: 'all is as it was' });
+  return file.text;
+}
+
 const REASONS: Record<string, string> = {
   ENOENT: 'there is no such file',
   EISDIR: 'it is a folder',

@@ -21,8 +21,17 @@ export interface Stylesheets {
   unreadable: Unreadable[];
 }
 
+const loaded = new WeakMap<object, Promise<Stylesheets>>();
+
+/** The stylesheets of a project that is open, read once. */
+export function loadStylesheets(project: Project): Promise<Stylesheets> {
+  let sheets = loaded.get(project);
+  if (sheets === undefined) loaded.set(project, (sheets = readAll(project)));
+  return sheets;
+}
+
 /** Reads every `*.css` below the root, what tools and Estrade keep left out. */
-export async function loadStylesheets({ root }: Pick<Project, 'root'>): Promise<Stylesheets> {
+async function readAll({ root }: Project): Promise<Stylesheets> {
   const outputs = (await outputFolders(root)).map((folder) => `${escapePath(folder)}/**`);
   const found = await glob(['**/*.css'], {
     cwd: root,
