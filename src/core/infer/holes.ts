@@ -1,6 +1,6 @@
 /** Where aligned nodes differ: the holes of a text or of an element's attributes. What is equal everywhere makes none. */
 import { valueOf } from '../page/attribute.js';
-import { decodeText, type Spelled } from '../page/spelling.js';
+import { decodeAttribute, decodeText, type Spelled } from '../page/spelling.js';
 import { canPass, inTemplates, saidIn } from './placeholders.js';
 import { type Element, RAW_TEXT, type Text } from '../page/tree.js';
 import { relativeUrls } from '../page/url.js';
@@ -17,6 +17,9 @@ import {
   type TextPattern,
   type UrlKindOf,
 } from './pattern.js';
+
+/** What may stand between quotes in a placeholder as it is. */
+const LITERAL = /^[^'"\\{}]+$/;
 
 /** Notes where a text varies; false when it varies in a way that no value can say. */
 export function textHole(pattern: TextPattern, occurrences: Occurrence[]): boolean {
@@ -90,7 +93,7 @@ export function attributeHoles(
       const given = raws.find((raw) => raw !== null)!;
       if (present.every((attr) => attr === null || isFlag(attr.name, attr.value)))
         add({ ...hole, kind: 'flag', values: flags });
-      else if (equal && name !== 'class' && /^[^'"\\{}]+$/.test(given))
+      else if (equal && name !== 'class' && LITERAL.test(given) && LITERAL.test(decodeAttribute(given)))
         add({ ...hole, kind: 'given', values: flags, before: given });
       else add({ ...hole, values: raws.map(spelled) });
       continue;

@@ -158,8 +158,14 @@ describe('props', () => {
           );
         }
       }),
-      { numRuns: 60 },
+      { numRuns: Number(process.env.ESTRADE_CASES ?? 60) },
     );
+  });
+
+  test('an attribute whose spelling hides quotes is a value, not a text in a placeholder', () => {
+    const finding = general('i', [`<i data-x='&quot;so&quot;'>a</i>`, '<i>b</i>']);
+    expect(finding.file).toContain("data-x='{{x}}'");
+    expect(props(finding)).toEqual(['x:text', 'text:text']);
   });
 });
 
