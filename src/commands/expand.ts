@@ -51,7 +51,7 @@ export async function expandProject(cwd: string, out: string, force: boolean): P
 }
 
 /** The stylesheets among `paths` in which styles of components are filled in. */
-async function filledStyles({ root, registry }: Project, paths: string[]) {
+export async function filledStyles({ root, registry }: Project, paths: string[]) {
   const filled = { bytes: new Map<string, Buffer>(), problems: [] as Pick<UseProblem, 'message' | 'place'>[] };
   for (const path of paths.filter((each) => each.endsWith('.css'))) {
     const file = readSource(root, path);

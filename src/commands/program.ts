@@ -3,7 +3,7 @@ import { Command, CommanderError } from 'commander';
 import { readFileSync } from 'node:fs';
 import { tellError } from './context.js';
 
-const COMMANDS = ['survey', 'outline', 'show', 'lift', 'styles', 'expand', 'check', 'undo', 'demo'] as const;
+const COMMANDS = ['survey', 'outline', 'show', 'lift', 'styles', 'expand', 'check', 'emit', 'undo', 'demo'] as const;
 
 interface Definition {
   define: (program: Command) => void;
@@ -17,6 +17,7 @@ const loaders: Record<(typeof COMMANDS)[number], () => Promise<Definition>> = {
   styles: () => import('./styles.js'),
   expand: () => import('./expand.js'),
   check: () => import('./check.js'),
+  emit: () => import('./emit.js'),
   undo: () => import('./undo.js'),
   demo: () => import('./demo.js'),
 };

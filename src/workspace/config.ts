@@ -4,6 +4,7 @@ import { dirname, join, relative } from 'node:path';
 import type { ParseError } from 'jsonc-parser';
 import type { Place } from '../core/errors.js';
 import { Problem } from '../core/errors.js';
+import { DEFAULT_JSX, type JsxOptions } from '../core/emit/tsx/options.js';
 import { DEFAULT_THRESHOLDS, type Thresholds } from '../core/survey/types.js';
 
 export const CONFIG_FILE = 'estrade.config.json';
@@ -20,6 +21,14 @@ export interface Config {
   /** most characters that a list may take in a page; what is longer goes into a data file */
   inlineList: number;
   survey: Thresholds;
+  emit: EmitConfig;
+}
+
+export interface EmitConfig extends JsxOptions {
+  /** folder, relative to the root, that holds a folder for each target */
+  out: string;
+  /** for targets of the user's own, as they are written */
+  options: Record<string, unknown>;
 }
 
 export const DEFAULT_CONFIG: Config = {
@@ -29,6 +38,7 @@ export const DEFAULT_CONFIG: Config = {
   data: 'data',
   inlineList: 2000,
   survey: DEFAULT_THRESHOLDS,
+  emit: { ...DEFAULT_JSX, out: 'emitted', options: {} },
 };
 
 export interface Configured {

@@ -1,4 +1,4 @@
-/** Writes the expanded site into a folder of its own, and knows later which files there it wrote. */
+/** Writes what was made of the site into a folder of its own, and knows later which files there it wrote. */
 import { existsSync, mkdirSync, readFileSync, realpathSync, rmdirSync, rmSync, statSync } from 'node:fs';
 import { basename, dirname, isAbsolute, join, relative, resolve } from 'node:path';
 import { escapePath, glob } from 'tinyglobby';
@@ -69,10 +69,10 @@ export async function writeOutput(folder: string, files: OutputFile[], force: bo
     return now !== known.get(path) && now !== digest(read());
   });
   if (strange.length > 0 && !force)
-    throw new Problem('these files are in the way and were not written by expand; nothing was written', {
+    throw new Problem('these files were changed since, or are in the way and not Estrade’s; nothing was written', {
       exit: 1,
       details: strange.slice(0, 20).map(({ path }) => join(folder, path)),
-      hint: 'choose an empty folder, or overwrite them with --force',
+      hint: 'keep them and choose another folder with --out, or overwrite them with --force',
     });
   const output: Output = { folder, written: 0, unchanged: 0, removed: [] };
   const manifest = new Map<string, string>();

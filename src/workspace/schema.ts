@@ -24,10 +24,24 @@ const schema = Joi.object({
     minLines: whole.min(1),
     largeLines: whole.min(1),
   }),
+  emit: Joi.object({
+    out: inside,
+    jsxImport: Joi.string().allow(null),
+    attributes: Joi.valid('dom', 'html'),
+    slotType: Joi.object({ name: Joi.string().required(), from: Joi.string().required() }).allow(null),
+    fileCase: Joi.valid('pascal', 'camel', 'kebab'),
+    suffix: Joi.string()
+      .allow('')
+      .pattern(/^[\w.-]*$/),
+    layout: Joi.valid('flat', 'folders'),
+    index: Joi.boolean().strict(),
+    options: Joi.object().unknown(),
+  }),
 }).messages({ 'string.inside': '{{#label}} must name a folder inside the project, written with /' });
 
 const ALLOWED: Record<string, string> = {
-  '': 'pages, ignore, components, data, inlineList, survey',
+  '': 'pages, ignore, components, data, inlineList, survey, emit',
+  emit: 'out, jsxImport, attributes, slotType, fileCase, suffix, layout, index, options',
   survey: 'minOccurrences, minElements, minSaving, maxProps, minLines, largeLines',
 };
 
@@ -38,7 +52,14 @@ export type Checked =
 export function validateConfig(value: unknown): Checked {
   const { error, value: valid } = schema.validate(value) as { error?: Joi.ValidationError; value: Partial<Config> };
   if (error === undefined)
-    return { config: { ...DEFAULT_CONFIG, ...valid, survey: { ...DEFAULT_CONFIG.survey, ...valid.survey } } };
+    return {
+      config: {
+        ...DEFAULT_CONFIG,
+        ...valid,
+        survey: { ...DEFAULT_CONFIG.survey, ...valid.survey },
+        emit: { ...DEFAULT_CONFIG.emit, ...valid.emit },
+      },
+    };
   const [detail] = error.details;
   const { path } = detail!;
   const unknown = detail!.type === 'object.unknown';

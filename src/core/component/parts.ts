@@ -164,7 +164,7 @@ export function compile(nodes: Child[], start: number, end: number, context: Com
 }
 
 /** The line break and indentation before a block that has its line, or lines, to itself; else null. */
-function ownLine(element: Element, source: string, start: number, end: number): string | null {
+export function ownLine(element: Element, source: string, start: number, end: number): string | null {
   const before = /(\r\n|\n|\r)[ \t]*$/.exec(source.slice(start, element.start));
   const after = /^[ \t]*(\r|\n|$)/.exec(source.slice(element.end, end));
   return before === null || after === null ? null : before[0];
@@ -174,12 +174,15 @@ function shallower(text: string, { deeper }: Compiling): string {
   return deeper === undefined ? text : text.replaceAll(new RegExp(`(\\r\\n|\\n|\\r)${deeper}`, 'g'), '$1');
 }
 
-function contentEnd(element: Element): number {
+export function contentEnd(element: Element): number {
   return element.closeStart >= 0 ? element.closeStart : element.end;
 }
 
 /** `when`, `unless`, `each` and `slot`; null for any other element, the user's own templates among them. */
-function blockOf(element: Element, context: Compiling): Extract<Part, { kind: 'when' | 'each' | 'slot' }> | null {
+export function blockOf(
+  element: Element,
+  context: Compiling,
+): Extract<Part, { kind: 'when' | 'each' | 'slot' }> | null {
   const inside = () => compile(element.children, element.openEnd, contentEnd(element), context);
   const insideBlock = () => compileLines(element, context);
   if (element.tag === 'slot') return { kind: 'slot', name: attrOf(element, 'name') ?? '', parts: inside() };
@@ -201,23 +204,30 @@ function blockOf(element: Element, context: Compiling): Extract<Part, { kind: 'w
   return null;
 }
 
-/** The content of a block; lines of its own between the tags lose the depth that they have for being in it. */
-function compileLines(element: Element, context: Compiling): Part[] {
-  const { source } = context.page;
-  const content = source.slice(element.openEnd, contentEnd(element));
+/** The range of a block's content: the breaks around lines of its own between the tags are left out. */
+export function linesOf(element: Element, source: string): { start: number; end: number; own: boolean } {
+  const end = contentEnd(element);
+  const content = source.slice(element.openEnd, end);
   const lead = /^[ \t]*(\r\n|\n|\r)\s*/.exec(content)?.[0];
   const trail = /(\r\n|\n|\r)[ \t]*$/.exec(content)?.[0];
   if (lead === undefined || trail === undefined || lead.length >= content.length)
-    return compile(element.children, element.openEnd, contentEnd(element), context);
-  const start = element.openEnd + lead.length;
+    return { start: element.openEnd, end, own: false };
+  return { start: element.openEnd + lead.length, end: end - trail.length, own: true };
+}
+
+/** The content of a block; lines of its own between the tags lose the depth that they have for being in it. */
+function compileLines(element: Element, context: Compiling): Part[] {
+  const { source } = context.page;
+  const { start, end, own: lines } = linesOf(element, source);
+  if (!lines) return compile(element.children, start, end, context);
   const own = indentAt(source, element.start);
   const inner = indentAt(source, start);
   const deeper = inner.startsWith(own) ? inner.slice(own.length) + (context.deeper ?? '') : context.deeper;
   const nodes = element.children.filter((child) => child.end > start || child.kind !== 'text');
-  return compile(nodes, start, contentEnd(element) - trail.length, { ...context, ...(deeper ? { deeper } : {}) });
+  return compile(nodes, start, end, { ...context, ...(deeper ? { deeper } : {}) });
 }
 
-function expressionOf(attr: Attr, context: Compiling): Expression {
+export function expressionOf(attr: Attr, context: Compiling): Expression {
   return parseAt(attr.value, attr.start, context);
 }
 
@@ -235,7 +245,7 @@ function parseAt(source: string, offset: number, context: Compiling): Expression
 /** A placeholder with its expression; quotes may hold braces. */
 export const PLACEHOLDER = /\{\{((?:"[^"]*"|'[^']*'|(?!\}\})[^"'])*)\}\}/g;
 
-function segmentsOf(raw: string, offset: number, kind: 'text' | 'attribute', context: Compiling): Segment[] {
+export function segmentsOf(raw: string, offset: number, kind: 'text' | 'attribute', context: Compiling): Segment[] {
   if (!context.template || !raw.includes('{{')) return [raw];
   const segments: Segment[] = [];
   let at = 0;
@@ -308,6 +318,6 @@ function compileUse(element: Element, component: string, context: Compiling): Us
   return { kind: 'use', component, element, attributes, slots, lists };
 }
 
-function isJson(element: Element): boolean {
+export function isJson(element: Element): boolean {
   return element.tag === 'script' && attrOf(element, 'type') === 'application/json';
 }

@@ -75,7 +75,7 @@ const REFRESH = /^(\s*[\d.]+\s*[;,]\s*(?:url\s*=\s*)?(?:['"]|&quot;|&#3[49];)?)(
 const CSS_URL = /(url\(\s*(?:['"]|&quot;|&#3[49];)?)([^'")]*?)((?:['"]|&quot;|&#3[49];)?\s*\))/gi;
 
 /** Applies `change` to each URL in a raw attribute value that is relative, leaving all else as spelled. */
-function mapUrls(raw: string, kind: UrlKind, change: (url: string) => string): string {
+export function mapUrls(raw: string, kind: UrlKind, change: (url: string) => string): string {
   const within = (whole: string, lead: string, url: string, trail: string) =>
     isRelative(url) ? `${lead}${change(url)}${trail}` : whole;
   if (kind === 'refresh') return raw.replace(REFRESH, within);

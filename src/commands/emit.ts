@@ -1,0 +1,183 @@
+/** `emit`: hands the components over to a stack. */
+import { type Command, Option } from 'commander';
+import { readFileSync } from 'node:fs';
+import { join, relative } from 'node:path';
+import { checkedFiles } from '../core/emit/files.js';
+import type { EmitRemark, EmitSite, EmittedFile } from '../core/emit/model.js';
+import { readSite } from '../core/emit/read.js';
+import { spaceRules } from '../core/emit/space.js';
+import { type Place, placeText, Problem } from '../core/errors.js';
+import { cascadeOf } from '../core/style/cascade.js';
+import { expandAll, filledReader } from '../core/style/plan.js';
+import { progress } from '../terminal/progress.js';
+import { count, dim, green, red, yellow } from '../terminal/style.js';
+import type { EmitConfig } from '../workspace/config.js';
+import { toPosix, type Unreadable } from '../workspace/files.js';
+import { formatted } from '../workspace/format.js';
+import { type Output, type OutputFile, otherFiles, outputFolder, writeOutput } from '../workspace/output.js';
+import { loadPages, openProject, type Project } from '../workspace/project.js';
+import { loadStylesheets } from '../workspace/stylesheets.js';
+import { findTarget, TARGETS } from '../workspace/targets.js';
+import type { VerifiedModules } from '../workspace/verify-modules.js';
+import { print, printJson, tellNotices, tellUnreadable } from './context.js';
+import { filledStyles } from './expand.js';
+
+export interface EmitOptions extends Partial<Pick<EmitConfig, 'jsxImport' | 'attributes'>> {
+  out?: string;
+  force?: boolean;
+  verify?: boolean;
+  json?: boolean;
+}
+
+export interface EmittedSite extends Output {
+  files: string[];
+  remarks: EmitRemark[];
+  unreadable: Unreadable[];
+  verified: VerifiedModules | null;
+}
+
+/** Emits the project that `cwd` stands in for one target. */
+export async function emitProject(
+  cwd: string,
+  name: string,
+  options: EmitOptions,
+): Promise<EmittedSite & { out: string }> {
+  const project = await openProject(cwd);
+  tellNotices(project);
+  const { root, config } = project;
+  const target = await findTarget(name, cwd);
+  const { jsxImport = config.emit.jsxImport, attributes = config.emit.attributes } = options;
+  const settings: EmitConfig = { ...config.emit, jsxImport, attributes };
+  const out = options.out ?? toPosix(relative(cwd, join(root, config.emit.out, folderName(name))));
+  const folder = outputFolder(root, cwd, out);
+  const { site, unreadable, copyOf } = await readProject(project, folder);
+  const isOwn = !TARGETS.some((each) => each === name);
+  const emitted = await target(site, isOwn ? settings.options : { ...settings });
+  const files = await Promise.all(
+    checkedFiles(emitted.files, name).map(async (file): Promise<OutputFile> => {
+      const bytes = 'copy' in file ? null : Buffer.from(await textOf(file, folder));
+      return { path: file.path, read: () => bytes ?? copyOf((file as { copy: string }).copy) };
+    }),
+  );
+  const written = await writeOutput(folder, files, options.force === true);
+  const paths = files.map(({ path }) => path).sort();
+  let verified: VerifiedModules | null = null;
+  if (options.verify === true) {
+    if (isOwn)
+      throw new Problem('--verify proves built-in targets only', { hint: 'the files are written; leave it out' });
+    const { verifyModules } = await import('../workspace/verify-modules.js');
+    verified = await verifyModules(root, folder, paths, site, settings, name === 'tsx');
+  }
+  return { ...written, out, files: paths, remarks: emitted.remarks, unreadable, verified };
+}
+
+function folderName(target: string): string {
+  return target.replace(/^.*[\\/]/, '').replace(/\.\w+$/, '');
+}
+
+async function textOf(file: Extract<EmittedFile, { text: string }>, folder: string): Promise<string> {
+  return file.format === true ? formatted(folder, file.path, file.text) : file.text;
+}
+
+/** The site as targets are given it, and what its other files are copied as. */
+async function readProject(
+  project: Project,
+  folder: string,
+): Promise<{ site: EmitSite; unreadable: Unreadable[]; copyOf: (path: string) => Buffer }> {
+  const { root, registry, config } = project;
+  const { pages, unreadable } = await loadPages(project, root, []);
+  const reading = progress('reading page');
+  const sheets = await loadStylesheets(project);
+  const { read } = filledReader(sheets.sources, registry);
+  const used = expandAll(pages, registry).flatMap(({ page }, i) => {
+    reading.tick(i, pages.length);
+    return cascadeOf(page, read).uses.map(({ sheet }) => sheet);
+  });
+  reading.end();
+  const known = new Set([...pages, ...project.componentFiles].map(({ path }) => path));
+  const files = await otherFiles(root, known, folder);
+  const back = toPosix(relative(folder, root));
+  const site = readSite(pages, registry, {
+    files,
+    space: spaceRules(new Set(used)),
+    toRoot: back === '' ? '' : `${back}/`,
+    componentFolder: config.components,
+  });
+  const { bytes } = await filledStyles(project, files);
+  const copyOf = (path: string): Buffer => {
+    if (!files.includes(path))
+      throw new Problem(`there is no file ${path} to copy; nothing was written`, {
+        hint: 'the target may copy what site.files lists',
+      });
+    return bytes.get(path) ?? readFileSync(join(root, path));
+  };
+  return { site, unreadable: [...unreadable, ...sheets.unreadable], copyOf };
+}
+
+export function define(program: Command): void {
+  program
+    .command('emit')
+    .argument('<target>', `${TARGETS.join(', ')}, or the path of a module of your own`)
+    .description('hand the components over: as modules with JSX, or to a target of your own')
+    .option('--out <folder>', 'where the files go (default: emitted/<target>)')
+    .option('--jsx-import <package>', 'package of the JSX runtime, written on top of each module')
+    .addOption(new Option('--attributes <spelling>', 'how attributes are spelled in JSX').choices(['dom', 'html']))
+    .option('--force', 'overwrite files there that were changed since')
+    .option('--verify', 'type-check the modules, render the pages and compare them')
+    .option('--json', 'answer as JSON (docs/json.md)')
+    .addHelpText(
+      'after',
+      '\nExamples:\n  estrade emit tsx --verify\n  estrade emit jsx --out src --attributes html\n  estrade emit ./my-target.mjs',
+    )
+    .action(async (target: string, options: EmitOptions) => {
+      const site = await emitProject(process.cwd(), target, options);
+      if (options.json === true) printJson(jsonOf(site, target));
+      else printSite(site);
+      if (tellUnreadable(site.unreadable)) process.exitCode = 2;
+      else if (site.verified !== null && !passed(site.verified)) process.exitCode = 1;
+    });
+}
+
+function passed({ errors, pages }: VerifiedModules): boolean {
+  return errors.length === 0 && pages.every(({ same }) => same === 'markup');
+}
+
+function jsonOf(
+  { out, files, written, unchanged, removed, remarks, verified }: EmittedSite & { out: string },
+  target: string,
+) {
+  return { format: 1, target, out, files, written, unchanged, removed, remarks, verified };
+}
+
+function printSite(site: EmittedSite & { out: string }): void {
+  print(`${site.out}: ${count(site.files.length, 'file')}.`);
+  print(
+    dim(
+      `${count(site.written, 'file')} written, ${site.unchanged} right already, ${site.removed.length} stale removed.`,
+    ),
+  );
+  const lost = site.remarks.filter(({ kind }) => kind === 'unsayable');
+  for (const { message } of site.remarks.filter(({ kind }) => kind === 'decided')) print(message);
+  if (lost.length > 0) print(`\nWhat the target cannot say (${lost.length}):`);
+  for (const { message, place } of lost) print(`  ${placed(place)}${yellow(message)}`);
+  if (site.verified !== null) printVerified(site.verified);
+}
+
+function placed(place: Place | null): string {
+  return place === null ? '' : `${placeText(place)}: `;
+}
+
+function printVerified({ checked, errors, pages }: VerifiedModules): void {
+  print('');
+  if (checked !== null)
+    print(
+      `Type check, strict: ${errors.length === 0 ? green(`${count(checked, 'module')}, no error`) : red(count(errors.length, 'error'))}.`,
+    );
+  for (const { place, message } of errors) print(`  ${placeText(place)}: ${message}`);
+  const same = pages.filter((page) => page.same === 'markup');
+  print(
+    `Rendered and compared: ${green(`${count(same.length, 'page')} the same`)}${same.length === pages.length ? '.' : `, ${red(`${pages.length - same.length} different`)}:`}`,
+  );
+  for (const { path, first } of pages)
+    if (first !== null) print(`  ${first.place === null ? `${path}: ` : placed(first.place)}${first.what}`);
+}

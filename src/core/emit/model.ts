@@ -1,0 +1,137 @@
+/**
+ * What a target is given, and what it gives back: components and pages as trees, with all that the format of component
+ * files leaves to expanding already worked out (indentation, character references, lines that blocks have to themselves).
+ * Built-in targets and those of the user's own take the same. docs/targets.md tells it for those who write one.
+ */
+import type { Expression } from '../component/expression.js';
+import type { PropType } from '../infer/props.js';
+import type { Place } from '../errors.js';
+import type { SpaceRules } from './space.js';
+
+/** A stretch of an attribute's value: text, an expression, or a URL that is relative to the site's root. */
+export type Piece = string | { kind: 'value'; expression: Expression } | { kind: 'url'; pieces: Piece[] };
+
+export interface EmitAttr {
+  /** as the HTML parser gives it, `xlink:href` among them; kebab-case for props of a use */
+  name: string;
+  /** one piece that is a value: the attribute is left out when that is null or false, and empty when true */
+  pieces: Piece[];
+  at: Place;
+}
+
+export interface ElementNode {
+  kind: 'element';
+  tag: string;
+  /** `html`, `svg` or `math` */
+  space: 'html' | 'svg' | 'math';
+  attrs: EmitAttr[];
+  children: EmitNode[];
+  at: Place;
+}
+
+export interface UseNode {
+  kind: 'use';
+  component: string;
+  /** values given to props, but for lists that stand as data */
+  values: EmitAttr[];
+  /** lists as records, by the prop's name; fields are named in kebab-case */
+  lists: { name: string; records: Json[]; at: Place }[];
+  /** markup that is poured in; '' is the default slot */
+  slots: { name: string; children: EmitNode[] }[];
+  /** true where it stands as a `template`, since an unknown tag could not stand there */
+  template: boolean;
+  at: Place;
+}
+
+export type EmitNode =
+  | ElementNode
+  | UseNode
+  /** `exact`: all its white space shows (set by `tidySite`) */
+  | { kind: 'text'; value: string; exact?: true; at: Place }
+  | { kind: 'comment'; value: string; at: Place }
+  /** the value of an expression, as text */
+  | { kind: 'value'; expression: Expression; at: Place }
+  | { kind: 'when'; test: Expression; negated: boolean; children: EmitNode[]; at: Place }
+  | { kind: 'each'; item: string; of: Expression; children: EmitNode[]; at: Place }
+  /** where what is poured in goes; the children stand there when nothing is */
+  | { kind: 'slot'; name: string; children: EmitNode[]; at: Place };
+
+export type Json = string | number | boolean | null | Json[] | { [key: string]: Json };
+
+export interface EmitProp {
+  /** kebab-case */
+  name: string;
+  type: PropType;
+  optional: boolean;
+  default: string | null;
+  choices: string[];
+  about: string | null;
+  /** of a list */
+  fields: EmitProp[];
+}
+
+export interface EmitComponent {
+  /** kebab-case */
+  name: string;
+  about: string | null;
+  /** the component file, relative to the project's root */
+  path: string;
+  /** below the components' folder, '' for that folder itself */
+  folder: string;
+  props: EmitProp[];
+  /** '' is the default slot */
+  slots: string[];
+  nodes: EmitNode[];
+  /** the text of its `style`, null without one */
+  styles: string | null;
+  /** components that its template uses, sorted */
+  uses: string[];
+}
+
+export interface EmitPage {
+  /** relative to the project's root */
+  path: string;
+  /** the page as it stands in the project */
+  source: string;
+  /** the page as `expand` gives it */
+  expanded: string;
+  /** the folder that its URLs are relative to, '' for the root; null when its `base` element leads elsewhere */
+  folder: string | null;
+  /** the content of `body` that is the page's own module, without the scripts at its end */
+  body: EmitNode[];
+  /** components that the body uses, sorted */
+  uses: string[];
+  /** components that stand elsewhere: in the head, or among the scripts at the end */
+  elsewhere: string[];
+  /** `expanded` without `body`: what stands before and after it */
+  shell: { before: string; after: string };
+}
+
+export interface EmitSite {
+  components: EmitComponent[];
+  pages: EmitPage[];
+  /** other files of the site, stylesheets among them */
+  files: string[];
+  /** which elements and white space the stylesheets treat unlike a browser's own styles do */
+  space: SpaceRules;
+  /** from the output folder to the project's root, '' or with a slash at its end */
+  toRoot: string;
+}
+
+/** Either text to write, formatted first when it asks for that, or a file of the site to copy as `expand` would write it. */
+export type EmittedFile = { path: string; text: string; format?: boolean } | { path: string; copy: string };
+
+/** What a target tells the user: what could not be said, or was decided for them. */
+export interface EmitRemark {
+  kind: 'unsayable' | 'decided';
+  message: string;
+  place: Place | null;
+}
+
+export interface Emitted {
+  files: EmittedFile[];
+  remarks: EmitRemark[];
+}
+
+/** A target: from the site to files, whose paths are relative to the output folder, with `/`. */
+export type Target = (site: EmitSite, options: Readonly<Record<string, unknown>>) => Emitted | Promise<Emitted>;

@@ -1,0 +1,13 @@
+/** Pieces of attribute values. */
+import type { Piece } from './model.js';
+
+/** The value, where nothing in it varies; else null. */
+export function plainText(pieces: Piece[]): string | null {
+  return pieces.every((piece) => typeof piece === 'string') ? pieces.join('') : null;
+}
+
+/** A name that no runtime and no browser sets: it holds white space, quotes or the like. */
+export function isUnsafe(name: string): boolean {
+  // eslint-disable-next-line no-control-regex
+  return /[\s/='"<>\u0000-\u001f]/.test(name);
+}

@@ -1,0 +1,105 @@
+/**
+ * Sameness of a page and what a target made of it, when both are HTML again: `markup`, with white space that does not
+ * show left out and any run that shows as one space taken for another (see `space.ts`). Comments count no more, since
+ * no component writes them; nor does the spelling of boolean attributes, or of the declarations in `style`.
+ */
+import { find, html } from 'property-information';
+import { type Place } from '../errors.js';
+import { parsePage } from '../page/parse.js';
+import { readDeclarations } from '../style/syntax.js';
+import type { ElementNode, EmitNode } from './model.js';
+import { isUnsafe, plainText } from './pieces.js';
+import { readDocument } from './read.js';
+import { type SpaceRules, tidyNodes } from './space.js';
+
+export interface RenderedDifference {
+  /** in the original */
+  place: Place | null;
+  what: string;
+}
+
+/** The first place where `rendered` differs from the page, or null. Event handlers are functions now, and not compared. */
+export function compareRendered(
+  path: string,
+  original: string,
+  rendered: string,
+  rules: SpaceRules,
+): RenderedDifference | null {
+  const nodes = (source: string) => joined(tidyNodes(readDocument(parsePage(path, source)), rules));
+  return firstDifference(nodes(original), nodes(rendered), null);
+}
+
+/** Without comments, and the texts beside them as one. */
+function joined(nodes: EmitNode[]): EmitNode[] {
+  const found: EmitNode[] = [];
+  for (const node of nodes) {
+    const last = found.at(-1);
+    if (node.kind === 'comment') continue;
+    if (node.kind === 'text' && last?.kind === 'text') last.value = `${last.value}${node.value}`;
+    else found.push(node.kind === 'element' ? { ...node, children: joined(node.children) } : { ...node });
+  }
+  for (const node of found)
+    if (node.kind === 'text' && node.exact !== true) node.value = node.value.replace(/ +/g, ' ');
+  return found;
+}
+
+function firstDifference(a: EmitNode[], b: EmitNode[], parent: ElementNode | null): RenderedDifference | null {
+  for (let i = 0; i < a.length || i < b.length; i++) {
+    const [mine, other] = [a[i], b[i]];
+    if (mine === undefined)
+      return {
+        place: parent?.at ?? null,
+        what: `${nameOf(other!)} was added in ${parent ? nameOf(parent) : 'the page'}`,
+      };
+    if (other === undefined) return { place: mine.at, what: `${nameOf(mine)} is gone` };
+    if (mine.kind === 'text' && other.kind === 'text' && mine.value === other.value) continue;
+    if (mine.kind !== 'element' || other.kind !== 'element' || mine.tag !== other.tag || mine.space !== other.space)
+      return { place: mine.at, what: `${nameOf(mine)} became ${nameOf(other)}` };
+    const found = attributeDifference(mine, other) ?? firstDifference(mine.children, other.children, mine);
+    if (found !== null) return found;
+  }
+  return null;
+}
+
+function attributeDifference(a: ElementNode, b: ElementNode): RenderedDifference | null {
+  const values = compared(b);
+  for (const [name, value] of compared(a)) {
+    const other = values.get(name);
+    if (other === undefined) return { place: a.at, what: `${nameOf(a)} lost its attribute ${name}` };
+    if (other !== value) return { place: a.at, what: `${nameOf(a)}: ${name}=${quote(value)} became ${quote(other)}` };
+    values.delete(name);
+  }
+  const [extra] = values.keys();
+  return extra === undefined ? null : { place: a.at, what: `${nameOf(a)} gained the attribute ${extra}` };
+}
+
+/** Attributes as they are compared, by name; without those that no runtime sets. */
+function compared({ attrs, space }: ElementNode): Map<string, string> {
+  const values = new Map<string, string>();
+  for (const { name, pieces } of attrs) {
+    const text = plainText(pieces) ?? '';
+    if (/^on[a-z]+$/.test(name) || /^(key|ref|children)$/.test(name) || isUnsafe(name)) continue;
+    if (name === 'style') values.set(name, declarationsOf(text));
+    else values.set(name, space === 'html' && find(html, name).boolean ? '' : text);
+  }
+  if (values.get('style') === '') values.delete('style');
+  return values;
+}
+
+function declarationsOf(style: string): string {
+  const values = new Map<string, string>();
+  for (const { property, value, important } of readDeclarations(style)) {
+    values.delete(property);
+    values.set(property, `${value}${important ? ' !important' : ''}`);
+  }
+  return [...values].map(([property, value]) => `${property}: ${value}`).join('; ');
+}
+
+function nameOf(node: EmitNode): string {
+  if (node.kind === 'element') return `<${node.tag}>`;
+  return node.kind === 'text' ? `text ${quote(node.value)}` : node.kind;
+}
+
+function quote(text: string): string {
+  return JSON.stringify(text.length > 60 ? `${text.slice(0, 59)}…` : text);
+}

@@ -1,0 +1,120 @@
+/** The attributes of one element in JSX. */
+import type { ElementNode, EmitAttr } from '../model.js';
+import { isUnsafe, plainText } from '../pieces.js';
+import { isHandler, spelling, type Spelling } from './attributes.js';
+import { js, jsPieces } from './expression.js';
+import { jsKey, jsString, jsxValue } from './strings.js';
+import { styleObject } from './style.js';
+import { isNumber, typeOf } from './types.js';
+import { unsayable, type Writer } from './writer.js';
+
+/** All attributes, in the order of the source; those that the types of JSX do not take come last, spread. */
+export function attributesOf(element: ElementNode, writer: Writer): string[] {
+  const said: string[] = [];
+  const loose: string[] = [];
+  for (const attr of element.attrs) {
+    const { name } = attr;
+    if (/^(key|ref|children)$/.test(name) || isUnsafe(name))
+      unsayable(
+        writer,
+        attr,
+        `the attribute ${name} is one that JSX runtimes keep to themselves or cannot set; it is left out`,
+      );
+    else if (isHandler(name)) {
+      const handler = handlerOf(attr, name.slice(2), writer);
+      if (handler !== null) said.push(`${spelling(element, name, writer.job.names.options).name}={${handler}}`);
+    } else if (name === 'style' && writer.job.names.options.attributes === 'dom') said.push(...styleOf(attr, writer));
+    else {
+      const { text, isLoose } = attributeText(element, attr, writer);
+      if (text !== '') (isLoose ? loose : said).push(text);
+    }
+  }
+  if (loose.length > 0)
+    said.push(writer.job.typed ? `{...({ ${loose.join(', ')} } as object)}` : `{...{ ${loose.join(', ')} }}`);
+  return said;
+}
+
+function attributeText(element: ElementNode, attr: EmitAttr, writer: Writer): { text: string; isLoose: boolean } {
+  const spelled = spelling(element, attr.name, writer.job.names.options);
+  const { name } = spelled;
+  const { code, fits } = valueOf(attr, spelled, writer);
+  const isJsx = /^[a-z_$][\w$-]*$/i.test(name);
+  if (isJsx && (fits || !writer.job.typed)) {
+    const literal = /^"[^]*"$/.test(code) || /^'[^]*'$/.test(code);
+    if (code === 'true') return { text: name, isLoose: false };
+    const plain = plainText(attr.pieces);
+    return { text: literal && plain !== null ? `${name}=${jsxValue(plain)}` : `${name}={${code}}`, isLoose: false };
+  }
+  return { text: `${jsKey(name)}: ${code}`, isLoose: true };
+}
+
+/** The JavaScript of a value, and whether the attribute's type takes it. */
+function valueOf(attr: EmitAttr, { takes, words, name }: Spelling, writer: Writer): { code: string; fits: boolean } {
+  const { pieces } = attr;
+  const text = plainText(pieces);
+  if (text !== null) {
+    if (takes === 'boolean' || (/^(hidden|download)$/.test(name) && text === '')) return { code: 'true', fits: true };
+    if (/^(width|height)$/.test(name) && takes === 'text' && isNumber(text)) return { code: text, fits: true };
+    if (takes === 'number') return isNumber(text) ? { code: text, fits: true } : { code: jsString(text), fits: false };
+    const fits = takes === 'text' ? name !== 'hidden' : takes === 'words' && words.includes(text);
+    return { code: jsString(text), fits };
+  }
+  const [first] = pieces;
+  if (pieces.length > 1 || typeof first !== 'object' || first.kind !== 'value')
+    return { code: jsPieces(pieces, writer), fits: takes === 'text' };
+  const given = typeOf(first.expression, writer.scope);
+  const code = js(first.expression, writer);
+  if (given.kind === 'nothing') return { code: 'undefined', fits: true };
+  if (takes === 'boolean') {
+    if (given.kind === 'flag') return { code, fits: true };
+    return { code: given.absent ? `(${code}) !== undefined` : 'true', fits: true };
+  }
+  if (given.kind === 'flag') return { code: `(${code}) ? '' : undefined`, fits: takes === 'text' };
+  if (given.kind === 'mixed')
+    return { code: `(${code}) === true ? '' : (${code}) === false ? undefined : ${code}`, fits: false };
+  if (takes === 'number') return { code, fits: given.kind === 'number' };
+  if (takes === 'words')
+    return { code, fits: given.kind === 'choice' && given.choices.every((word) => words.includes(word)) };
+  return {
+    code,
+    fits: takes === 'text' && (given.kind !== 'number' || /^(width|height|value|defaultValue|data-)/.test(name)),
+  };
+}
+
+function styleOf(attr: EmitAttr, writer: Writer): string[] {
+  const [first] = attr.pieces;
+  if (attr.pieces.length === 1 && typeof first === 'object' && first.kind === 'value') {
+    const { kind } = typeOf(first.expression, writer.scope);
+    if (kind === 'style') return [`style={${js(first.expression, writer)}}`];
+  }
+  const object = styleObject(attr.pieces, (pieces) => jsPieces(pieces, writer));
+  if (object === null) {
+    unsayable(
+      writer,
+      attr,
+      'a style whose declarations are not known here is left out; --attributes html keeps it as text',
+    );
+    return [];
+  }
+  for (const message of object.lost) unsayable(writer, attr, `in a style object ${message}`);
+  return [`style={${object.code}}`];
+}
+
+/** The function for an event handler attribute or a handler that a use gives; null when there can be none. */
+export function handlerOf(attr: EmitAttr, event: string, writer: Writer): string | null {
+  const { job, module } = writer;
+  const [first] = attr.pieces;
+  const code = plainText(attr.pieces);
+  if (code !== null) {
+    const name = job.handlers.nameOf(code, `${module.owner.replace(/\.html?$/i, '')} ${event}`);
+    if (name !== null) module.handlerNames.add(name);
+    else unsayable(writer, attr, `the code of ${attr.name} is no JavaScript that can be read; it is left out`);
+    return name;
+  }
+  if (attr.pieces.length === 1 && typeof first === 'object' && first.kind === 'value') {
+    const { kind } = typeOf(first.expression, writer.scope);
+    if (kind === 'handler') return js(first.expression, writer);
+  }
+  unsayable(writer, attr, `the code of ${attr.name} is put together from values, which no function is; it is left out`);
+  return null;
+}

@@ -1,0 +1,248 @@
+/** Modules of components and pages, as text that is yet to be formatted. */
+import { camelName } from '../../component/expression.js';
+import type { EmitComponent, EmitNode, EmitPage } from '../model.js';
+import { expressionOf } from './jsx.js';
+import { importPath, moduleImport } from './names.js';
+import { slotTypeOf } from './options.js';
+import { isReserved, jsString } from './strings.js';
+import { scopeOf, type Type } from './types.js';
+import { propName, slotProp } from './use.js';
+import { FOLDER, type Job, type Module, startModule, type Writer, writerFor } from './writer.js';
+
+/** The module of a component. */
+export function componentModule(component: EmitComponent, job: Job): string {
+  const { name, folder, file } = job.names.components.get(component.name)!;
+  const types = job.types.props.get(component.name)!;
+  const module = startModule(component.name, component);
+  const variables = new Map(component.props.map((prop) => [camelName(prop.name), variableOf(propName(prop.name))]));
+  const writer = writerFor(job, module, scopeOf(types), variables);
+  const body = rootOf(component.nodes, writer);
+  const needsFolder = job.needFolder.has(component.name);
+  const hasProps = needsFolder || component.props.length + component.slots.length > 0;
+  const parameters = hasProps ? parametersOf(component, types, writer, body) : '';
+  const styles = component.styles === null ? [] : [`import './${file}.css';`];
+  const interfaces = job.typed && hasProps ? interfacesOf(component, types, job) : [];
+  const about = job.typed || !hasProps ? docComment(component.about) : propsComment(component, types, job);
+  return joined([
+    pragma(job),
+    imports(folder, module, [...propTypesUsed(component, types, job)], job),
+    styles.join('\n'),
+    declarations(module, job),
+    ...interfaces,
+    `${about}export function ${name}(${parameters}) {\n${body}\n}`,
+  ]);
+}
+
+/** The module of a page's content. */
+export function pageModule(page: EmitPage, job: Job): string {
+  const { name, folder } = job.names.pages.get(page.path)!;
+  const module = startModule(page.path, null);
+  const body = rootOf(page.body, writerFor(job, module, new Map(), new Map()));
+  return joined([
+    pragma(job),
+    imports(folder, module, [], job),
+    declarations(module, job),
+    `${docComment(`What stands in the body of ${page.path}.`)}export function ${name}() {\n${body}\n}`,
+  ]);
+}
+
+function joined(parts: string[]): string {
+  return `${parts.filter((part) => part !== '').join('\n\n')}\n`;
+}
+
+function pragma({ names }: Job): string {
+  const { jsxImport } = names.options;
+  return jsxImport === null ? '' : `/** @jsxImportSource ${jsxImport} */`;
+}
+
+/** A variable that a prop is taken apart into. */
+function variableOf(name: string): string {
+  return isReserved(name) ? `${name}Value` : name;
+}
+
+function rootOf(nodes: EmitNode[], writer: Writer): string {
+  const [node, ...more] = nodes.filter(({ kind }) => kind !== 'comment');
+  const alone = more.length === 0 && (node === undefined || node.kind === 'element' || node.kind === 'use');
+  const code = expressionOf(nodes, writer);
+  return `return (${alone || code.startsWith('<>') ? code : `<>{${code}}</>`});`;
+}
+
+function parametersOf(
+  component: EmitComponent,
+  types: ReadonlyMap<string, Type>,
+  { job }: Writer,
+  body: string,
+): string {
+  const isUsed = (name: string) => new RegExp(`(?<![\\w$.'"-])${name.replaceAll('$', '\\$')}(?![\\w$])`).test(body);
+  const taken: string[] = job.needFolder.has(component.name) && isUsed(FOLDER) ? [FOLDER] : [];
+  for (const prop of component.props) {
+    const name = propName(prop.name);
+    const variable = variableOf(name);
+    if (!isUsed(variable)) continue;
+    const { kind, absent } = types.get(prop.name)!;
+    const standard =
+      kind === 'flag'
+        ? 'false'
+        : kind === 'list' && absent
+          ? '[]'
+          : prop.default !== null
+            ? kind === 'number'
+              ? prop.default
+              : jsString(prop.default)
+            : null;
+    const target = variable === name ? name : `${name}: ${variable}`;
+    taken.push(standard === null ? target : `${target} = ${standard}`);
+  }
+  for (const slot of component.slots) {
+    const name = slotProp(component, slot);
+    if (isUsed(name)) taken.push(name);
+  }
+  const { name } = job.names.components.get(component.name)!;
+  return `{ ${taken.join(', ')} }${job.typed ? `: ${name}Props` : ''}`;
+}
+
+/** The interfaces of the props, and of the records of lists. */
+function interfacesOf(component: EmitComponent, types: ReadonlyMap<string, Type>, job: Job): string[] {
+  const { name } = job.names.components.get(component.name)!;
+  const records = component.props.flatMap((prop) => {
+    const { kind, record, fields } = types.get(prop.name)!;
+    if (kind !== 'list') return [];
+    const lines = prop.fields.map((field) =>
+      member(
+        camelName(field.name),
+        fields.get(camelName(field.name))!,
+        field.about,
+        fields.get(camelName(field.name))!.absent,
+      ),
+    );
+    return [`${docComment(prop.about)}export interface ${record} {\n${lines.join('\n')}\n}`];
+  });
+  const members = component.props.map((prop) => {
+    const type = types.get(prop.name)!;
+    return member(propName(prop.name), type, prop.about, type.absent || prop.default !== null || type.kind === 'flag');
+  });
+  const folder = job.needFolder.has(component.name)
+    ? [
+        `/** The folder of the page that this stands in, which relative URLs are written from; '' is the site's root. */\n${FOLDER}: string;`,
+      ]
+    : [];
+  const empty = job.types.emptySlots.get(component.name)!;
+  const slots = component.slots.map(
+    (slot) => `${slotProp(component, slot)}${empty.has(slot) ? '?' : ''}: ${slotType(job).name};`,
+  );
+  return [...records, `export interface ${name}Props {\n${[...folder, ...members, ...slots].join('\n')}\n}`];
+}
+
+function member(name: string, type: Type, about: string | null, optional: boolean): string {
+  return `${docComment(about)}${name}${optional ? '?' : ''}: ${typeName(type)};`;
+}
+
+function typeName({ kind, choices, record }: Type): string {
+  switch (kind) {
+    case 'choice':
+      return choices.map(jsString).join(' | ');
+    case 'number':
+      return 'number';
+    case 'flag':
+      return 'boolean';
+    case 'list':
+      return `readonly ${record}[]`;
+    case 'handler':
+      return 'Handler';
+    case 'style':
+      return 'Record<string, string>';
+    case 'mixed':
+      return 'string | boolean';
+    case 'text':
+    case 'nothing':
+      return 'string';
+  }
+}
+
+/** The type of slots, with the module that it comes from. */
+export function slotType({ names }: Job): { name: string; from: string | null } {
+  return slotTypeOf(names.options) ?? { name: 'Markup', from: null };
+}
+
+function docComment(about: string | null): string {
+  return about === null || about === '' ? '' : `/** ${about.replaceAll('*/', '* /')} */\n`;
+}
+
+/** In modules without types the comment says what the props are. */
+function propsComment(component: EmitComponent, types: ReadonlyMap<string, Type>, { needFolder }: Job): string {
+  const lines = component.about === null ? [] : [component.about];
+  lines.push('@param {object} props');
+  if (needFolder.has(component.name))
+    lines.push(`@param {string} props.${FOLDER} The folder of the page that this stands in`);
+  for (const prop of component.props) {
+    const type = types.get(prop.name)!;
+    const name = `props.${propName(prop.name)}`;
+    const shown =
+      prop.default !== null ? `[${name}=${prop.default}]` : type.absent || type.kind === 'flag' ? `[${name}]` : name;
+    const kind = type.kind === 'list' ? 'object[]' : type.kind === 'handler' ? 'Function' : typeName(type);
+    lines.push(`@param {${kind}} ${shown}${prop.about === null ? '' : ` ${prop.about}`}`);
+    for (const field of prop.fields)
+      lines.push(`@param {${typeName(type.fields.get(camelName(field.name))!)}} ${name}[].${camelName(field.name)}`);
+  }
+  for (const slot of component.slots) lines.push(`@param {*} props.${slotProp(component, slot)}`);
+  return `/**\n${lines.map((line) => ` * ${line.replaceAll('*/', '* /')}`).join('\n')}\n */\n`;
+}
+
+/** What the interface of a component names that stands elsewhere. */
+function propTypesUsed(
+  component: EmitComponent,
+  types: ReadonlyMap<string, Type>,
+  { typed }: Job,
+): ('handler' | 'slot')[] {
+  if (!typed) return [];
+  const all = [...types.values()].flatMap((type) => [type, ...type.fields.values()]);
+  return [
+    ...(all.some(({ kind }) => kind === 'handler') ? (['handler'] as const) : []),
+    ...(component.slots.length > 0 ? (['slot'] as const) : []),
+  ];
+}
+
+function imports(folder: string, module: Module, needs: ('handler' | 'slot')[], job: Job): string {
+  const { names } = job;
+  const lines: { from: string; what: string }[] = [];
+  const slot = slotType(job);
+  const packages =
+    needs.includes('slot') && slot.from !== null ? [`import type { ${slot.name} } from ${jsString(slot.from)};`] : [];
+  if (needs.includes('slot') && slot.from === null)
+    lines.push({ from: importPath(folder, 'markup'), what: 'import type { Markup }' });
+  const handlers = [...module.handlerNames].sort();
+  if (needs.includes('handler')) handlers.unshift('type Handler');
+  if (handlers.length > 0) {
+    const onlyType = handlers.length === 1 && needs.includes('handler');
+    lines.push({
+      from: importPath(folder, 'handlers'),
+      what: onlyType ? 'import type { Handler }' : `import { ${handlers.join(', ')} }`,
+    });
+  }
+  if (module.usesUrls) lines.push({ from: importPath(folder, 'relativeUrl'), what: 'import { relativeUrl }' });
+  const records = new Map<string, Set<string>>();
+  for (const { type } of module.constants) {
+    const owner = [...job.types.props].find(([, props]) =>
+      [...props.values()].some(({ record }) => record !== '' && record === type),
+    );
+    if (owner !== undefined) records.set(owner[0], (records.get(owner[0]) ?? new Set()).add(type));
+  }
+  for (const used of module.imports) {
+    const target = names.components.get(used)!;
+    const types = [...(records.get(used) ?? [])].sort().map((type) => `type ${type}`);
+    lines.push({ from: moduleImport(folder, target, names), what: `import { ${[target.name, ...types].join(', ')} }` });
+  }
+  lines.sort((a, b) => (a.from < b.from ? -1 : 1));
+  return [...packages, ...lines.map(({ from, what }) => `${what} from ${jsString(from)};`)].join('\n');
+}
+
+/** Constants of the module: tags that JSX has no name for, and lists. */
+function declarations({ aliases, constants }: Module, { typed }: Job): string {
+  const tags = [...aliases].map(
+    ([tag, alias]) => `const ${alias} = ${jsString(tag)}${typed ? " as string as 'div'" : ''};`,
+  );
+  const lists = constants.map(
+    ({ name, type, code }) => `const ${name}${typed ? `: readonly ${type}[]` : ''} = ${code};`,
+  );
+  return [tags.join('\n'), ...lists].filter((part) => part !== '').join('\n\n');
+}

@@ -1,0 +1,153 @@
+/**
+ * Proves emitted modules in the real thing: the TypeScript compiler in strict mode, and a JSX runtime (Preact with its
+ * renderer) that renders each page for comparison with the expanded one.
+ */
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { dirname, join } from 'node:path';
+import { compileFunction } from 'node:vm';
+import type * as TypeScript from 'typescript';
+import type { EmitPage, EmitSite } from '../core/emit/model.js';
+import { compareRendered } from '../core/emit/same.js';
+import { mountPoint } from '../core/emit/tsx/index.js';
+import { namesOf, pathOf } from '../core/emit/tsx/names.js';
+import type { JsxOptions } from '../core/emit/tsx/options.js';
+import type { Place } from '../core/errors.js';
+import { toPosix } from './files.js';
+import { loadPackage, resolvePackage } from './packages.js';
+
+export interface VerifiedPage {
+  path: string;
+  same: 'markup' | 'different';
+  first: { place: Place | null; what: string } | null;
+}
+
+export interface VerifiedModules {
+  /** modules that were type-checked; null where they have no types */
+  checked: number | null;
+  /** what the compiler says, with its place in the output folder */
+  errors: { place: Place; message: string }[];
+  pages: VerifiedPage[];
+}
+
+const NEEDED = ['typescript', 'preact', 'preact-render-to-string'];
+
+/**
+ * @param files paths that were written, relative to `folder`
+ * @throws Problem when something that is needed is not installed
+ */
+export async function verifyModules(
+  root: string,
+  folder: string,
+  files: string[],
+  site: EmitSite,
+  options: JsxOptions,
+  typed: boolean,
+): Promise<VerifiedModules> {
+  const runtime = options.jsxImport ?? 'preact';
+  const needed = [...new Set([...NEEDED, ...(typed ? [runtime] : [])])];
+  const ts = await loadPackage<typeof TypeScript>(root, 'typescript', needed);
+  for (const name of needed) if (resolvePackage(root, name) === null) await loadPackage(root, name, needed);
+  const modules = files.filter((path) => /\.[jt]sx?$/.test(path) && !path.endsWith('.d.ts'));
+  const sources = files.filter((path) => /\.tsx?$/.test(path)).map((path) => join(folder, path));
+  const errors = typed ? typeErrors(ts, root, folder, sources, runtime) : [];
+  const pages = renderPages(ts, root, folder, modules, site, options, typed);
+  return { checked: typed ? modules.length : null, errors, pages };
+}
+
+function typeErrors(ts: typeof TypeScript, root: string, folder: string, sources: string[], runtime: string) {
+  const paths: Record<string, string[]> = {};
+  const typesOf = (name: string) => resolvePackage(root, `${name}/package.json`);
+  for (const name of [runtime, `@types/${runtime}`]) {
+    const manifest = typesOf(name);
+    if (manifest === null) continue;
+    paths[runtime] = [dirname(manifest)];
+    paths[`${runtime}/*`] = [`${dirname(manifest)}/*`];
+  }
+  const program = ts.createProgram(sources, {
+    strict: true,
+    noEmit: true,
+    noUnusedLocals: true,
+    noUnusedParameters: true,
+    isolatedModules: true,
+    skipLibCheck: true,
+    jsx: ts.JsxEmit.ReactJSX,
+    jsxImportSource: runtime,
+    module: ts.ModuleKind.ESNext,
+    moduleResolution: ts.ModuleResolutionKind.Bundler,
+    target: ts.ScriptTarget.ES2022,
+    lib: ['lib.es2022.d.ts', 'lib.dom.d.ts', 'lib.dom.iterable.d.ts'],
+    types: [],
+    paths,
+  });
+  return ts.getPreEmitDiagnostics(program).map(({ file, start, messageText }) => {
+    const message = ts.flattenDiagnosticMessageText(messageText, ' ');
+    if (file === undefined) return { place: { path: folder, line: 1, column: 1 }, message };
+    const { line, character } = file.getLineAndCharacterOfPosition(start ?? 0);
+    const path = toPosix(file.fileName).replace(`${toPosix(folder)}/`, '');
+    return { place: { path, line: line + 1, column: character + 1 }, message };
+  });
+}
+
+type Exports = Record<string, unknown>;
+
+function renderPages(
+  ts: typeof TypeScript,
+  root: string,
+  folder: string,
+  modules: string[],
+  site: EmitSite,
+  options: JsxOptions,
+  typed: boolean,
+): VerifiedPage[] {
+  const require = createRequire(import.meta.url);
+  const runtime = (name: string) => require(resolvePackage(root, name)!) as Exports;
+  const loaded = new Map<string, { exports: Exports }>();
+  const load = (path: string): Exports => {
+    const known = loaded.get(path);
+    if (known !== undefined) return known.exports;
+    const module = { exports: {} };
+    loaded.set(path, module);
+    const { outputText } = ts.transpileModule(readFileSync(join(folder, path), 'utf8'), {
+      fileName: path,
+      compilerOptions: {
+        jsx: ts.JsxEmit.ReactJSX,
+        jsxImportSource: 'preact',
+        module: ts.ModuleKind.CommonJS,
+        target: ts.ScriptTarget.ES2022,
+      },
+    });
+    const run = compileFunction(outputText, ['require', 'exports', 'module'], {
+      filename: join(folder, path),
+    }) as unknown as (require: (name: string) => Exports, exports: Exports, module: object) => void;
+    run((name: string) => imported(name, path), module.exports, module);
+    return module.exports;
+  };
+  const imported = (name: string, from: string): Exports => {
+    if (!name.startsWith('.')) return runtime(name.endsWith('/jsx-runtime') ? 'preact/jsx-runtime' : name);
+    const base = toPosix(join(dirname(from), name));
+    const found = modules.find((each) => [base, `${base}/index`].includes(each.replace(/\.\w+$/, '')));
+    return found === undefined ? {} : load(found);
+  };
+  const { h } = runtime('preact') as { h: (component: unknown, props: null) => unknown };
+  const { render } = runtime('preact-render-to-string') as { render: (vnode: unknown) => string };
+  const names = namesOf(site, options, typed);
+  const draw = (page: EmitPage): VerifiedPage => {
+    const module = names.pages.get(page.path)!;
+    const differs = (what: string, place: Place | null = null): VerifiedPage => ({
+      path: page.path,
+      same: 'different',
+      first: { place, what },
+    });
+    try {
+      const component = load(pathOf(module, names.extension))[module.name];
+      const shell = readFileSync(join(folder, 'html', page.path), 'utf8');
+      const rendered = shell.replace(mountPoint(page.path), () => render(h(component, null)));
+      const first = compareRendered(page.path, page.expanded, rendered, site.space);
+      return first === null ? { path: page.path, same: 'markup', first } : differs(first.what, first.place);
+    } catch (error) {
+      return differs(`it cannot be rendered: ${(error as Error).message}`);
+    }
+  };
+  return site.pages.map(draw);
+}
