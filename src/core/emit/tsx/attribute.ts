@@ -53,11 +53,13 @@ function valueOf(attr: EmitAttr, { takes, words, name }: Spelling, writer: Write
   const { pieces } = attr;
   const text = plainText(pieces);
   if (text !== null) {
-    if (takes === 'boolean' || (/^(hidden|download)$/.test(name) && text === '')) return { code: 'true', fits: true };
+    if (takes === 'boolean' || (takes === 'hidden' && text === '')) return { code: 'true', fits: true };
+    if (takes === 'truth' && /^(true|false)$/.test(text)) return { code: text, fits: true };
     if (/^(width|height)$/.test(name) && takes === 'text' && isNumber(text)) return { code: text, fits: true };
     if (takes === 'number') return isNumber(text) ? { code: text, fits: true } : { code: jsString(text), fits: false };
-    const fits = takes === 'text' ? name !== 'hidden' : takes === 'words' && words.includes(text);
-    return { code: jsString(text), fits };
+    const isWord = words.includes(text);
+    const fits = { words: isWord, constant: isWord, hidden: text === 'until-found', truth: false, loose: false };
+    return { code: jsString(text), fits: takes === 'text' || fits[takes] };
   }
   const [first] = pieces;
   if (pieces.length > 1 || typeof first !== 'object' || first.kind !== 'value')
@@ -65,6 +67,7 @@ function valueOf(attr: EmitAttr, { takes, words, name }: Spelling, writer: Write
   const given = typeOf(first.expression, writer.scope);
   const code = js(first.expression, writer);
   if (given.kind === 'nothing') return { code: 'undefined', fits: true };
+  if (takes === 'hidden' && given.kind === 'flag') return { code, fits: true };
   if (takes === 'boolean') {
     if (given.kind === 'flag') return { code, fits: true };
     return { code: given.absent ? `(${code}) !== undefined` : 'true', fits: true };
@@ -97,7 +100,9 @@ function styleOf(attr: EmitAttr, writer: Writer): string[] {
     return [];
   }
   for (const message of object.lost) unsayable(writer, attr, `in a style object ${message}`);
-  return [`style={${object.code}}`];
+  // the types of some runtimes know no custom properties
+  const cast = writer.job.typed && object.code.includes("'--") ? ' as Record<string, string>' : '';
+  return [`style={${object.code}${cast}}`];
 }
 
 /** The function for an event handler attribute or a handler that a use gives; null when there can be none. */
