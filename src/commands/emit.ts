@@ -5,9 +5,8 @@ import { join, relative } from 'node:path';
 import { checkedFiles } from '../core/emit/files.js';
 import type { EmitRemark, EmitSite, EmittedFile } from '../core/emit/model.js';
 import { readSite } from '../core/emit/read.js';
-import { spaceRules } from '../core/emit/space.js';
+import { spaceRules } from '../core/emit/manner.js';
 import { type Place, placeText, Problem } from '../core/errors.js';
-import { cascadeOf } from '../core/style/cascade.js';
 import { expandAll, filledReader } from '../core/style/plan.js';
 import { progress } from '../terminal/progress.js';
 import { count, dim, green, red, yellow } from '../terminal/style.js';
@@ -89,17 +88,16 @@ async function readProject(
   const reading = progress('reading page');
   const sheets = await loadStylesheets(project);
   const { read } = filledReader(sheets.sources, registry);
-  const used = expandAll(pages, registry).flatMap(({ page }, i) => {
-    reading.tick(i, pages.length);
-    return cascadeOf(page, read).uses.map(({ sheet }) => sheet);
-  });
+  reading.tick(0, pages.length);
+  const expanded = expandAll(pages, registry).map(({ page }) => page);
+  const space = spaceRules(expanded, read);
   reading.end();
   const known = new Set([...pages, ...project.componentFiles].map(({ path }) => path));
   const files = await otherFiles(root, known, folder);
   const back = toPosix(relative(folder, root));
   const site = readSite(pages, registry, {
     files,
-    space: spaceRules(new Set(used)),
+    space,
     toRoot: back === '' ? '' : `${back}/`,
     componentFolder: config.components,
   });

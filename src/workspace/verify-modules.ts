@@ -51,7 +51,14 @@ export async function verifyModules(
   const modules = files.filter((path) => /\.[jt]sx?$/.test(path) && !path.endsWith('.d.ts'));
   const sources = files.filter((path) => /\.tsx?$/.test(path)).map((path) => join(folder, path));
   const errors = typed ? typeErrors(ts, root, folder, sources, runtime) : [];
-  const pages = renderPages(ts, root, folder, modules, site, options, typed);
+  const rendered = renderPages(ts, root, folder, modules, site, options, typed);
+  const pages = site.pages.map(({ path, expanded }): VerifiedPage => {
+    const html = rendered.get(path)!;
+    if (typeof html !== 'string')
+      return { path, same: 'different', first: { place: null, what: `it cannot be rendered: ${html.message}` } };
+    const first = compareRendered(path, expanded, html, site.space);
+    return { path, same: first === null ? 'markup' : 'different', first };
+  });
   return { checked: typed ? modules.length : null, errors, pages };
 }
 
@@ -91,7 +98,8 @@ function typeErrors(ts: typeof TypeScript, root: string, folder: string, sources
 
 type Exports = Record<string, unknown>;
 
-function renderPages(
+/** All pages as HTML, from the modules in `folder`; an error for those that throw. */
+export function renderPages(
   ts: typeof TypeScript,
   root: string,
   folder: string,
@@ -99,7 +107,7 @@ function renderPages(
   site: EmitSite,
   options: JsxOptions,
   typed: boolean,
-): VerifiedPage[] {
+): Map<string, string | Error> {
   const require = createRequire(import.meta.url);
   const runtime = (name: string) => require(resolvePackage(root, name)!) as Exports;
   const loaded = new Map<string, { exports: Exports }>();
@@ -132,22 +140,15 @@ function renderPages(
   const { h } = runtime('preact') as { h: (component: unknown, props: null) => unknown };
   const { render } = runtime('preact-render-to-string') as { render: (vnode: unknown) => string };
   const names = namesOf(site, options, typed);
-  const draw = (page: EmitPage): VerifiedPage => {
-    const module = names.pages.get(page.path)!;
-    const differs = (what: string, place: Place | null = null): VerifiedPage => ({
-      path: page.path,
-      same: 'different',
-      first: { place, what },
-    });
+  const draw = ({ path }: EmitPage): string | Error => {
+    const module = names.pages.get(path)!;
     try {
       const component = load(pathOf(module, names.extension))[module.name];
-      const shell = readFileSync(join(folder, 'html', page.path), 'utf8');
-      const rendered = shell.replace(mountPoint(page.path), () => render(h(component, null)));
-      const first = compareRendered(page.path, page.expanded, rendered, site.space);
-      return first === null ? { path: page.path, same: 'markup', first } : differs(first.what, first.place);
+      const shell = readFileSync(join(folder, 'html', path), 'utf8');
+      return shell.replace(mountPoint(path), () => render(h(component, null)));
     } catch (error) {
-      return differs(`it cannot be rendered: ${(error as Error).message}`);
+      return error as Error;
     }
   };
-  return site.pages.map(draw);
+  return new Map(site.pages.map((page) => [page.path, draw(page)]));
 }

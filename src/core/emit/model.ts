@@ -6,7 +6,7 @@
 import type { Expression } from '../component/expression.js';
 import type { PropType } from '../infer/props.js';
 import type { Place } from '../errors.js';
-import type { SpaceRules } from './space.js';
+import type { SpaceRules } from './manner.js';
 
 /** A stretch of an attribute's value: text, an expression, or a URL that is relative to the site's root. */
 export type Piece = string | { kind: 'value'; expression: Expression } | { kind: 'url'; pieces: Piece[] };

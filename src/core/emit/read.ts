@@ -24,7 +24,7 @@ import {
 import { folderOf, MARK, mapUrls, moveUrls, resolve, urlKind, type UrlKind } from '../page/url.js';
 import type { EmitAttr, EmitComponent, EmitNode, EmitPage, EmitProp, EmitSite, Json, Piece, UseNode } from './model.js';
 import { shellOf } from './shell.js';
-import type { SpaceRules } from './space.js';
+import type { SpaceRules } from './manner.js';
 
 /** A page or a component file whose markup is read. */
 interface Holder {

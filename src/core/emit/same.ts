@@ -10,7 +10,8 @@ import { readDeclarations } from '../style/syntax.js';
 import type { ElementNode, EmitNode } from './model.js';
 import { isUnsafe, plainText } from './pieces.js';
 import { readDocument } from './read.js';
-import { type SpaceRules, tidyNodes } from './space.js';
+import type { SpaceRules } from './manner.js';
+import { tidyNodes } from './space.js';
 
 export interface RenderedDifference {
   /** in the original */

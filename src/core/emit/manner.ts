@@ -1,0 +1,182 @@
+/**
+ * What elements are on the screen: blocks or parts of lines, and what their content is laid out as. Found out by matching
+ * the stylesheets of every page; elements that say the same names are one kind, and what holds for a kind holds for all
+ * of it (CSS Display 3; HTML standard, "Rendering").
+ */
+import { type Expression, isSpelled } from '../component/expression.js';
+import type { Page } from '../page/parse.js';
+import { attrOf, classWords, type Element, elementsOf, HTML } from '../page/tree.js';
+import { type Cascade, cascadeOf, type SheetReader } from '../style/cascade.js';
+import { type Candidate, matching, pageIndexOf } from '../style/match.js';
+import type { Sheet } from '../style/sheet.js';
+import { type Declaration, readDeclarations } from '../style/syntax.js';
+import type { ElementNode, Piece } from './model.js';
+
+export interface Manner {
+  /** to its neighbours: a block, part of a line, or neither for sure */
+  outside: 'block' | 'inline' | 'moved';
+  /** lines begin and end at its edges; or its children are items, each with lines of its own */
+  inside: 'lines' | 'items' | 'other';
+  /** white space shows */
+  shows: boolean;
+}
+
+interface Kind {
+  id: string;
+  words: ReadonlySet<string>;
+  manner: Manner;
+}
+
+/** Kinds of elements of all pages, by tag. */
+export type SpaceRules = ReadonlyMap<string, Map<string, Kind>>;
+
+function words(text: string): Set<string> {
+  return new Set(text.split(/\s+/));
+}
+
+const TABLE = 'caption col colgroup tbody td tfoot th thead tr';
+const BLOCK = words(
+  `address article aside blockquote body center dd details dialog dir div dl dt fieldset figcaption figure footer form
+  h1 h2 h3 h4 h5 h6 header hgroup hr html legend li listing main menu nav ol optgroup option p plaintext pre search
+  section summary table ul xmp head title ${TABLE}`,
+);
+/** Part of a line themselves, with lines of their own inside. */
+const INLINE_BLOCK = words('button select datalist textarea marquee');
+/** Never on the screen. */
+export const HIDDEN = words('script style template link meta');
+export const SVG_TEXT = words('text tspan textPath foreignObject title desc a');
+
+/** Reads all pages, which must be expanded. */
+export function spaceRules(pages: Page[], read: SheetReader): SpaceRules {
+  const kinds = new Map<string, Map<string, Kind>>();
+  for (const page of pages) {
+    const elements = elementsOf(page.root);
+    const index = pageIndexOf(bearing(cascadeOf(page, read)), elements);
+    for (const element of elements) {
+      if (element.ns !== HTML) continue;
+      const key = keyOf(attrOf(element, 'id') ?? '', classWords(element));
+      const manner = matchedManner(element, matching(index, element));
+      const same = kinds.get(element.tag) ?? new Map<string, Kind>();
+      kinds.set(element.tag, same);
+      const known = same.get(key);
+      if (known !== undefined) known.manner = both(known.manner, manner);
+      else same.set(key, { id: attrOf(element, 'id') ?? '', words: new Set(classWords(element)), manner });
+    }
+  }
+  return kinds;
+}
+
+function keyOf(id: string, names: Iterable<string>): string {
+  return [`#${id}`, ...new Set([...names].sort())].join(' ');
+}
+
+const BEARING = /^(display|float|position|white-space|white-space-collapse|all)$/;
+const kept = new WeakMap<Sheet, Sheet>();
+
+/** The cascade with only those rules that bear on lines and white space. */
+function bearing(cascade: Cascade): Cascade {
+  const uses = cascade.uses.map((use) => {
+    let sheet = kept.get(use.sheet);
+    if (sheet === undefined) {
+      const rules = use.sheet.rules.filter(({ declarations }) =>
+        declarations.some(({ property }) => BEARING.test(property)),
+      );
+      kept.set(use.sheet, (sheet = { ...use.sheet, rules }));
+    }
+    return { ...use, sheet };
+  });
+  return { ...cascade, uses };
+}
+
+/** What the element may be: whether another rule wins is asked no further than that a rule which holds always holds. */
+function matchedManner(element: Element, candidates: Candidate[]): Manner {
+  const declared = candidates
+    .filter(({ selector }) => selector.pseudo === '')
+    .flatMap(({ use, rule, selector }) => {
+      const always = selector.exact && rule.sure && use.conditions.length + rule.conditions.length === 0;
+      return rule.declarations.map((declaration) => ({ ...said(declaration), always }));
+    });
+  for (const declaration of readDeclarations(attrOf(element, 'style') ?? ''))
+    declared.push({ ...said(declaration), always: true });
+  const displays = declared
+    .filter(({ property }) => property === 'display' || property === 'all')
+    .map(({ value }) => value);
+  if (!declared.some(({ property, always }) => property === 'display' && always))
+    displays.push(BLOCK.has(element.tag) ? 'block' : INLINE_BLOCK.has(element.tag) ? 'inline-block' : 'inline');
+  const moved = declared.some(
+    ({ property, value }) =>
+      (property === 'float' && !value.startsWith('none')) ||
+      (property === 'position' && !/^(static|relative|sticky)/.test(value)),
+  );
+  const shows = declared.some(({ property, value }) => property.startsWith("white") && /\b(pre|break|preserve)/.test(value));
+  const all = (pattern: RegExp) => displays.every((display) => pattern.test(display));
+  const isBlock = all(/^(block|flex|grid|table|list-item|flow-root)\b/);
+  const isInline = all(/^inline\b/);
+  return {
+    outside: moved ? 'moved' : isBlock ? 'block' : isInline ? 'inline' : 'moved',
+    inside: all(/^(inline-)?(flex|grid)\b/)
+      ? 'items'
+      : all(/^(block|flex|grid|table|list-item|flow-root|none|inline-\w)/)
+        ? 'lines'
+        : 'other',
+    shows: shows || /^(pre|textarea|listing)$/.test(element.tag),
+  };
+}
+
+function said({ property, value }: Declaration): { property: string; value: string } {
+  return { property, value: value.toLowerCase() };
+}
+
+function both(a: Manner, b: Manner): Manner {
+  return {
+    outside: a.outside === b.outside ? a.outside : 'moved',
+    inside: a.inside === b.inside ? a.inside : a.inside === 'other' || b.inside === 'other' ? 'other' : 'lines',
+    shows: a.shows || b.shows,
+  };
+}
+
+const OTHER: Manner = { outside: 'moved', inside: 'other', shows: false };
+/** Stands in a word for what only a use says. */
+const OPEN = '\u0003';
+
+/** What an element of a component or page is: of all kinds that it may turn out as, what holds for each. */
+export function mannerOf(node: ElementNode, rules: SpaceRules): Manner {
+  if (node.space !== 'html')
+    return {
+      outside: 'inline',
+      inside: node.space === 'svg' && !SVG_TEXT.has(node.tag) ? 'lines' : 'other',
+      shows: false,
+    };
+  const kinds = rules.get(node.tag);
+  if (kinds === undefined) return OTHER;
+  const value = (name: string) => textsIn(node.attrs.find((attr) => attr.name === name)?.pieces ?? []);
+  const [ids, classes] = [value('id'), value('class').map(wordsOf)];
+  const [only] = classes;
+  const exact = classes.length === 1 && ids.length === 1 && !`${ids[0]!} ${only!.join(' ')}`.includes(OPEN);
+  if (exact) return kinds.get(keyOf(ids[0]!, only!))?.manner ?? OTHER;
+  const constant = only!.filter((word) => !word.includes(OPEN) && classes.every((each) => each.includes(word)));
+  const isId = (id: string) => ids.some((each) => each === id || each.includes(OPEN));
+  const found = [...kinds.values()].filter((kind) => isId(kind.id) && constant.every((word) => kind.words.has(word)));
+  return found.length === 0 ? OTHER : found.map(({ manner }) => manner).reduce(both);
+}
+
+function wordsOf(text: string): string[] {
+  return text.split(/[\t\n\f\r ]+/).filter((word) => word !== '');
+}
+
+/** The texts that a value may be, as far as they are known. */
+function textsIn(pieces: Piece[]): string[] {
+  let texts = [''];
+  for (const piece of pieces) {
+    const said = typeof piece === 'string' ? [piece] : piece.kind === 'value' ? textsOf(piece.expression) : [OPEN];
+    texts = texts.flatMap((text) => said.map((each) => text + each));
+    if (texts.length > 64) return [OPEN];
+  }
+  return texts;
+}
+
+function textsOf(expression: Expression): string[] {
+  if (expression.kind === 'choose') return [...textsOf(expression.yes), ...textsOf(expression.no)];
+  if (expression.kind !== 'literal') return [OPEN];
+  return [isSpelled(expression.value) ? expression.value.value : ''];
+}
