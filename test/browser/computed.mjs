@@ -86,10 +86,7 @@ async function lookAt(page, path, { width, height, media }) {
   await page.emulateMedia({ media, reducedMotion: 'reduce' });
   await page.goto(`http://site.test/${path}`, { waitUntil: 'load' });
   await page.evaluate(() => {
-    for (const animation of document.getAnimations()) {
-      animation.pause();
-      animation.currentTime = 0;
-    }
+    for (const animation of document.getAnimations()) animation.currentTime = 0;
   });
   const styles = await page.evaluate(collect);
   if (media !== 'screen') return { styles, picture: Buffer.of() };
@@ -122,6 +119,10 @@ export async function compareSites(before, after) {
       });
     });
     const page = await context.newPage();
+    // time stands still in the pages: a short animation would be over sooner or later
+    const session = await context.newCDPSession(page);
+    await session.send('Animation.enable');
+    await session.send('Animation.setPlaybackRate', { playbackRate: 0 });
     for (const path of globSync(['**/*.html'], { cwd: before }).sort()) {
       result.pages++;
       for (const { name, width, height, media } of SCREENS) {
