@@ -21,3 +21,20 @@ export { dress, type Dressed } from './core/style/dress.js';
 export { type Filled, fillMarkers } from './core/style/fill.js';
 export { expandAll, filledReader, planBack, planStyles, type StylesInput, type StylesPlan } from './core/style/plan.js';
 export { readSheet, type Sheet } from './core/style/sheet.js';
+export type {
+  ElementNode,
+  EmitAttr,
+  EmitComponent,
+  EmitNode,
+  EmitPage,
+  EmitProp,
+  EmitRemark,
+  EmitSite,
+  Emitted,
+  EmittedFile,
+  Json,
+  Piece,
+  Target,
+  UseNode,
+} from './core/emit/model.js';
+export { tidySite } from './core/emit/space.js';

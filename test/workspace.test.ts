@@ -1,5 +1,6 @@
 /** Encodings and configuration: what comes in goes out again, and what is wrong is named. */
 import { expect, test } from '@jest/globals';
+import { DEFAULT_JSX } from '../src/core/emit/tsx/options.js';
 import { DEFAULT_THRESHOLDS } from '../src/core/survey/types.js';
 import fc from 'fast-check';
 import iconv from 'iconv-lite';
@@ -70,6 +71,7 @@ test('what the configuration leaves out is filled in', () => {
       inlineList: 2000,
       components: 'parts',
       survey: { ...DEFAULT_THRESHOLDS, maxProps: 3 },
+      emit: { ...DEFAULT_JSX, out: 'emitted', options: {} },
     },
   });
 });

@@ -4,7 +4,7 @@ import { readFileSync } from 'node:fs';
 import { join, relative } from 'node:path';
 import { checkedFiles } from '../core/emit/files.js';
 import type { EmitRemark, EmitSite, EmittedFile } from '../core/emit/model.js';
-import { readSite } from '../core/emit/read.js';
+import { readSite } from '../core/emit/site.js';
 import { spaceRules } from '../core/emit/manner.js';
 import { type Place, placeText, Problem } from '../core/errors.js';
 import { expandAll, filledReader } from '../core/style/plan.js';
@@ -87,7 +87,7 @@ async function readProject(
   const { pages, unreadable } = await loadPages(project, root, []);
   const reading = progress('reading page');
   const sheets = await loadStylesheets(project);
-  const { read } = filledReader(sheets.sources, registry);
+  const { read, filled } = filledReader(sheets.sources, registry);
   reading.tick(0, pages.length);
   const expanded = expandAll(pages, registry).map(({ page }) => page);
   const space = spaceRules(expanded, read);
@@ -95,8 +95,10 @@ async function readProject(
   const known = new Set([...pages, ...project.componentFiles].map(({ path }) => path));
   const files = await otherFiles(root, known, folder);
   const back = toPosix(relative(folder, root));
+  for (const path of sheets.sources.keys()) read(path);
   const site = readSite(pages, registry, {
     files,
+    sheets: new Map([...filled].map(([path, { text }]) => [path, text])),
     space,
     toRoot: back === '' ? '' : `${back}/`,
     componentFolder: config.components,

@@ -6,8 +6,8 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
 import { compileFunction } from 'node:vm';
-import type * as TypeScript from 'typescript';
-import type { EmitPage, EmitSite } from '../core/emit/model.js';
+import type TypeScript from 'typescript';
+import type { EmitSite } from '../core/emit/model.js';
 import { compareRendered } from '../core/emit/same.js';
 import { mountPoint } from '../core/emit/tsx/index.js';
 import { namesOf, pathOf } from '../core/emit/tsx/names.js';
@@ -49,9 +49,16 @@ export async function verifyModules(
   const ts = await loadPackage<typeof TypeScript>(root, 'typescript', needed);
   for (const name of needed) if (resolvePackage(root, name) === null) await loadPackage(root, name, needed);
   const modules = files.filter((path) => /\.[jt]sx?$/.test(path) && !path.endsWith('.d.ts'));
+  const texts = new Map(files.map((path) => [path, readFileSync(join(folder, path), 'utf8')]));
+  const require = createRequire(import.meta.url);
   const sources = files.filter((path) => /\.tsx?$/.test(path)).map((path) => join(folder, path));
   const errors = typed ? typeErrors(ts, root, folder, sources, runtime) : [];
-  const rendered = renderPages(ts, root, folder, modules, site, options, typed);
+  const runtimeOf = (name: string) => require(resolvePackage(root, name)!) as Exports;
+  const names = namesOf(site, options, typed);
+  const places = [...names.pages].map(
+    ([page, module]) => [page, { ...module, path: pathOf(module, names.extension) }] as const,
+  );
+  const rendered = renderPages(ts, runtimeOf, texts, new Map(places));
   const pages = site.pages.map(({ path, expanded }): VerifiedPage => {
     const html = rendered.get(path)!;
     if (typeof html !== 'string')
@@ -98,25 +105,24 @@ function typeErrors(ts: typeof TypeScript, root: string, folder: string, sources
 
 type Exports = Record<string, unknown>;
 
-/** All pages as HTML, from the modules in `folder`; an error for those that throw. */
+/**
+ * All pages as HTML; an error for those that throw.
+ * @param modules text of emitted modules and documents, by path
+ * @param runtime loads the JSX runtime's packages
+ */
 export function renderPages(
   ts: typeof TypeScript,
-  root: string,
-  folder: string,
-  modules: string[],
-  site: EmitSite,
-  options: JsxOptions,
-  typed: boolean,
+  runtime: (name: string) => Exports,
+  modules: ReadonlyMap<string, string>,
+  pages: ReadonlyMap<string, { name: string; path: string }>,
 ): Map<string, string | Error> {
-  const require = createRequire(import.meta.url);
-  const runtime = (name: string) => require(resolvePackage(root, name)!) as Exports;
   const loaded = new Map<string, { exports: Exports }>();
   const load = (path: string): Exports => {
     const known = loaded.get(path);
     if (known !== undefined) return known.exports;
     const module = { exports: {} };
     loaded.set(path, module);
-    const { outputText } = ts.transpileModule(readFileSync(join(folder, path), 'utf8'), {
+    const { outputText } = ts.transpileModule(modules.get(path)!, {
       fileName: path,
       compilerOptions: {
         jsx: ts.JsxEmit.ReactJSX,
@@ -125,30 +131,31 @@ export function renderPages(
         target: ts.ScriptTarget.ES2022,
       },
     });
-    const run = compileFunction(outputText, ['require', 'exports', 'module'], {
-      filename: join(folder, path),
-    }) as unknown as (require: (name: string) => Exports, exports: Exports, module: object) => void;
+    const run = compileFunction(outputText, ['require', 'exports', 'module'], { filename: path }) as unknown as (
+      require: (name: string) => Exports,
+      exports: Exports,
+      module: object,
+    ) => void;
     run((name: string) => imported(name, path), module.exports, module);
     return module.exports;
   };
   const imported = (name: string, from: string): Exports => {
     if (!name.startsWith('.')) return runtime(name.endsWith('/jsx-runtime') ? 'preact/jsx-runtime' : name);
     const base = toPosix(join(dirname(from), name));
-    const found = modules.find((each) => [base, `${base}/index`].includes(each.replace(/\.\w+$/, '')));
+    const found = [...modules.keys()].find(
+      (each) => /\.[jt]sx?$/.test(each) && [base, `${base}/index`].includes(each.replace(/\.\w+$/, '')),
+    );
     return found === undefined ? {} : load(found);
   };
   const { h } = runtime('preact') as { h: (component: unknown, props: null) => unknown };
   const { render } = runtime('preact-render-to-string') as { render: (vnode: unknown) => string };
-  const names = namesOf(site, options, typed);
-  const draw = ({ path }: EmitPage): string | Error => {
-    const module = names.pages.get(path)!;
+  const draw = (page: string, { name, path }: { name: string; path: string }): string | Error => {
     try {
-      const component = load(pathOf(module, names.extension))[module.name];
-      const shell = readFileSync(join(folder, 'html', path), 'utf8');
-      return shell.replace(mountPoint(path), () => render(h(component, null)));
+      const component = load(path)[name];
+      return modules.get(`html/${page}`)!.replace(mountPoint(page), () => render(h(component, null)));
     } catch (error) {
       return error as Error;
     }
   };
-  return new Map(site.pages.map((page) => [page.path, draw(page)]));
+  return new Map([...pages].map(([page, module]) => [page, draw(page, module)]));
 }

@@ -268,7 +268,8 @@ function attributeValue({ segments }: UseAttribute, isUrl: boolean, frame: Frame
   return { value: decodeAttribute(moved), raw: moved };
 }
 
-function fromJson(json: unknown): Datum {
+/** A parsed JSON value as templates have it. */
+export function fromJson(json: unknown): Datum {
   if (typeof json === 'string' || typeof json === 'number') return spelledValue(String(json));
   if (typeof json === 'boolean') return json;
   if (Array.isArray(json)) return json.map(fromJson);

@@ -19,10 +19,15 @@ export interface Manner {
   inside: 'lines' | 'items' | 'other';
   /** white space shows */
   shows: boolean;
+  /** what `::before` and `::after` put there stands in a line with the text */
+  starts: boolean;
+  ends: boolean;
 }
 
 interface Kind {
   id: string;
+  /** what its `style` attribute says that bears on lines */
+  style: string;
   words: ReadonlySet<string>;
   manner: Manner;
 }
@@ -54,24 +59,35 @@ export function spaceRules(pages: Page[], read: SheetReader): SpaceRules {
     const index = pageIndexOf(bearing(cascadeOf(page, read)), elements);
     for (const element of elements) {
       if (element.ns !== HTML) continue;
-      const key = keyOf(attrOf(element, 'id') ?? '', classWords(element));
+      const id = attrOf(element, 'id') ?? '';
+      const style = bearingOf(attrOf(element, 'style') ?? '');
+      const key = keyOf(id, style, classWords(element));
       const manner = matchedManner(element, matching(index, element));
       const same = kinds.get(element.tag) ?? new Map<string, Kind>();
       kinds.set(element.tag, same);
       const known = same.get(key);
       if (known !== undefined) known.manner = both(known.manner, manner);
-      else same.set(key, { id: attrOf(element, 'id') ?? '', words: new Set(classWords(element)), manner });
+      else same.set(key, { id, style, words: new Set(classWords(element)), manner });
     }
   }
   return kinds;
 }
 
-function keyOf(id: string, names: Iterable<string>): string {
-  return [`#${id}`, ...new Set([...names].sort())].join(' ');
+function keyOf(id: string, style: string, names: Iterable<string>): string {
+  return [`#${id}`, ...new Set([...names].sort()), style].join(' ');
 }
 
-const BEARING = /^(display|float|position|white-space|white-space-collapse|all)$/;
+const BEARING = /^(content|display|float|position|white-space|white-space-collapse|all)$/;
 const kept = new WeakMap<Sheet, Sheet>();
+
+/** The declarations of a `style` attribute that bear on lines and white space. */
+function bearingOf(style: string): string {
+  if (style === '') return '';
+  return readDeclarations(style)
+    .filter(({ property }) => BEARING.test(property))
+    .map(({ property, value }) => `${property}:${value}`)
+    .join(';');
+}
 
 /** The cascade with only those rules that bear on lines and white space. */
 function bearing(cascade: Cascade): Cascade {
@@ -108,7 +124,9 @@ function matchedManner(element: Element, candidates: Candidate[]): Manner {
       (property === 'float' && !value.startsWith('none')) ||
       (property === 'position' && !/^(static|relative|sticky)/.test(value)),
   );
-  const shows = declared.some(({ property, value }) => property.startsWith("white") && /\b(pre|break|preserve)/.test(value));
+  const shows = declared.some(
+    ({ property, value }) => property.startsWith('white') && /\b(pre|break|preserve)/.test(value),
+  );
   const all = (pattern: RegExp) => displays.every((display) => pattern.test(display));
   const isBlock = all(/^(block|flex|grid|table|list-item|flow-root)\b/);
   const isInline = all(/^inline\b/);
@@ -119,8 +137,22 @@ function matchedManner(element: Element, candidates: Candidate[]): Manner {
       : all(/^(block|flex|grid|table|list-item|flow-root|none|inline-\w)/)
         ? 'lines'
         : 'other',
+    starts: generates(candidates, '::before'),
+    ends: generates(candidates, '::after'),
     shows: shows || /^(pre|textarea|listing)$/.test(element.tag),
   };
+}
+
+/** True where a pseudo-element has content that is part of a line. */
+function generates(candidates: Candidate[], pseudo: string): boolean {
+  const declared = candidates
+    .filter(({ selector }) => selector.pseudo === pseudo)
+    .flatMap(({ rule }) => rule.declarations.map(said));
+  const values = (name: string) => declared.filter(({ property }) => property === name).map(({ value }) => value);
+  const displays = values('display');
+  const isBlock =
+    displays.length > 0 && displays.every((value) => /^(block|flex|grid|table|list-item|flow-root)\b/.test(value));
+  return !isBlock && values('content').some((value) => !/^(none|normal)/.test(value));
 }
 
 function said({ property, value }: Declaration): { property: string; value: string } {
@@ -132,10 +164,12 @@ function both(a: Manner, b: Manner): Manner {
     outside: a.outside === b.outside ? a.outside : 'moved',
     inside: a.inside === b.inside ? a.inside : a.inside === 'other' || b.inside === 'other' ? 'other' : 'lines',
     shows: a.shows || b.shows,
+    starts: a.starts || b.starts,
+    ends: a.ends || b.ends,
   };
 }
 
-const OTHER: Manner = { outside: 'moved', inside: 'other', shows: false };
+const OTHER: Manner = { outside: 'moved', inside: 'other', shows: false, starts: true, ends: true };
 /** Stands in a word for what only a use says. */
 const OPEN = '\u0003';
 
@@ -143,20 +177,26 @@ const OPEN = '\u0003';
 export function mannerOf(node: ElementNode, rules: SpaceRules): Manner {
   if (node.space !== 'html')
     return {
+      ...OTHER,
       outside: 'inline',
       inside: node.space === 'svg' && !SVG_TEXT.has(node.tag) ? 'lines' : 'other',
-      shows: false,
+      starts: false,
+      ends: false,
     };
   const kinds = rules.get(node.tag);
   if (kinds === undefined) return OTHER;
   const value = (name: string) => textsIn(node.attrs.find((attr) => attr.name === name)?.pieces ?? []);
-  const [ids, classes] = [value('id'), value('class').map(wordsOf)];
+  const [ids, classes, styles] = [value('id'), value('class').map(wordsOf), value('style')];
   const [only] = classes;
-  const exact = classes.length === 1 && ids.length === 1 && !`${ids[0]!} ${only!.join(' ')}`.includes(OPEN);
-  if (exact) return kinds.get(keyOf(ids[0]!, only!))?.manner ?? OTHER;
+  const isOpen = (texts: string[]) => texts.length > 1 || texts[0]!.includes(OPEN);
+  const exact = classes.length === 1 && !isOpen(ids) && !isOpen(styles) && !only!.join(' ').includes(OPEN);
+  if (exact) return kinds.get(keyOf(ids[0]!, bearingOf(styles[0]!), only!))?.manner ?? OTHER;
   const constant = only!.filter((word) => !word.includes(OPEN) && classes.every((each) => each.includes(word)));
   const isId = (id: string) => ids.some((each) => each === id || each.includes(OPEN));
-  const found = [...kinds.values()].filter((kind) => isId(kind.id) && constant.every((word) => kind.words.has(word)));
+  const isStyle = isOpen(styles) ? () => true : (style: string) => style === bearingOf(styles[0]!);
+  const found = [...kinds.values()].filter(
+    ({ id, style, words }) => isId(id) && isStyle(style) && constant.every((word) => words.has(word)),
+  );
   return found.length === 0 ? OTHER : found.map(({ manner }) => manner).reduce(both);
 }
 

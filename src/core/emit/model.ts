@@ -3,6 +3,7 @@
  * files leaves to expanding already worked out (indentation, character references, lines that blocks have to themselves).
  * Built-in targets and those of the user's own take the same. docs/targets.md tells it for those who write one.
  */
+import type { Extent } from '../component/expand.js';
 import type { Expression } from '../component/expression.js';
 import type { PropType } from '../infer/props.js';
 import type { Place } from '../errors.js';
@@ -35,12 +36,29 @@ export interface UseNode {
   /** values given to props, but for lists that stand as data */
   values: EmitAttr[];
   /** lists as records, by the prop's name; fields are named in kebab-case */
-  lists: { name: string; records: Json[]; at: Place }[];
+  lists: ListData[];
   /** markup that is poured in; '' is the default slot */
   slots: { name: string; children: EmitNode[] }[];
   /** true where it stands as a `template`, since an unknown tag could not stand there */
   template: boolean;
+  /** its stretch of the page's source; null in templates */
+  range: Range | null;
   at: Place;
+}
+
+/** A list that stands as data in a use, in its own `script` or, with a `src`, in a data file. */
+export interface ListData {
+  name: string;
+  records: Json[];
+  /** the stretch of the page's source that the `script` of a data file takes; else null */
+  file: Range | null;
+  at: Place;
+}
+
+/** UTF-16 offsets. */
+export interface Range {
+  start: number;
+  end: number;
 }
 
 export type EmitNode =
@@ -99,12 +117,18 @@ export interface EmitPage {
   folder: string | null;
   /** the content of `body` that is the page's own module, without the scripts at its end */
   body: EmitNode[];
+  /** the stretch of `source` that `body` takes; null where it has none to itself */
+  range: Range | null;
+  /** where components stand in `expanded`, what is poured in and what is in their templates included */
+  extents: Extent[];
   /** components that the body uses, sorted */
   uses: string[];
   /** components that stand elsewhere: in the head, or among the scripts at the end */
   elsewhere: string[];
   /** `expanded` without `body`: what stands before and after it */
   shell: { before: string; after: string };
+  /** why `body` has no components in it though the page has: where it would be something else with them; else null */
+  flat: { place: Place | null; what: string } | null;
 }
 
 export interface EmitSite {
@@ -112,6 +136,8 @@ export interface EmitSite {
   pages: EmitPage[];
   /** other files of the site, stylesheets among them */
   files: string[];
+  /** text of the stylesheets by path, as pages have them: with the styles of components filled in */
+  sheets: ReadonlyMap<string, string>;
   /** which elements and white space the stylesheets treat unlike a browser's own styles do */
   space: SpaceRules;
   /** from the output folder to the project's root, '' or with a slash at its end */

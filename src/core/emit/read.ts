@@ -22,9 +22,8 @@ import {
   RAW_TEXT,
 } from '../page/tree.js';
 import { folderOf, MARK, mapUrls, moveUrls, resolve, urlKind, type UrlKind } from '../page/url.js';
-import type { EmitAttr, EmitComponent, EmitNode, EmitPage, EmitProp, EmitSite, Json, Piece, UseNode } from './model.js';
+import type { EmitAttr, EmitComponent, EmitNode, EmitPage, EmitProp, Json, Piece, Range, UseNode } from './model.js';
 import { shellOf } from './shell.js';
-import type { SpaceRules } from './manner.js';
 
 /** A page or a component file whose markup is read. */
 interface Holder {
@@ -35,28 +34,8 @@ interface Holder {
   template: boolean;
 }
 
-interface Range {
-  start: number;
-  end: number;
-}
-
-/**
- * The whole site as targets are given it.
- * @throws Problem when a use gives a list that is no list of records
- */
-export function readSite(
-  pages: Page[],
-  registry: Registry,
-  around: { files: string[]; space: SpaceRules; toRoot: string; componentFolder: string },
-): EmitSite {
-  const { componentFolder, ...rest } = around;
-  const components = [...registry.values()]
-    .map((component) => readComponent(component, registry, componentFolder))
-    .sort((a, b) => (a.name < b.name ? -1 : 1));
-  return { components, pages: pages.map((page) => readPage(page, registry)), ...rest };
-}
-
-function readComponent(component: Component, registry: Registry, componentFolder: string): EmitComponent {
+/** @throws Problem when a use gives a list that is no list of records */
+export function readComponent(component: Component, registry: Registry, componentFolder: string): EmitComponent {
   const { name, about, path, source, start, end, style } = component;
   const holder = { path, source, registry, template: true };
   const nodes = read(bodyOf(component), { start, end }, holder);
@@ -91,17 +70,20 @@ function readProp(prop: Prop, all: Prop[]): EmitProp {
   };
 }
 
-function readPage(page: Page, registry: Registry): EmitPage {
+/** @throws Problem when a use gives a list that is no list of records */
+export function readPage(page: Page, registry: Registry): EmitPage {
   const { path, source } = page;
   const holder = { path, source, registry, template: false };
   const expanded = expandPage(page, registry);
-  const { children, shell } = shellOf(page, expanded, registry);
+  const { children, range, shell } = shellOf(page, expanded, registry);
   const body = read(children, { start: 0, end: source.length }, holder);
   const uses = usesOf(body);
   const all = elementsOf(page.root).map((element) => usedComponent(element, (name) => registry.has(name)));
   const others = new Set(all.filter((name): name is string => name !== null && !uses.includes(name)));
   const folder = folderOfPage(page);
-  return { path, source, expanded: expanded.text, folder, body, uses, elsewhere: [...others].sort(), shell };
+  const { text, extents } = expanded;
+  const elsewhere = [...others].sort();
+  return { path, source, expanded: text, extents, folder, body, range, uses, elsewhere, shell, flat: null };
 }
 
 type Kind = EmitNode['kind'];
@@ -148,7 +130,8 @@ function read(nodes: Child[], within: Range, holder: Holder, verbatim = false): 
       return;
     }
     const start = Math.max(node.start, within.start);
-    const raw = source.slice(start, Math.min(node.end, end));
+    // tags in it are those that the parser passed over
+    const raw = source.slice(start, Math.min(node.end, end)).replace(TAG, '');
     for (const segment of segmentsOf(raw, start, 'text', context))
       if (typeof segment !== 'string' && textIn(segment) === null)
         found.push({ kind: 'value', expression: segment, at: at(start) });
@@ -203,6 +186,8 @@ function read(nodes: Child[], within: Range, holder: Holder, verbatim = false): 
   }
 }
 
+const TAG = /<\/?[a-z](?:"[^"]*"|'[^']*'|[^'">])*>/gi;
+
 /** What an expression says that is a text by itself, such as two braces. */
 function textIn(expression: Expression): string | null {
   return expression.kind === 'literal' && isSpelled(expression.value) ? expression.value.value : null;
@@ -237,6 +222,7 @@ function readUse(element: Element, component: string, holder: Holder): UseNode {
     lists: [],
     slots: [],
     template: element.tag === 'template',
+    range: holder.template ? null : { start: element.start, end: element.end },
     at,
   };
   for (const attr of element.attrs) {
@@ -257,7 +243,8 @@ function readUse(element: Element, component: string, holder: Holder): UseNode {
       const src = attrOf(child, 'src');
       const data = src === undefined ? undefined : moveUrls(src, 'url', folderOf(path), '');
       const json = src === undefined ? source.slice(range.start, range.end) : registry.data?.get(data ?? '');
-      use.lists.push({ name: slot, records: recordsOf(json, slot, placeAt(holder, child.start)), at });
+      const file = src === undefined || holder.template ? null : { start: child.start, end: child.end };
+      use.lists.push({ name: slot, records: recordsOf(json, slot, placeAt(holder, child.start)), file, at });
     }
   }
   const empty = rest.every((child) => child.kind === 'text' && child.value.trim() === '');

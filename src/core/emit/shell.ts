@@ -5,7 +5,7 @@ import { usedComponent } from '../component/parts.js';
 import { bodyOf } from '../component/read.js';
 import type { Page } from '../page/parse.js';
 import { type Child, type Element, elementsOf } from '../page/tree.js';
-import type { EmitPage } from './model.js';
+import type { EmitPage, Range } from './model.js';
 
 /**
  * The nodes of the body that make the page, and the expanded text around them. White space at their edges stays with
@@ -15,7 +15,7 @@ export function shellOf(
   page: Page,
   expanded: Expanded,
   registry: Registry,
-): { children: Child[]; shell: EmitPage['shell'] } {
+): { children: Child[]; range: Range | null; shell: EmitPage['shell'] } {
   const body = elementsOf(page.root).find(({ tag, parent }) => tag === 'body' && (parent as Element).tag === 'html');
   const children = body === undefined ? [] : [...body.children];
   const isIdle = (child: Child) => child.kind === 'comment' || isSpace(child);
@@ -38,16 +38,21 @@ export function shellOf(
   const [first] = ranges;
   if (first === undefined) {
     const at = moved(body === undefined ? page.source.length : startOf(body, page));
-    return { children, shell: { before: expanded.text.slice(0, at), after: expanded.text.slice(at) } };
+    return { children, range: null, shell: { before: expanded.text.slice(0, at), after: expanded.text.slice(at) } };
   }
   let after = '';
+  let whole = true;
   let at = first[0];
   for (const [start, stop] of ranges) {
-    if (start > at) after += expanded.text.slice(moved(at), moved(start));
+    if (start > at) {
+      whole = false;
+      after += expanded.text.slice(moved(at), moved(start));
+    }
     at = Math.max(at, stop);
   }
   after += expanded.text.slice(moved(at));
-  return { children, shell: { before: expanded.text.slice(0, moved(first[0])), after } };
+  const range = whole ? { start: first[0], end: at } : null;
+  return { children, range, shell: { before: expanded.text.slice(0, moved(first[0])), after } };
 }
 
 /** Source ranges of a node, or of what is in it when it has none of its own. */

@@ -36,17 +36,25 @@ const SPACE = /^[\t\n\f\r ]*$/;
  */
 export function tidySite(site: EmitSite): EmitSite {
   const slots = new Map<string, Around>();
+  /** components that stand somewhere where white space shows */
+  const shown = new Set<string>();
   const byName = new Map(site.components.map((component) => [component.name, component]));
   const tidying: Tidying = {
     rules: site.space,
     nodesOf: (name) => byName.get(name)!.nodes,
     slotOf: (component, name) => slots.get(`${component} ${name}`) ?? NOWHERE,
   };
-  for (const { name, nodes } of site.components)
-    visit(nodes, NOWHERE, tidying, (slot, around) => slots.set(`${name} ${slot}`, around));
+  const aroundOf = (component: string) => (shown.has(component) ? { ...NOWHERE, exact: true } : NOWHERE);
+  const tellUse = (component: string, { exact }: Around) => exact && shown.add(component);
+  for (let size = -1; size !== shown.size;) {
+    size = shown.size;
+    for (const { name, nodes } of site.components)
+      visit(nodes, aroundOf(name), tidying, (slot, around) => slots.set(`${name} ${slot}`, around), tellUse);
+    for (const { body } of site.pages) visit(body, EDGE, tidying, () => {}, tellUse);
+  }
   return {
     ...site,
-    components: site.components.map((each) => ({ ...each, nodes: tidy(each.nodes, NOWHERE, tidying) })),
+    components: site.components.map((each) => ({ ...each, nodes: tidy(each.nodes, aroundOf(each.name), tidying) })),
     pages: site.pages.map((page) => ({ ...page, body: tidy(page.body, EDGE, tidying) })),
   };
 }
@@ -67,11 +75,17 @@ function inner(list: EmitNode[], i: number, around: Around, tidying: Tidying): A
     bare: around.bare,
   };
   if (node.kind === 'element') {
-    const { inside, shows } = mannerOf(node, tidying.rules);
+    const { inside, shows, starts, ends } = mannerOf(node, tidying.rules);
     const exact = around.exact || shows;
     const bare = node.space === 'svg' && !SVG_TEXT.has(node.tag);
-    if (inside === 'other') return { ...out, exact, items: false, bare: bare || (around.bare && node.space === 'svg') };
-    return { ...EDGE, exact, items: inside === 'items', bare };
+    const isOpen = inside === 'other';
+    return {
+      before: () => (inside === 'items' || !starts) && (!isOpen || out.before()),
+      after: () => (inside === 'items' || !ends) && (!isOpen || out.after()),
+      exact,
+      items: inside === 'items',
+      bare: bare || (isOpen && around.bare && node.space === 'svg'),
+    };
   }
   if (node.kind !== 'each') return out;
   // beside an item stands another one
@@ -116,14 +130,18 @@ function breaks({ outside }: Manner, { items }: Around): boolean {
   return outside === 'block' || (items && outside === 'inline');
 }
 
-/** Tells what is around each slot. */
-function visit(list: EmitNode[], around: Around, tidying: Tidying, tell: (slot: string, around: Around) => void): void {
+type Tell = (name: string, around: Around) => void;
+
+/** Tells what is around each slot and each use. */
+function visit(list: EmitNode[], around: Around, tidying: Tidying, tellSlot: Tell, tellUse: Tell): void {
   list.forEach((node, i) => {
     const within = inner(list, i, around, tidying);
-    if (node.kind === 'slot') tell(node.name, within);
-    if (node.kind === 'use')
-      for (const { name, children } of node.slots) visit(children, tidying.slotOf(node.component, name), tidying, tell);
-    else if ('children' in node) visit(node.children, within, tidying, tell);
+    if (node.kind === 'slot') tellSlot(node.name, within);
+    if (node.kind === 'use') {
+      tellUse(node.component, within);
+      for (const { name, children } of node.slots)
+        visit(children, tidying.slotOf(node.component, name), tidying, tellSlot, tellUse);
+    } else if ('children' in node) visit(node.children, within, tidying, tellSlot, tellUse);
   });
 }
 
@@ -146,7 +164,9 @@ function tidy(list: EmitNode[], around: Around, tidying: Tidying): EmitNode[] {
       ];
     if (!('children' in node)) return [node];
     if (node.kind === 'element' && isRaw(node)) return [node];
-    return [{ ...node, children: tidy(node.children, inner(list, i, around, tidying), tidying) }];
+    const children = tidy(node.children, inner(list, i, around, tidying), tidying);
+    // a block that gives nothing but white space gives nothing
+    return (node.kind === 'when' || node.kind === 'each') && children.length === 0 ? [] : [{ ...node, children }];
   });
 }
 

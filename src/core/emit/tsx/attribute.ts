@@ -3,7 +3,7 @@ import type { ElementNode, EmitAttr } from '../model.js';
 import { isUnsafe, plainText } from '../pieces.js';
 import { isHandler, spelling, type Spelling } from './attributes.js';
 import { js, jsPieces } from './expression.js';
-import { jsKey, jsString, jsxValue } from './strings.js';
+import { braced, jsKey, jsString, jsxValue } from './strings.js';
 import { styleObject } from './style.js';
 import { isNumber, typeOf } from './types.js';
 import { unsayable, type Writer } from './writer.js';
@@ -43,7 +43,10 @@ function attributeText(element: ElementNode, attr: EmitAttr, writer: Writer): { 
     const literal = /^"[^]*"$/.test(code) || /^'[^]*'$/.test(code);
     if (code === 'true') return { text: name, isLoose: false };
     const plain = plainText(attr.pieces);
-    return { text: literal && plain !== null ? `${name}=${jsxValue(plain)}` : `${name}={${code}}`, isLoose: false };
+    return {
+      text: literal && plain !== null ? `${name}=${jsxValue(plain)}` : `${name}=${braced(code)}`,
+      isLoose: false,
+    };
   }
   return { text: `${jsKey(name)}: ${code}`, isLoose: true };
 }

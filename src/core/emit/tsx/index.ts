@@ -4,6 +4,7 @@
  */
 import { folderOf, mapUrls, resolve } from '../../page/url.js';
 import type { EmitComponent, Emitted, EmittedFile, EmitSite, Target } from '../model.js';
+import { find } from '../read.js';
 import { tidySite } from '../space.js';
 import { componentModule, pageModule, slotType } from './module.js';
 import { importPath, moduleImport, type Names, namesOf, pathOf } from './names.js';
@@ -126,6 +127,18 @@ function decide(site: EmitSite, job: Job): void {
     if (!inBody.has(name) && site.pages.some(({ elsewhere }) => elsewhere.includes(name)))
       tell(`${own} stands in no body: the documents in html/ have it expanded`);
   }
+  for (const { path, flat } of site.pages)
+    if (flat !== null)
+      job.remarks.push({
+        kind: 'decided',
+        message: `${path} has its components expanded: ${flat.what} otherwise, for a tag is left open or misnested there`,
+        place: flat.place,
+      });
+  const nodes = [...site.components.flatMap((each) => each.nodes), ...site.pages.flatMap(({ body }) => body)];
+  const comments = find(nodes, 'comment').length;
+  if (comments > 0) tell(`comments (${comments}) stay in the source of the modules; no page has them`);
+  if (site.components.some(({ styles }) => styles !== null))
+    tell('each module imports its styles; take the lines "@component …;" out of the stylesheets that the pages link');
   if (job.needFolder.size > 0)
     tell('the pages stand in several folders: components with relative links take the prop pageFolder');
 }

@@ -53,6 +53,12 @@ export function jsxValue(text: string): string {
   return `{${jsString(text)}}`;
 }
 
+/** An expression as the value of a JSX attribute: plain text needs no braces. */
+export function braced(code: string): string {
+  const text = /^'([^'"\\&]*)'$/.exec(code)?.[1];
+  return text === undefined ? `{${code}}` : `"${text}"`;
+}
+
 /** Words of reserved and global names that no variable may be called. */
 const RESERVED = new Set(
   `arguments await break case catch class const continue debugger default delete do else enum eval export extends false

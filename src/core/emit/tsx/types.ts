@@ -6,7 +6,7 @@
 import { pascalCase } from 'change-case';
 import pluralize from 'pluralize';
 import { camelName, type Datum, type Expression, isSpelled } from '../../component/expression.js';
-import type { EmitAttr, EmitComponent, EmitNode, EmitProp, EmitSite, Json } from '../model.js';
+import type { EmitAttr, EmitComponent, EmitNode, EmitProp, EmitSite, Json, Piece } from '../model.js';
 import { plainText } from '../pieces.js';
 import { childrenOf, find } from '../read.js';
 import type { Names } from './names.js';
@@ -68,7 +68,56 @@ export function propTypes(site: EmitSite, names: Names): PropTypes {
     for (const { name, nodes } of site.components) from(nodes, scopeOf(props.get(name)!));
     for (const { body } of site.pages) from(body, new Map());
   }
+  if (names.options.attributes === 'dom')
+    for (const component of site.components) markStyles(component, props.get(component.name)!, site);
   return known;
+}
+
+/** Props that are nothing but the whole of `style` attributes, and are always given as text, are objects in JSX. */
+function markStyles({ name, nodes }: EmitComponent, types: ReadonlyMap<string, Type>, site: EmitSite): void {
+  const whole = (piece: Piece | undefined) =>
+    typeof piece === 'object' && piece.kind === 'value' && piece.expression.kind === 'name'
+      ? piece.expression.path.join('.')
+      : null;
+  const styles = new Set(
+    find(nodes, 'element').flatMap(({ attrs }) =>
+      attrs.flatMap((attr) => (attr.name === 'style' && attr.pieces.length === 1 ? (whole(attr.pieces[0]) ?? []) : [])),
+    ),
+  );
+  const elsewhere = new Set(namesElsewhere(nodes));
+  const given = usesIn(site)
+    .filter(({ component }) => component === name)
+    .flatMap(({ values }) => values);
+  for (const [prop, type] of types) {
+    const isText = given.every((value) => value.name !== prop || plainText(value.pieces) !== null);
+    if (type.kind === 'text' && isText && styles.has(camelName(prop)) && !elsewhere.has(camelName(prop)))
+      type.kind = 'style';
+  }
+}
+
+/** Names in expressions, those left out that are the whole of a `style`. */
+function namesElsewhere(nodes: EmitNode[]): string[] {
+  const inPieces = (pieces: Piece[]): string[] =>
+    pieces.flatMap((piece) =>
+      typeof piece === 'string' ? [] : piece.kind === 'url' ? inPieces(piece.pieces) : namesIn(piece.expression),
+    );
+  return nodes.flatMap((node): string[] => {
+    const below = namesElsewhere(childrenOf(node));
+    if (node.kind === 'element')
+      return [
+        ...below,
+        ...node.attrs.flatMap(({ name, pieces }) => (name === 'style' && pieces.length === 1 ? [] : inPieces(pieces))),
+      ];
+    if (node.kind === 'use') return [...below, ...node.values.flatMap(({ pieces }) => inPieces(pieces))];
+    if (node.kind === 'value') return namesIn(node.expression);
+    return [...below, ...(node.kind === 'when' ? namesIn(node.test) : node.kind === 'each' ? namesIn(node.of) : [])];
+  });
+}
+
+function namesIn(expression: Expression): string[] {
+  if (expression.kind === 'name') return [expression.path[0]!];
+  if (expression.kind === 'choose') return [expression.test, expression.yes, expression.no].flatMap(namesIn);
+  return expression.kind === 'literal' ? [] : [expression.left, expression.right].flatMap(namesIn);
 }
 
 /** What the names in a component's template mean. */
@@ -150,7 +199,8 @@ function useGives(
     else if (prop.default === null && prop.type !== 'flag') give(to, type('nothing', { absent: true }));
   }
   for (const slot of component.slots)
-    if (!use.slots.some(({ name }) => name === slot)) emptySlots.get(component.name)!.add(slot);
+    if (!use.slots.some(({ name, children }) => name === slot && children.some(({ kind }) => kind !== 'comment')))
+      emptySlots.get(component.name)!.add(slot);
 }
 
 function ofRecord(record: Json, { fields }: Type): Type {

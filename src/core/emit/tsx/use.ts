@@ -5,7 +5,9 @@ import type { EmitAttr, EmitComponent, Json, UseNode } from '../model.js';
 import { plainText } from '../pieces.js';
 import { js, jsPieces } from './expression.js';
 import { childrenText, expressionOf } from './jsx.js';
-import { jsKey, jsString, jsxValue, unique } from './strings.js';
+import { styleObject } from './style.js';
+import { find } from '../read.js';
+import { braced, jsKey, jsString, jsxValue, unique } from './strings.js';
 import { handlerOf } from './attribute.js';
 import { isNumber, type Type, typeOf } from './types.js';
 import { FOLDER, unsayable, type Writer } from './writer.js';
@@ -44,9 +46,14 @@ export function useOf(use: UseNode, writer: Writer, key?: string): string {
     if (list !== undefined) props.push(`${own}={${listOf(list.records, prop.name, type, writer)}}`);
     else if (value !== undefined) props.push(...valueOf(own, value, type, writer));
   }
-  for (const { name: slot, children } of use.slots)
-    if (slot !== '' && component.slots.includes(slot))
-      props.push(`${slotProp(component, slot)}={${expressionOf(children, writer)}}`);
+  for (const { name: slot, children } of use.slots) {
+    if (slot === '' || !component.slots.includes(slot)) continue;
+    const code = expressionOf(children, writer);
+    // nothing poured in is not the same as nothing said, where the component has something of its own for that
+    const hasOwn = find(component.nodes, 'slot').some((each) => each.name === slot && each.children.length > 0);
+    if (code !== 'null') props.push(`${slotProp(component, slot)}=${braced(code)}`);
+    else if (hasOwn) props.push(`${slotProp(component, slot)}=""`);
+  }
   const poured = component.slots.includes('') ? use.slots.find((slot) => slot.name === '') : undefined;
   const open = [name, ...props].join(' ');
   const inner = poured === undefined ? '' : childrenText(poured.children, writer);
@@ -69,6 +76,11 @@ function valueOf(name: string, value: EmitAttr, type: Type, writer: Writer): str
   }
   const text = plainText(pieces);
   if (text !== null) {
+    if (type.kind === 'style') {
+      const style = styleObject(pieces, (each) => jsPieces(each, writer));
+      for (const message of style?.lost ?? []) unsayable(writer, value, `in a style object ${message}`);
+      return style === null ? [] : [`${name}={${style.code}}`];
+    }
     if (type.kind === 'flag') return text === 'false' ? [] : [name];
     if (type.kind === 'list') {
       unsayable(writer, value, `a list is given as text: ${name} is left out`);
@@ -77,7 +89,7 @@ function valueOf(name: string, value: EmitAttr, type: Type, writer: Writer): str
     return [type.kind === 'number' ? `${name}={${text}}` : `${name}=${jsxValue(text)}`];
   }
   if (pieces.length > 1 || typeof first !== 'object' || first.kind !== 'value')
-    return [`${name}={${jsPieces(pieces, writer)}}`];
+    return [`${name}=${braced(jsPieces(pieces, writer))}`];
   const given = typeOf(first.expression, writer.scope);
   const code = js(first.expression, writer);
   if (given.kind === 'nothing') return [];

@@ -1,0 +1,248 @@
+/** Modules with JSX, for all inputs: what is rendered is the page, whatever its texts and attributes hold. */
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { DEFAULT_THRESHOLDS, parsePage, planLift, readComponents, survey } from '../../../src/index.js';
+import { DRAWING, ELEMENTS, GLOBAL, OWN_ATTRIBUTES, rolesOf, WORDS } from '../../../src/core/emit/tsx/tables.js';
+import { tsx } from '../../../src/core/emit/tsx/index.js';
+import type { ElementNode, EmitNode, EmitProp, EmittedFile, Piece } from '../../../src/core/emit/model.js';
+import { sites } from '../../arbitrary/pages.js';
+import { rendered, siteOf, typeErrors } from './rendered.js';
+
+const numRuns = Number(process.env.ESTRADE_CASES ?? 60);
+
+describe('random sites', () => {
+  test('lifted, handed over and rendered, every page is the same, with either spelling and with or without types', async () => {
+    const seen = { components: 0, pages: 0 };
+    const thresholds = { ...DEFAULT_THRESHOLDS, minElements: 1, minSaving: -10_000, maxProps: 12, minLines: 1 };
+    await fc.assert(
+      fc.asyncProperty(sites, fc.nat(), fc.boolean(), async (sources, turn, typed) => {
+        const originals = new Map(sources.map((source, i) => [i === 1 ? 'sub/p1.html' : `p${i}.html`, source]));
+        const pages = [...originals].map(([path, source]) => parsePage(path, source));
+        const options = { thresholds, componentFolder: 'components' };
+        const { findings } = survey(pages, new Map(), options);
+        const chosen = findings.slice(turn % (findings.length + 1)).slice(0, 1);
+        const plan = planLift({
+          pages,
+          components: [],
+          findings: chosen,
+          componentFolder: 'components',
+          origins: originals,
+        });
+        const registry = readComponents(plan.components);
+        const after = new Map([...originals, ...plan.pages.map(({ path, after }) => [path, after] as const)]);
+        const site = siteOf(Object.fromEntries(after), registry);
+        const attributes = turn % 2 === 0 ? 'dom' : 'html';
+        const { different, remarks } = await rendered(site, { attributes }, typed);
+        // the one difference that random pages come to, and it is told
+        if (!remarks.some((message) => message.startsWith('the line break that <'))) expect(different).toEqual([]);
+        seen.components += registry.size;
+        seen.pages += pages.length;
+      }),
+      { numRuns },
+    );
+    expect(seen.components).toBeGreaterThan(numRuns / 4);
+  });
+});
+
+const hostile = fc.constantFrom(
+  ...[
+    '"',
+    "'",
+    '`',
+    '{',
+    '}',
+    '{{',
+    '${globalThis.hit=1}',
+    '</script><script>globalThis.hit=1</script>',
+    '-->',
+    '<!--',
+  ],
+  ...[
+    '\u2028',
+    '\u2029',
+    '🚢',
+    '\u0000',
+    '\ud800',
+    '\udc00',
+    '\\',
+    '\\u0041',
+    '&amp;',
+    '&copy',
+    '&#0;',
+    '<',
+    '>',
+    '*/',
+    '/*',
+  ],
+  ...[
+    '\n',
+    '\r',
+    '\t',
+    '\u00a0',
+    '\u200d',
+    '\u202e',
+    ' ',
+    'a',
+    '$&',
+    "');globalThis.hit=1;('",
+    '{/*',
+    ']]>',
+    '=>',
+    '//',
+  ],
+);
+const texts = fc
+  .array(fc.oneof({ weight: 3, arbitrary: hostile }, fc.string({ unit: 'binary', maxLength: 3 })), { maxLength: 6 })
+  .map((all) => all.join(''));
+
+/** As source of HTML; NUL has none. */
+function escaped(text: string): string {
+  return text.replaceAll('\u0000', '').replace(/[&<>"'{\r]/g, (char) => `&#${char.charCodeAt(0)};`);
+}
+
+test('hostile text comes out as the same text, in values, attributes, lists, slots and constant parts; nothing runs', async () => {
+  await fc.assert(
+    fc.asyncProperty(fc.tuple(texts, texts, texts, texts, texts), fc.boolean(), async ([a, b, c, d, e], typed) => {
+      const json = JSON.stringify([
+        { label: a, 'to-id': b },
+        { label: c, 'to-id': d },
+      ]).replaceAll('<', '\\u003c');
+      const component = `<template component="x-card" about="*/ ${escaped(e)}">
+  <meta prop="heading" type="text"><meta prop="note" type="text" default="${escaped(b)}">
+  <meta prop="items" type="list"><meta prop="items.label" type="text"><meta prop="items.to-id" type="text">
+  <div title="{{heading}}" data-x="a{{note}}b" style="--x: {{note}}"><b>{{heading}}</b><i>{{note}}</i>
+    <template each="item" of="items"><p id="{{item.toId}}">{{item.label}}</p></template>
+    <u title="${escaped(c)}">${escaped(d)}</u><pre>x${escaped(e)}</pre><slot></slot></div>
+</template>
+<style></style>`.replace(' style="--x: {{note}}"', '');
+      const registry = readComponents([{ path: 'components/x-card.html', source: component }]);
+      const page = `<!DOCTYPE html><body><x-card heading="${escaped(a)}" note="${escaped(e)}">${escaped(c)}<em>${escaped(b)}</em><script type="application/json" slot="items">${json}</script></x-card><x-card heading="${escaped(d)}"><textarea>x${escaped(a)}</textarea><script>/* ${e.replace(/<|\u0000|\r/g, '')} */</script></x-card></body>`;
+      const { different, html } = await rendered(siteOf({ 'p.html': page }, registry), {}, typed);
+      // what a carriage return is, a parser decides when it reads the rendered page
+      if (![a, b, c, d, e].some((text) => text.includes('\r'))) expect(different).toEqual([]);
+      expect(html.get('p.html')).toEqual(expect.any(String));
+      expect((globalThis as { hit?: number }).hit).toBeUndefined();
+    }),
+    { numRuns: numRuns * 3 },
+  );
+});
+
+test('handlers become functions that mean the same, and what is no code is told', async () => {
+  const page = `<!DOCTYPE html><body>
+    <button onclick="this.hidden = true">a</button> <button onclick="this.hidden = true">b</button>
+    <form onsubmit="return confirm('Send?')"></form> <a onclick="go(); return false">c</a> <a onclick="}{">d</a>
+    <a onclick="[1].map(() => this.id); function f() { return this }">e</a></body>`;
+  const { files, remarks } = await rendered(siteOf({ 'p.html': page }, readComponents([])), { jsxImport: 'preact' });
+  const code = files.get('handlers.ts')!;
+  expect(code.match(/export function \w+/g)).toHaveLength(4);
+  expect(code).toContain('event.currentTarget.hidden = true;');
+  expect(code).toContain('if (confirm("Send?") === false) event.preventDefault();');
+  expect(code).toMatch(/go\(\);\s*event\.preventDefault\(\);/);
+  expect(code).toMatch(/map\(\(\) => event\.currentTarget\.id\);\s*function f\(\) \{\s*return this;/);
+  expect(remarks).toContainEqual(expect.stringMatching(/onclick is no JavaScript/));
+  expect(typeErrors(files, 'preact')).toEqual([]);
+});
+
+const at = { path: 'p.html', line: 1, column: 1 };
+const element = (tag: string, space: ElementNode['space'], attrs: [string, Piece[]][]): ElementNode => ({
+  kind: 'element',
+  tag,
+  space,
+  attrs: attrs.map(([name, pieces]) => ({ name, pieces, at })),
+  children: [],
+  at,
+});
+
+test.each([
+  ['preact', 'dom'],
+  ['preact', 'html'],
+  ['react', 'dom'],
+] as const)(
+  'every attribute of every element passes the types of %s, spelled as %s, whatever it says',
+  async (runtime, attributes) => {
+    const nodes: EmitNode[] = [];
+    const names = [
+      ...GLOBAL,
+      ...Object.keys(WORDS),
+      'onclick',
+      'data-x',
+      'aria-label',
+      'translate',
+      'align',
+      'foo',
+      'x:y',
+      '@z',
+    ];
+    // what all elements have is tried on a few
+    const namesFor = (tag: string) =>
+      new Set([...(/^(div|a|input|li|svg)$/.test(tag) ? names : []), ...(OWN_ATTRIBUTES.get(tag) ?? [])]);
+    const values = (name: string) =>
+      name === 'style' ? ['color: red; --x: 1'] : ['x', '2', '', ...(WORDS[name] ?? [])];
+    for (const tag of ELEMENTS) {
+      for (const name of namesFor(tag))
+        for (const value of name === 'onclick' ? ['go()'] : values(name))
+          nodes.push(element(tag, 'html', [[name, [value]]]));
+      for (const role of rolesOf(tag))
+        nodes.push(
+          element(tag, 'html', [
+            ['href', ['x']],
+            ['role', [role]],
+          ]),
+        );
+    }
+    for (const tag of DRAWING)
+      for (const name of [
+        'class',
+        'fill',
+        'stroke-width',
+        'viewBox',
+        'xlink:href',
+        'role',
+        'aria-hidden',
+        'focusable',
+        'text-anchor',
+      ])
+        nodes.push(element(tag, 'svg', [[name, ['x']]]), element(tag, 'svg', [[name, ['true']]]));
+    const types = ['text', 'number', 'flag', 'choice'] as const;
+    const props = types.map((type): EmitProp => ({
+      name: `p-${type}`,
+      type,
+      optional: true,
+      default: null,
+      choices: ['a', 'b'],
+      about: null,
+      fields: [],
+    }));
+    const dynamic = [...ELEMENTS].flatMap((tag) =>
+      [...namesFor(tag)].flatMap((name) =>
+        name === 'style' || name === 'onclick'
+          ? []
+          : ['pText', 'pNumber', 'pFlag', 'pChoice'].flatMap((path): EmitNode[] => {
+              const piece: Piece = { kind: 'value', expression: { kind: 'name', path: [path] } };
+              return [element(tag, 'html', [[name, [piece]]]), element(tag, 'html', [[name, ['a', piece]]])];
+            }),
+      ),
+    );
+    const site = siteOf({ 'p.html': '<p>' }, readComponents([]));
+    const component = {
+      name: 'x-all',
+      about: null,
+      path: 'components/x-all.html',
+      folder: '',
+      props,
+      slots: [],
+      nodes: dynamic,
+      styles: null,
+      uses: [],
+    };
+    const { files } = await tsx(
+      { ...site, components: [component], pages: [{ ...site.pages[0]!, body: nodes }] },
+      { attributes, jsxImport: runtime },
+    );
+    const texts = files.flatMap((file: EmittedFile) =>
+      'text' in file ? [[file.path, file.text.replaceAll('/><', '/>\n<')] as const] : [],
+    );
+    expect(nodes.length + dynamic.length).toBeGreaterThan(3_000);
+    expect(typeErrors(new Map(texts), runtime)).toEqual([]);
+  },
+);

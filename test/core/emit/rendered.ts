@@ -1,0 +1,95 @@
+/** Emits a site from memory and renders it with a real JSX runtime. */
+import * as preact from 'preact';
+import * as jsxRuntime from 'preact/jsx-runtime';
+import * as renderer from 'preact-render-to-string';
+import ts from 'typescript';
+import { type EmitSite, type EmittedFile, type Registry, parsePage } from '../../../src/index.js';
+import { spaceRules } from '../../../src/core/emit/manner.js';
+import { readSite } from '../../../src/core/emit/site.js';
+import { compareRendered } from '../../../src/core/emit/same.js';
+import { jsx, tsx } from '../../../src/core/emit/tsx/index.js';
+import { namesOf, pathOf } from '../../../src/core/emit/tsx/names.js';
+import { DEFAULT_JSX, type JsxOptions } from '../../../src/core/emit/tsx/options.js';
+import { expandAll } from '../../../src/core/style/plan.js';
+import { readSheet } from '../../../src/core/style/sheet.js';
+import { formatted } from '../../../src/workspace/format.js';
+import { renderPages } from '../../../src/workspace/verify-modules.js';
+
+const RUNTIME: Record<string, Record<string, unknown>> = {
+  preact: { ...preact },
+  'preact/jsx-runtime': { ...jsxRuntime },
+  'preact-render-to-string': { ...renderer },
+};
+
+export function siteOf(pages: Record<string, string>, registry: Registry, css = ''): EmitSite {
+  const parsed = Object.entries(pages).map(([path, source]) => parsePage(path, source));
+  const sheet = readSheet('site.css', css);
+  const expanded = expandAll(parsed, registry).map(({ page }) => page);
+  const space = spaceRules(expanded, (path) => (path === 'site.css' ? sheet : null));
+  const sheets = new Map([['site.css', css]]);
+  return readSite(parsed, registry, { files: [], sheets, space, toRoot: '../', componentFolder: 'components' });
+}
+
+export interface Rendered {
+  files: Map<string, string>;
+  html: Map<string, string | Error>;
+  remarks: string[];
+  /** what differs from the expanded pages */
+  different: string[];
+}
+
+/** Emits, formats as a team would have it, and renders. */
+export async function rendered(site: EmitSite, options: Partial<JsxOptions> = {}, typed = true): Promise<Rendered> {
+  const emitted = await (typed ? tsx : jsx)(site, options);
+  const texts = (emitted.files as Extract<EmittedFile, { text: string }>[]).map(async ({ path, text, format }) => {
+    return [path, format === true ? await formatted('/nowhere', path, text) : text] as const;
+  });
+  const files = new Map(await Promise.all(texts));
+  const names = namesOf(site, { ...DEFAULT_JSX, ...options }, typed);
+  const places = [...names.pages].map(
+    ([page, each]) => [page, { ...each, path: pathOf(each, names.extension) }] as const,
+  );
+  const html = renderPages(ts, (name) => RUNTIME[name]!, files, new Map(places));
+  const different = site.pages.flatMap(({ path, expanded }) => {
+    const made = html.get(path)!;
+    if (typeof made !== 'string') return [`${path}: ${made.message}`];
+    const first = compareRendered(path, expanded, made, site.space);
+    return first === null ? [] : [`${path}: ${first.what}`];
+  });
+  return { files, html, remarks: emitted.remarks.map(({ message }) => message), different };
+}
+
+/** What the compiler says of emitted modules, in strict mode. */
+export function typeErrors(files: ReadonlyMap<string, string>, runtime: string): string[] {
+  const folder = new URL('../../../.emitted', import.meta.url).pathname;
+  const options: ts.CompilerOptions = {
+    strict: true,
+    noEmit: true,
+    noUnusedLocals: true,
+    noUnusedParameters: true,
+    skipLibCheck: true,
+    jsx: ts.JsxEmit.ReactJSX,
+    jsxImportSource: runtime,
+    module: ts.ModuleKind.ESNext,
+    moduleResolution: ts.ModuleResolutionKind.Bundler,
+    target: ts.ScriptTarget.ES2022,
+    lib: ['lib.es2022.d.ts', 'lib.dom.d.ts', 'lib.dom.iterable.d.ts'],
+    types: [],
+  };
+  const own = new Map([...files].map(([path, text]) => [`${folder}/${path}`, text]));
+  const host = ts.createCompilerHost(options);
+  const { fileExists, readFile, getSourceFile, directoryExists } = host;
+  host.fileExists = (path) => own.has(path) || fileExists(path);
+  host.readFile = (path) => own.get(path) ?? readFile(path);
+  host.directoryExists = (path) => path.startsWith(folder) || directoryExists!(path);
+  host.getSourceFile = (path, version) => {
+    const text = own.get(path);
+    return text === undefined ? getSourceFile(path, version) : ts.createSourceFile(path, text, version);
+  };
+  const roots = [...own.keys()].filter((path) => /\.tsx?$/.test(path));
+  return ts.getPreEmitDiagnostics(ts.createProgram(roots, options, host)).map(({ file, start, messageText }) => {
+    const line = file?.getLineAndCharacterOfPosition(start ?? 0).line ?? 0;
+    const text = file?.text.split('\n')[line]?.trim() ?? '';
+    return `${text}: ${ts.flattenDiagnosticMessageText(messageText, ' ').slice(0, 160)}`;
+  });
+}
