@@ -71,7 +71,7 @@ test('what the configuration leaves out is filled in', () => {
       inlineList: 2000,
       components: 'parts',
       survey: { ...DEFAULT_THRESHOLDS, maxProps: 3 },
-      emit: { ...DEFAULT_JSX, out: 'emitted', options: {} },
+      emit: { ...DEFAULT_JSX, prerender: false, out: 'emitted', options: {} },
     },
   });
 });

@@ -17,11 +17,11 @@ import { type Output, type OutputFile, otherFiles, outputFolder, writeOutput } f
 import { loadPages, openProject, type Project } from '../workspace/project.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
 import { findTarget, TARGETS } from '../workspace/targets.js';
-import type { VerifiedModules } from '../workspace/verify-modules.js';
+import type { Verified } from '../workspace/verified.js';
 import { print, printJson, tellNotices, tellUnreadable } from './context.js';
 import { filledStyles } from './expand.js';
 
-export interface EmitOptions extends Partial<Pick<EmitConfig, 'jsxImport' | 'attributes'>> {
+export interface EmitOptions extends Partial<Pick<EmitConfig, 'jsxImport' | 'attributes' | 'prerender'>> {
   out?: string;
   force?: boolean;
   verify?: boolean;
@@ -32,7 +32,7 @@ export interface EmittedSite extends Output {
   files: string[];
   remarks: EmitRemark[];
   unreadable: Unreadable[];
-  verified: VerifiedModules | null;
+  verified: Verified | null;
 }
 
 /** Emits the project that `cwd` stands in for one target. */
@@ -45,8 +45,8 @@ export async function emitProject(
   tellNotices(project);
   const { root, config } = project;
   const target = await findTarget(name, cwd);
-  const { jsxImport = config.emit.jsxImport, attributes = config.emit.attributes } = options;
-  const settings: EmitConfig = { ...config.emit, jsxImport, attributes };
+  const { jsxImport, attributes, prerender } = { ...config.emit, ...options };
+  const settings: EmitConfig = { ...config.emit, jsxImport, attributes, prerender };
   const out = options.out ?? toPosix(relative(cwd, join(root, config.emit.out, folderName(name))));
   const folder = outputFolder(root, cwd, out);
   const { site, unreadable, copyOf } = await readProject(project, folder);
@@ -60,12 +60,17 @@ export async function emitProject(
   );
   const written = await writeOutput(folder, files, options.force === true);
   const paths = files.map(({ path }) => path).sort();
-  let verified: VerifiedModules | null = null;
+  let verified: Verified | null = null;
   if (options.verify === true) {
     if (isOwn)
       throw new Problem('--verify proves built-in targets only', { hint: 'the files are written; leave it out' });
-    const { verifyModules } = await import('../workspace/verify-modules.js');
-    verified = await verifyModules(root, folder, paths, site, settings, name === 'tsx');
+    if (name === 'elements') {
+      const { verifyElements } = await import('../workspace/verify-elements.js');
+      verified = await verifyElements(root, folder, site, settings.prerender);
+    } else {
+      const { verifyModules } = await import('../workspace/verify-modules.js');
+      verified = await verifyModules(root, folder, paths, site, settings, name === 'tsx');
+    }
   }
   return { ...written, out, files: paths, remarks: emitted.remarks, unreadable, verified };
 }
@@ -122,6 +127,7 @@ export function define(program: Command): void {
     .option('--out <folder>', 'where the files go (default: emitted/<target>)')
     .option('--jsx-import <package>', 'package of the JSX runtime, written on top of each module')
     .addOption(new Option('--attributes <spelling>', 'how attributes are spelled in JSX').choices(['dom', 'html']))
+    .option('--prerender', 'elements: write their content into the pages, so that it shows without script')
     .option('--force', 'overwrite files there that were changed since')
     .option('--verify', 'type-check the modules, render the pages and compare them')
     .option('--json', 'answer as JSON (docs/json.md)')
@@ -138,7 +144,7 @@ export function define(program: Command): void {
     });
 }
 
-function passed({ errors, pages }: VerifiedModules): boolean {
+function passed({ errors, pages }: Verified): boolean {
   return errors.length === 0 && pages.every(({ same }) => same === 'markup');
 }
 
@@ -167,7 +173,7 @@ function placed(place: Place | null): string {
   return place === null ? '' : `${placeText(place)}: `;
 }
 
-function printVerified({ checked, errors, pages }: VerifiedModules): void {
+function printVerified({ checked, errors, pages }: Verified): void {
   print('');
   if (checked !== null)
     print(

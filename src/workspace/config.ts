@@ -4,6 +4,7 @@ import { dirname, join, relative } from 'node:path';
 import type { ParseError } from 'jsonc-parser';
 import type { Place } from '../core/errors.js';
 import { Problem } from '../core/errors.js';
+import { DEFAULT_ELEMENTS, type ElementsOptions } from '../core/emit/elements/options.js';
 import { DEFAULT_JSX, type JsxOptions } from '../core/emit/tsx/options.js';
 import { DEFAULT_THRESHOLDS, type Thresholds } from '../core/survey/types.js';
 
@@ -24,7 +25,7 @@ export interface Config {
   emit: EmitConfig;
 }
 
-export interface EmitConfig extends JsxOptions {
+export interface EmitConfig extends JsxOptions, ElementsOptions {
   /** folder, relative to the root, that holds a folder for each target */
   out: string;
   /** for targets of the user's own, as they are written */
@@ -38,7 +39,7 @@ export const DEFAULT_CONFIG: Config = {
   data: 'data',
   inlineList: 2000,
   survey: DEFAULT_THRESHOLDS,
-  emit: { ...DEFAULT_JSX, out: 'emitted', options: {} },
+  emit: { ...DEFAULT_JSX, ...DEFAULT_ELEMENTS, out: 'emitted', options: {} },
 };
 
 export interface Configured {

@@ -35,13 +35,14 @@ const schema = Joi.object({
       .pattern(/^[\w.-]*$/),
     layout: Joi.valid('flat', 'folders'),
     index: Joi.boolean().strict(),
+    prerender: Joi.boolean().strict(),
     options: Joi.object().unknown(),
   }),
 }).messages({ 'string.inside': '{{#label}} must name a folder inside the project, written with /' });
 
 const ALLOWED: Record<string, string> = {
   '': 'pages, ignore, components, data, inlineList, survey, emit',
-  emit: 'out, jsxImport, attributes, slotType, fileCase, suffix, layout, index, options',
+  emit: 'out, jsxImport, attributes, slotType, fileCase, suffix, layout, index, prerender, options',
   survey: 'minOccurrences, minElements, minSaving, maxProps, minLines, largeLines',
 };
 

@@ -5,7 +5,7 @@ import { pathToFileURL } from 'node:url';
 import type { Emitted, Target } from '../core/emit/model.js';
 import { Problem } from '../core/errors.js';
 
-export const TARGETS = ['tsx', 'jsx'] as const;
+export const TARGETS = ['tsx', 'jsx', 'elements'] as const;
 
 /**
  * The target that `name` means: a built-in one, or a module whose default export is one.
@@ -13,6 +13,7 @@ export const TARGETS = ['tsx', 'jsx'] as const;
  */
 export async function findTarget(name: string, cwd: string): Promise<Target> {
   if (name === 'tsx' || name === 'jsx') return (await import('../core/emit/tsx/index.js'))[name];
+  if (name === 'elements') return (await import('../core/emit/elements/index.js')).elements;
   const fail = (message: string, details: string[] = []): never => {
     throw new Problem(message, { details, hint: 'docs/targets.md tells how a target is written' });
   };

@@ -12,23 +12,9 @@ import { compareRendered } from '../core/emit/same.js';
 import { mountPoint } from '../core/emit/tsx/index.js';
 import { namesOf, pathOf } from '../core/emit/tsx/names.js';
 import type { JsxOptions } from '../core/emit/tsx/options.js';
-import type { Place } from '../core/errors.js';
 import { toPosix } from './files.js';
 import { loadPackage, resolvePackage } from './packages.js';
-
-export interface VerifiedPage {
-  path: string;
-  same: 'markup' | 'different';
-  first: { place: Place | null; what: string } | null;
-}
-
-export interface VerifiedModules {
-  /** modules that were type-checked; null where they have no types */
-  checked: number | null;
-  /** what the compiler says, with its place in the output folder */
-  errors: { place: Place; message: string }[];
-  pages: VerifiedPage[];
-}
+import type { Verified, VerifiedPage } from './verified.js';
 
 const NEEDED = ['typescript', 'preact', 'preact-render-to-string'];
 
@@ -43,7 +29,7 @@ export async function verifyModules(
   site: EmitSite,
   options: JsxOptions,
   typed: boolean,
-): Promise<VerifiedModules> {
+): Promise<Verified> {
   const runtime = options.jsxImport ?? 'preact';
   const needed = [...new Set([...NEEDED, ...(typed ? [runtime] : [])])];
   const ts = await loadPackage<typeof TypeScript>(root, 'typescript', needed);

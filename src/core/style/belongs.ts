@@ -74,7 +74,7 @@ export function bondsOf(dressed: Dressed, component: string): Bond[] {
 }
 
 /** An element that nothing names. */
-function anonymous(parent: Parent | null, children: Child[], tag = 'x'): Element {
+export function anonymous(parent: Parent | null, children: Child[], tag = 'x'): Element {
   return {
     kind: 'element',
     tag,
@@ -91,7 +91,7 @@ function anonymous(parent: Parent | null, children: Child[], tag = 'x'): Element
 }
 
 /** Runs `look` with other children in a parent, and puts everything back. */
-function changed(parent: Parent, children: Child[], moved: [node: Child, to: Parent][], look: () => void): void {
+export function changed(parent: Parent, children: Child[], moved: [node: Child, to: Parent][], look: () => void): void {
   const before = parent.children;
   const homes = moved.map(([node]) => [node, node.parent] as const);
   parent.children = children;
@@ -118,7 +118,7 @@ function lost(
 }
 
 /** Marks the units of those that match otherwise now, more or less. */
-function otherwise(elements: Iterable<Element>, on: DressedPage, units: Set<Unit>): void {
+export function otherwise(elements: Iterable<Element>, on: DressedPage, units: Set<Unit>): void {
   for (const element of elements) {
     const now = new Set(matching(on.index, element, 'positional'));
     for (const candidate of on.matched.get(element)!)

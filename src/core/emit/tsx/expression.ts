@@ -1,4 +1,4 @@
-/** Expressions of templates as JavaScript: what is absent is `undefined` here. */
+/** Expressions of templates as JavaScript: what is absent is `undefined` there, or `null`. */
 import { camelName, type Expression, isSpelled } from '../../component/expression.js';
 import type { Piece } from '../model.js';
 import { inTemplate, jsString } from './strings.js';
@@ -11,16 +11,18 @@ export interface Writing {
   nameOf: (name: string) => string;
   /** a URL that is relative to the site's root, given its pieces */
   url: (pieces: Piece[]) => string;
+  /** what stands for what is absent */
+  none: 'undefined' | 'null';
 }
 
-/** The expression; its type is that of `typeOf`, with `undefined` for what is absent. */
+/** The expression; its type is that of `typeOf`, with `none` for what is absent. */
 export function js(expression: Expression, writing: Writing): string {
   switch (expression.kind) {
     case 'literal':
       if (isSpelled(expression.value)) return jsString(expression.value.value);
-      return typeof expression.value === 'boolean' ? String(expression.value) : 'undefined';
+      return typeof expression.value === 'boolean' ? String(expression.value) : writing.none;
     case 'name': {
-      if (typeOf(expression, writing.scope).kind === 'nothing') return 'undefined';
+      if (typeOf(expression, writing.scope).kind === 'nothing') return writing.none;
       const [name, ...fields] = expression.path;
       return [writing.nameOf(camelName(name!)), ...fields.map(camelName)].join('.');
     }
@@ -46,7 +48,6 @@ function operand(expression: Expression, writing: Writing): string {
 export function test(expression: Expression, negated: boolean, writing: Writing): string {
   const { kind, absent } = typeOf(expression, writing.scope);
   const code = operand(expression, writing);
-  const not = negated ? '!' : '';
   if (expression.kind === 'equal')
     return negated ? js({ ...expression, negated: !expression.negated }, writing) : js(expression, writing);
   if (kind === 'list') {
@@ -59,8 +60,12 @@ export function test(expression: Expression, negated: boolean, writing: Writing)
         ? `${some} !== undefined && ${some} > 0`
         : `${some} > 0`;
   }
-  if (kind === 'number') return absent ? `${code} ${negated ? '===' : '!=='} undefined` : String(!negated);
-  return not + code;
+  if (kind === 'number') {
+    if (!absent) return String(!negated);
+    const [is, not] = writing.none === 'null' ? ['==', '!='] : ['===', '!=='];
+    return `${code} ${negated ? is : not} ${writing.none}`;
+  }
+  return (negated ? '!' : '') + code;
 }
 
 /** True where `test` gives a boolean, so that it may stand before `&&` in markup. */

@@ -89,6 +89,7 @@ export function writerFor(job: Job, module: Module, scope: Scope, variables: Rea
     variables,
     nameOf: (name) => variables.get(name) ?? name,
     url: (pieces) => urlOf(pieces, writer),
+    none: 'undefined',
   };
   return writer;
 }

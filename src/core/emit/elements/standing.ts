@@ -1,0 +1,265 @@
+/**
+ * How the elements stand on pages so that the cascade stays what it was: around their markup, or in the place of its root.
+ * Decided by matching the changed trees of all pages; where neither is the same, pages have the component expanded.
+ */
+import { parsePage } from '../../page/parse.js';
+import { type Element, elementsOf, type Parent } from '../../page/tree.js';
+import { placeText } from '../../errors.js';
+import { anonymous, changed, otherwise } from '../../style/belongs.js';
+import { cascadeOf, type SheetReader } from '../../style/cascade.js';
+import { dress, type Dressed, type DressedPage, type Instance, instancesOf } from '../../style/dress.js';
+import { type Candidate, matchAll, matching, matches, pageIndexOf } from '../../style/match.js';
+import { sheetPlace } from '../../style/places.js';
+import { readSheet, type Sheet, type Unit } from '../../style/sheet.js';
+import { applyingTo, difference, winnersOf } from '../../style/winners.js';
+import type { ElementNode, EmitComponent, EmitRemark, EmitSite } from '../model.js';
+import { plainText } from '../pieces.js';
+import { find } from '../read.js';
+import { rootOf, type Standing } from './module.js';
+import { pageText } from './pages.js';
+
+export interface Standings {
+  standing: Map<string, Standing>;
+  remarks: EmitRemark[];
+}
+
+/** Elements without a look of their own but that they are blocks, and the role that each has. */
+const ROLES: Record<string, string | null> = {
+  div: null,
+  section: null,
+  hgroup: null,
+  article: 'article',
+  aside: 'complementary',
+  main: 'main',
+  nav: 'navigation',
+  search: 'search',
+  header: 'banner',
+  footer: 'contentinfo',
+};
+const SECTIONING = /^(article|aside|main|nav|section)$/;
+
+/** Chooses for each component. */
+export function standings(site: EmitSite): Standings {
+  const sheets = new Map<string, Sheet>();
+  const read: SheetReader = (path) => {
+    const source = site.sheets.get(path);
+    if (source !== undefined && !sheets.has(path)) sheets.set(path, readSheet(path, source));
+    return sheets.get(path) ?? null;
+  };
+  const pages = site.pages.map(({ path, expanded, extents }) => ({ page: parsePage(path, expanded), extents }));
+  const dressed = dress(pages, read);
+  const found: Standings = { standing: new Map(), remarks: [] };
+  for (const component of site.components) found.standing.set(component.name, choose(component, site, dressed, found.remarks));
+  proveTogether(site, dressed, read, found);
+  return found;
+}
+
+function choose(component: EmitComponent, site: EmitSite, dressed: Dressed, remarks: EmitRemark[]): Standing {
+  const { name } = component;
+  const tell = (message: string) => remarks.push({ kind: 'decided', message, place: null });
+  const bodies = [...site.pages.map(({ body }) => body), ...site.components.map(({ nodes }) => nodes)];
+  const uses = bodies.flatMap((nodes) => find(nodes, 'use')).filter((use) => use.component === name);
+  if (uses.length === 0) {
+    if (site.pages.some(({ elsewhere }) => elsewhere.includes(name)))
+      tell(`${name} stands in no body that can have it: pages have it expanded`);
+    return { kind: 'expanded' };
+  }
+  const scripts = find(component.nodes, 'element').filter(isProgram);
+  if (scripts.length > 0) {
+    tell(`${name} is left expanded: it holds a script, which runs otherwise when it is drawn later`);
+    return { kind: 'expanded' };
+  }
+  const templates = uses.filter(({ template }) => template).length;
+  if (templates > 0)
+    tell(
+      `${name} is left expanded in ${templates === uses.length ? 'all its' : templates} places: an unknown tag cannot stand there`,
+    );
+  if (templates === uses.length) return { kind: 'expanded' };
+  const root = rootOf(component.nodes);
+  const role = root === null ? undefined : roleOf(root, component, dressed);
+  const inPlace = role === undefined ? null : { kind: 'root' as const, role };
+  const instances = instancesOf(dressed, name);
+  const around = changedAround(instances, name);
+  // a div says nothing that another tag would not say: the tree stays as deep as it was
+  const plain = root !== null && root.tag === 'div';
+  const renamed = inPlace === null || (around.size === 0 && !plain) ? null : changedInPlace(instances, name);
+  if (renamed !== null && renamed.size === 0) {
+    if (around.size > 0) tell(`${name} takes the place of its ${root!.tag}: around it, ${ruleNames(around)} would dress otherwise`);
+    return inPlace!;
+  }
+  if (around.size === 0) return { kind: 'around' };
+  const other = renamed === null ? '' : `, in the place of its ${root!.tag}, ${ruleNames(renamed)}`;
+  tell(`${name} is left expanded: with an element around it, ${ruleNames(around)} would dress otherwise${other}`);
+  return { kind: 'expanded' };
+}
+
+function isProgram({ tag, space, attrs }: ElementNode): boolean {
+  const type = plainText(attrs.find(({ name }) => name === 'type')?.pieces ?? []) ?? '';
+  return tag === 'script' && space !== 'math' && /^(|module|(text|application)\/(x-)?(java|ecma)script.*)$/i.test(type.trim());
+}
+
+/** The role that an element must have to stand for the root; undefined where none can. */
+function roleOf(root: ElementNode, { name, props }: EmitComponent, dressed: Dressed): string | null | undefined {
+  if (root.space !== 'html' || !(root.tag in ROLES)) return undefined;
+  // an attribute of the element is a prop already
+  if (root.attrs.some((attr) => props.some((prop) => prop.name === attr.name) || attr.name === 'slot')) return undefined;
+  const has = (attribute: string) => root.attrs.some((attr) => attr.name === attribute);
+  if (has('role')) return null;
+  // headings in these may look smaller
+  if (/^(article|aside|nav|section)$/.test(root.tag) && find(root.children, 'element').some(({ tag }) => tag === 'h1'))
+    return undefined;
+  if (root.tag === 'section' && (has('aria-label') || has('aria-labelledby'))) return 'region';
+  if (!/^(header|footer)$/.test(root.tag)) return ROLES[root.tag]!;
+  const inside = instancesOf(dressed, name).map(({ roots }) => isInSection(roots[0]!));
+  if (inside.every((each) => each)) return null;
+  return inside.some((each) => each) ? undefined : ROLES[root.tag]!;
+}
+
+function isInSection(element: Element): boolean {
+  for (let at: Parent | null = element.parent; at?.kind === 'element'; at = at.parent) if (SECTIONING.test(at.tag)) return true;
+  return false;
+}
+
+function byPage(instances: Instance[]): Map<DressedPage, Instance[]> {
+  const pages = new Map<DressedPage, Instance[]>();
+  for (const instance of instances) pages.set(instance.on, [...(pages.get(instance.on) ?? []), instance]);
+  return pages;
+}
+
+/** Rules that an element around each instance would make or unmake match, or that would dress that element itself. */
+function changedAround(instances: Instance[], tag: string): Set<Unit> {
+  const units = new Set<Unit>();
+  for (const [on, places] of byPage(instances)) {
+    const near = nearTo(on, places);
+    const next = (i: number): void => {
+      const place = places[i];
+      if (place === undefined) return otherwise(near, on, units);
+      const { roots } = place;
+      const parent = roots[0]!.parent!;
+      const host = anonymous(parent, roots, tag);
+      const children = parent.children.flatMap((child) =>
+        child === roots[0] ? [host] : roots.includes(child as Element) ? [] : [child],
+      );
+      changed(
+        parent,
+        children,
+        roots.map((root) => [root, host]),
+        () => {
+          for (const unit of dressingHost(on, host, roots)) units.add(unit);
+          next(i + 1);
+        },
+      );
+    };
+    next(0);
+  }
+  return units;
+}
+
+/** Rules that show on an element that has no box: those that give it one, and what its content inherits from it alone. */
+function dressingHost(on: DressedPage, host: Element, roots: Element[]): Unit[] {
+  return matching(on.index, host).flatMap(({ rule, selector }) => {
+    const shows = rule.declarations.some(({ property }) => property === 'display' || property === 'all');
+    const isShared = roots.every((root) => on.matched.get(root)!.some((each) => each.selector === selector));
+    return shows || !isShared ? [rule.unit] : [];
+  });
+}
+
+/** Rules that would dress otherwise when the roots had another tag. */
+function changedInPlace(instances: Instance[], tag: string): Set<Unit> {
+  const units = new Set<Unit>();
+  for (const [on, places] of byPage(instances)) {
+    const roots = places.map((place) => place.roots[0]!);
+    const tags = roots.map((root) => root.tag);
+    for (const root of roots) root.tag = tag;
+    try {
+      for (const element of nearTo(on, places))
+        for (const candidate of on.matched.get(element)!)
+          if (!units.has(candidate.rule.unit) && !matches(candidate.selector, element)) units.add(candidate.rule.unit);
+      otherwise(nearTo(on, places), on, units);
+    } finally {
+      roots.forEach((root, i) => (root.tag = tags[i]!));
+    }
+  }
+  return units;
+}
+
+/** Elements that may be dressed otherwise when something changes there; only `:has()` looks from further away. */
+function nearTo(on: DressedPage, places: Instance[]): Iterable<Element> {
+  return on.index.index.looksDown ? on.elements : new Set(places.flatMap(({ roots }) => elementsOf(roots[0]!.parent!)));
+}
+
+/** At most two rules by name, with their places. */
+function ruleNames(units: Set<Unit>): string {
+  const all = [...units];
+  const named = all.slice(0, 2).map(({ name, sheet, node }) => `${name} (${placeText(sheetPlace(sheet, node.start))})`);
+  return named.join(', ') + (all.length > 2 ? ` and ${all.length - 2} more` : '');
+}
+
+/** Compares every winner of every page with all elements at once; those near a difference are left expanded. */
+function proveTogether(site: EmitSite, dressed: Dressed, read: SheetReader, found: Standings): void {
+  const { standing, remarks } = found;
+  for (let at = 0; at < site.pages.length; ) {
+    const html = pageText(site.pages[at]!, site, standing, 'upgraded');
+    const first = firstDifference(html, dressed.pages[at]!, standing, read);
+    if (first === null) {
+      at++;
+      continue;
+    }
+    const names = first.near.length > 0 ? first.near : [...standing.keys()];
+    for (const name of names) standing.set(name, { kind: 'expanded' });
+    remarks.push({ kind: 'decided', message: `left expanded: ${names.join(', ')}, for ${first.what}`, place: null });
+    // what was proven with them is proven again
+    at = 0;
+  }
+}
+
+/** Where the page with elements is dressed otherwise than the page without, and the components that may be why. */
+function firstDifference(
+  html: string,
+  on: DressedPage,
+  standing: ReadonlyMap<string, Standing>,
+  read: SheetReader,
+): { near: string[]; what: string } | null {
+  const page = parsePage(on.page.path, html);
+  const isHost = ({ tag }: Element) => (standing.get(tag)?.kind ?? 'expanded') !== 'expanded';
+  const all = elementsOf(page.root);
+  const elements = all.filter((element) => standing.get(element.tag)?.kind !== 'around');
+  const cascade = cascadeOf(page, read);
+  const matched = matchAll(pageIndexOf(cascade, all), all);
+  const seen = new Set<string>();
+  for (let i = 0; i < Math.max(elements.length, on.elements.length); i++) {
+    const [one, two] = [on.elements[i], elements[i]];
+    if (one === undefined || two === undefined || (one.tag !== two.tag && !isHost(two)))
+      return { near: near(two ?? elements.at(-1)!, isHost), what: `${on.page.path} would have another tree` };
+    const key = `${ids(on.matched.get(one)!)} ${ids(matched.get(two)!)}`;
+    if (seen.has(key)) continue;
+    seen.add(key);
+    const before = applyingTo(one, on.matched.get(one)!, on.cascade);
+    const after = applyingTo(two, matched.get(two)!, cascade);
+    for (const property of new Set([...before.keys(), ...after.keys()])) {
+      const other = difference(winnersOf(before.get(property) ?? []), winnersOf(after.get(property) ?? []));
+      if (other === null) continue;
+      const rule = (other[0] ?? other[1])!.candidate;
+      const said = rule === null ? 'a style attribute' : ruleNames(new Set([rule.rule.unit]));
+      return { near: near(two, isHost), what: `${property.trim()} of a ${one.tag} on ${on.page.path} would come out otherwise, by ${said}` };
+    }
+  }
+  return null;
+}
+
+function ids(matched: readonly Candidate[]): string {
+  return matched.map(({ selector, rule }) => `${rule.unit.sheet.path}${rule.unit.at} ${selector.text}`).join();
+}
+
+/** The element's own component, or those beside it, or around it: the nearest. */
+function near(element: Element, isHost: (element: Element) => boolean): string[] {
+  for (let at: Element | null = element; at !== null; ) {
+    const parent: Parent | null = at.parent;
+    const beside: Element[] = isHost(at) ? [at] : [];
+    if (beside.length === 0 && parent !== null)
+      beside.push(...parent.children.filter((child): child is Element => child.kind === 'element' && isHost(child)));
+    if (beside.length > 0) return [...new Set(beside.map(({ tag }) => tag))].sort();
+    at = parent?.kind === 'element' ? parent : null;
+  }
+  return [];
+}

@@ -1,0 +1,54 @@
+/** A page as a browser has it once its elements are drawn, with the elements taken out again: the page that it was. */
+import { parsePage } from '../../page/parse.js';
+import { firstDifference } from '../../page/same.js';
+import { attrOf, type Child, type Element, HTML, type Node } from '../../page/tree.js';
+import type { EmitSite } from '../model.js';
+import { PRERENDERED } from './base.js';
+import { rootOf, type Standing } from './module.js';
+
+/** The first thing that differs between a page and the same with elements, both as a browser has them; or null. */
+export function differenceOfDrawn(
+  before: string,
+  after: string,
+  site: Pick<EmitSite, 'components'>,
+  standing: ReadonlyMap<string, Standing>,
+): string | null {
+  const one = parsePage('before', before);
+  const two = parsePage('after', after);
+  const tags = new Map(site.components.map(({ name, nodes }) => [name, rootOf(nodes)?.tag ?? null]));
+  const props = new Map(site.components.map((each) => [each.name, each.props.map(({ name }) => name)]));
+  undo(two.root);
+  return firstDifference(one.root, two.root, false)?.what ?? null;
+
+  function undo(node: Node): void {
+    if (node.kind !== 'element' && node.kind !== 'root') return;
+    node.children.forEach(undo);
+    const children: Child[] = [];
+    for (const child of node.children.flatMap(without)) {
+      const last = children.at(-1);
+      if (child.kind === 'text' && last?.kind === 'text') last.value += child.value;
+      else children.push(child);
+    }
+    node.children = children;
+  }
+
+  function without(node: Child): Child[] {
+    if (node.kind === 'comment') return /^(slot|list|\/slot) \d+\b/.test(node.value) ? [] : [node];
+    if (node.kind !== 'element' || isOurs(node)) return node.kind === 'element' ? [] : [node];
+    const place = node.ns === HTML ? standing.get(node.tag) : undefined;
+    if (place === undefined || place.kind === 'expanded') return [node];
+    const children = node.children.filter(
+      (child) => !(child.kind === 'element' && child.tag === 'template' && attrOf(child, 'slot') !== undefined),
+    );
+    if (place.kind === 'around') return children;
+    const own = [PRERENDERED, ...props.get(node.tag)!, ...(place.role === null ? [] : ['role'])];
+    const attrs = node.attrs.filter(({ name }) => !own.includes(name));
+    return [{ ...node, tag: tags.get(node.tag)!, attrs, children }];
+  }
+}
+
+/** What the target puts into pages. */
+function isOurs(element: Element): boolean {
+  if (element.tag === 'link') return /(^|\/)all\.css$/.test(attrOf(element, 'href') ?? '');
+  return element.tag === 'script' && /(^|\/)all\.js$/.test(attrOf(element, 'src') ?? '');
+}
