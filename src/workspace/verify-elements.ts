@@ -22,8 +22,15 @@ const BROWSERS = [
 ];
 
 /** @throws Problem when the browser, or what drives it, is not installed */
-export async function verifyElements(root: string, folder: string, site: EmitSite, prerender: boolean): Promise<Verified> {
-  const { chromium } = await loadPackage<typeof import('playwright-core')>(root, 'playwright-core', ['playwright-core']);
+export async function verifyElements(
+  root: string,
+  folder: string,
+  site: EmitSite,
+  prerender: boolean,
+): Promise<Verified> {
+  const { chromium } = await loadPackage<typeof import('playwright-core')>(root, 'playwright-core', [
+    'playwright-core',
+  ]);
   const executablePath = process.env.CHROMIUM_PATH ?? BROWSERS.find((path) => existsSync(path));
   if (executablePath === undefined)
     throw new Problem('--verify needs Chromium, which is not installed', {
@@ -63,7 +70,11 @@ export async function verifyElements(root: string, folder: string, site: EmitSit
         what = await differenceOn(path, expanded, false);
         if (what !== null) what = `without script, ${what}`;
       }
-      pages.push({ path, same: what === null ? 'markup' : 'different', first: what === null ? null : { place: null, what } });
+      pages.push({
+        path,
+        same: what === null ? 'markup' : 'different',
+        first: what === null ? null : { place: null, what },
+      });
     }
     return { checked: null, errors: [], pages };
   } finally {

@@ -5,4 +5,6 @@ export function liftCopy(
 export function compareSites(
   before: string,
   after: string,
+  options?: { elements?: boolean; scripts?: boolean; only?: string },
 ): Promise<{ pages: number; styles: number; different: string[]; pictures: number; changed: string[] }>;
+export function findChromium(): string;

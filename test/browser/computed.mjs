@@ -8,7 +8,7 @@ import { execFileSync } from 'node:child_process';
 import { cpSync, existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { extname, join, resolve } from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { fileURLToPath, pathToFileURL } from 'node:url';
 import { chromium } from 'playwright-core';
 import { globSync } from 'tinyglobby';
 
@@ -81,10 +81,10 @@ function collect() {
 }
 
 /** Opens a page and reads its styles and its picture, at one moment of what moves. */
-async function lookAt(page, path, { width, height, media }) {
+async function lookAt(page, address, { width, height, media }) {
   await page.setViewportSize({ width, height });
   await page.emulateMedia({ media, reducedMotion: 'reduce' });
-  await page.goto(`http://site.test/${path}`, { waitUntil: 'load' });
+  await page.goto(address, { waitUntil: 'load' });
   await page.evaluate(() => {
     for (const animation of document.getAnimations()) animation.currentTime = 0;
   });
@@ -102,14 +102,17 @@ async function lookAt(page, path, { width, height, media }) {
   return { styles, picture };
 }
 
-/** Compares two folders of pages. */
-export async function compareSites(before, after) {
+/**
+ * Compares two folders of pages. With `elements`, the second one has custom elements: then both are opened from disk, with
+ * `scripts` or without, and their pictures alone are compared. `only` is a glob of pages.
+ */
+export async function compareSites(before, after, { elements = false, scripts = false, only = '**/*.html' } = {}) {
   const browser = await chromium.launch({ executablePath: findChromium(), args: ['--no-sandbox', '--disable-gpu'] });
   const result = { pages: 0, styles: 0, different: [], pictures: 0, changed: [] };
   try {
-    const context = await browser.newContext({ javaScriptEnabled: false, deviceScaleFactor: 1 });
+    const context = await browser.newContext({ javaScriptEnabled: scripts, deviceScaleFactor: 1 });
     let folder = before;
-    await context.route('**/*', (route) => {
+    await context.route(/^https?:/, (route) => {
       const { host, pathname } = new URL(route.request().url());
       const file = join(folder, decodeURIComponent(pathname));
       if (host !== 'site.test' || !existsSync(file)) return route.abort();
@@ -123,15 +126,18 @@ export async function compareSites(before, after) {
     const session = await context.newCDPSession(page);
     await session.send('Animation.enable');
     await session.send('Animation.setPlaybackRate', { playbackRate: 0 });
-    for (const path of globSync(['**/*.html'], { cwd: before }).sort()) {
+    for (const path of globSync([only], { cwd: before }).sort()) {
       result.pages++;
       for (const { name, width, height, media } of SCREENS) {
+        if (elements && media !== 'screen') continue;
         const screen = { width, height, media };
-        const look = async (from) => ((folder = from), lookAt(page, path, screen));
+        const addressIn = (from) => (elements ? pathToFileURL(join(from, path)).href : `http://site.test/${path}`);
+        const look = async (from) => ((folder = from), lookAt(page, addressIn(from), screen));
         let one = await look(before);
         let two = await look(after);
-        result.styles += one.styles.length;
+        if (!elements) result.styles += one.styles.length;
         one.styles.forEach((style, i) => {
+          if (elements) return;
           if (style !== two.styles[i])
             result.different.push(`${path} (${name}): ${firstDifference(style, two.styles[i] ?? '')}`);
         });

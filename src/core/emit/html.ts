@@ -134,7 +134,7 @@ export function written(value: Datum): string {
 }
 
 /** What a use gives its component, as `expand` works it out. */
-function givenTo(use: UseNode, writing: Writing, frame: Frame): Given {
+export function givenTo(use: UseNode, writing: Writing, frame: Frame = PAGE): Given {
   const component = writing.components.get(use.component)!;
   const scope = new Map<string, Datum>();
   const values: Given['values'] = [];

@@ -41,8 +41,8 @@ export interface UseNode {
   slots: { name: string; children: EmitNode[] }[];
   /** true where it stands as a `template`, since an unknown tag could not stand there */
   template: boolean;
-  /** its stretch of the page's source; null in templates */
-  range: Range | null;
+  /** its stretch of the page's source, and where its start tag ends; null in templates */
+  range: (Range & { openEnd: number }) | null;
   at: Place;
 }
 

@@ -222,7 +222,7 @@ function readUse(element: Element, component: string, holder: Holder): UseNode {
     lists: [],
     slots: [],
     template: element.tag === 'template',
-    range: holder.template ? null : { start: element.start, end: element.end },
+    range: holder.template ? null : { start: element.start, openEnd: element.openEnd, end: element.end },
     at,
   };
   for (const attr of element.attrs) {

@@ -50,7 +50,7 @@ export function tidySite(site: EmitSite): EmitSite {
     size = shown.size;
     for (const { name, nodes } of site.components)
       visit(nodes, aroundOf(name), tidying, (slot, around) => slots.set(`${name} ${slot}`, around), tellUse);
-    for (const { body } of site.pages) visit(body, EDGE, tidying, () => {}, tellUse);
+    for (const { body } of site.pages) visit(body, EDGE, tidying, null, tellUse);
   }
   return {
     ...site,
@@ -133,10 +133,10 @@ function breaks({ outside }: Manner, { items }: Around): boolean {
 type Tell = (name: string, around: Around) => void;
 
 /** Tells what is around each slot and each use. */
-function visit(list: EmitNode[], around: Around, tidying: Tidying, tellSlot: Tell, tellUse: Tell): void {
+function visit(list: EmitNode[], around: Around, tidying: Tidying, tellSlot: Tell | null, tellUse: Tell): void {
   list.forEach((node, i) => {
     const within = inner(list, i, around, tidying);
-    if (node.kind === 'slot') tellSlot(node.name, within);
+    if (node.kind === 'slot') tellSlot?.(node.name, within);
     if (node.kind === 'use') {
       tellUse(node.component, within);
       for (const { name, children } of node.slots)

@@ -252,6 +252,7 @@ function dress(element) {
   const words = (text) => (text ?? '').split(/\\s+/).filter((word) => word !== '');
   for (const name of new Set([...Object.keys(before), ...Object.keys(now)])) {
     const value = now[name] ?? null;
+    if (element.getAttribute(name) === value) continue;
     if (name === 'class' && element.hasAttribute('class')) {
       element.classList.remove(...words(before.class));
       element.classList.add(...words(value));

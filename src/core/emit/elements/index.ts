@@ -34,10 +34,22 @@ export const elements: Target = (site, options) => {
   const files: EmittedFile[] = [
     { path: `${folder}/base.js`, text: `${ABOUT}\n${baseModule('import.meta.url')}`, format: true },
     ...modules.map((each) => ({ path: `${folder}/${each.component.name}.js`, text: moduleText(each), format: true })),
-    { path: `${folder}/index.js`, text: own.map(({ component }) => `import './${component.name}.js';\n`).join(''), format: true },
+    {
+      path: `${folder}/index.js`,
+      text: own.map(({ component }) => `import './${component.name}.js';\n`).join(''),
+      format: true,
+    },
     { path: `${folder}/all.js`, text: classic(modules), format: true },
     { path: `${folder}/all.css`, text: stylesheet(standing), format: true },
-    { path: manifest, text: manifestOf(own.map(({ component }) => component), job, (name) => `${folder}/${name}.js`), format: true },
+    {
+      path: manifest,
+      text: manifestOf(
+        own.map(({ component }) => component),
+        job,
+        (name) => `${folder}/${name}.js`,
+      ),
+      format: true,
+    },
     ...site.pages.map((page) => {
       const html = pageText(page, site, standing, prerender ? 'prerendered' : 'plain');
       return { path: page.path, text: linked(html, page, folder) };
@@ -47,10 +59,27 @@ export const elements: Target = (site, options) => {
   return { files, remarks: [...flat(site), ...summary(standing), ...remarks] } satisfies Emitted;
 };
 
-const ABOUT = '/** What the elements of this site share: standard custom elements, whose content stands in the page itself. */';
+const ABOUT =
+  '/** What the elements of this site share: standard custom elements, whose content stands in the page itself. */';
 
 function classNames({ components }: EmitSite): Map<string, string> {
-  const taken = new Set(['Markup', 'SiteElement', 'Element', 'HTMLElement', 'Node', 'Text', 'Object', 'Set', 'Map', 'WeakMap', 'URL', 'JSON', 'String', 'Number', 'Array']);
+  const taken = new Set([
+    'Markup',
+    'SiteElement',
+    'Element',
+    'HTMLElement',
+    'Node',
+    'Text',
+    'Object',
+    'Set',
+    'Map',
+    'WeakMap',
+    'URL',
+    'JSON',
+    'String',
+    'Number',
+    'Array',
+  ]);
   return new Map(
     components.map(({ name }) => {
       const words = pascalCase(name, { mergeAmbiguousCharacters: true }).replace(/[^\w$]/g, '');
@@ -103,10 +132,18 @@ function linked(html: string, { shell, folder, path }: EmitPage, scripts: string
   const [text, loads] =
     script === null
       ? [html, tag(' defer')]
-      : [html.slice(0, end + script.index) + tag('') + indented(html, end + script.index) + html.slice(end + script.index), ''];
+      : [
+          html.slice(0, end + script.index) +
+            tag('') +
+            indented(html, end + script.index) +
+            html.slice(end + script.index),
+          '',
+        ];
   const link = `<link rel="stylesheet" href="${toFile('all.css')}">`;
   const at = headAt(text.slice(0, shell.before.length));
-  return text.slice(0, at) + link + indented(text, at) + (loads === '' ? '' : loads + indented(text, at)) + text.slice(at);
+  return (
+    text.slice(0, at) + link + indented(text, at) + (loads === '' ? '' : loads + indented(text, at)) + text.slice(at)
+  );
 }
 
 /** The white space that a line starts with, where `at` is the first thing on it. */
@@ -131,7 +168,13 @@ function flat({ pages }: EmitSite): EmitRemark[] {
   return pages.flatMap(({ path, flat: why }) =>
     why === null
       ? []
-      : [{ kind: 'decided' as const, message: `${path} has its components expanded: ${why.what} otherwise`, place: why.place }],
+      : [
+          {
+            kind: 'decided' as const,
+            message: `${path} has its components expanded: ${why.what} otherwise`,
+            place: why.place,
+          },
+        ],
   );
 }
 
@@ -139,7 +182,8 @@ function summary(standing: ReadonlyMap<string, Standing>): EmitRemark[] {
   const said = { around: 'around their markup', root: 'in the place of their root' };
   return (['around', 'root'] as const).flatMap((kind) => {
     const names = [...standing].filter(([, each]) => each.kind === kind).map(([name]) => name);
-    return names.length === 0 ? [] : [{ kind: 'decided' as const, message: `elements ${said[kind]}: ${names.join(', ')}`, place: null }];
+    return names.length === 0
+      ? []
+      : [{ kind: 'decided' as const, message: `elements ${said[kind]}: ${names.join(', ')}`, place: null }];
   });
 }
-

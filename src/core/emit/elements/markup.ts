@@ -113,7 +113,8 @@ function attributeOf({ name, pieces }: EmitAttr, writer: Writer): string {
 function wholeText(name: string, expression: Expression, writer: Writer): string {
   const { kind, absent } = typeOf(expression, writer.scope);
   const code = js(expression, writer);
-  if (!absent && (kind === 'text' || kind === 'choice' || kind === 'number')) return ` ${inTemplate(name)}="\${${code}}"`;
+  if (!absent && (kind === 'text' || kind === 'choice' || kind === 'number'))
+    return ` ${inTemplate(name)}="\${${code}}"`;
   writer.base.add('attribute');
   return `\${attribute(${jsString(name)}, ${code})}`;
 }
@@ -152,7 +153,8 @@ function callText(use: UseNode, writer: Writer): string {
     const data = use.lists.find(({ name }) => name === prop.name);
     const attr = use.values.find(({ name }) => name === prop.name);
     const code = data !== undefined ? recordsOf(data.records) : attr && givenText(attr, types.get(prop.name)!, writer);
-    const standard = prop.default === null ? (types.get(prop.name)!.kind === 'flag' ? 'false' : 'null') : jsString(prop.default);
+    const standard =
+      prop.default === null ? (types.get(prop.name)!.kind === 'flag' ? 'false' : 'null') : jsString(prop.default);
     const value = code === undefined ? standard : prop.default === null ? code : `${code} ?? ${standard}`;
     return `${jsKey(writer.propName(prop.name))}: ${value}`;
   });

@@ -43,11 +43,13 @@ export function propertyOf(name: string): string {
   return isTaken(own) ? `${own}Value` : own;
 }
 
-/** True where a component is used in the templates of others as markup, and not as an element. */
-export function isCalled(name: string, job: Job): boolean {
-  return [...job.components.values()].some(({ nodes }) =>
-    find(nodes, 'use').some((use) => use.component === name && !isElement(use, job)),
-  );
+/** True where markup that is drawn has a component that is no element there. */
+export function isCalled(name: string, job: Job, callers: readonly string[] = []): boolean {
+  return [...job.components.values()].some((caller) => {
+    const calls = find(caller.nodes, 'use').some((use) => use.component === name && !isElement(use, job));
+    if (!calls || callers.includes(caller.name)) return false;
+    return job.standing.get(caller.name)!.kind !== 'expanded' || isCalled(caller.name, job, [...callers, name]);
+  });
 }
 
 function isElement({ component, template }: { component: string; template: boolean }, job: Job): boolean {
@@ -94,9 +96,7 @@ export function elementModule(component: EmitComponent, job: Job): ElementModule
     const { code: markup, names } = naming(component, module, () => markupOf(root?.children ?? nodes, writer));
     const takesSlots = module.named.has('slots');
     const render =
-      called && root === null
-        ? `return ${functionName(name, job)}(this, slots);`
-        : `${taking(names)}return ${markup};`;
+      called && root === null ? `return ${functionName(name, job)}(this, slots);` : `${taking(names)}return ${markup};`;
     const members = component.props.flatMap((prop) => accessors(prop, types.get(prop.name)!, module.base));
     if (root !== null) {
       const dress = naming(component, module, () => rootAttributes(root, standing, writer));
@@ -106,7 +106,9 @@ export function elementModule(component: EmitComponent, job: Job): ElementModule
     }
     members.push(`render(${takesSlots || (called && root === null) ? 'slots' : ''}) {\n${render}\n}`);
     module.base.add('SiteElement').add('define');
-    const observed = component.props.filter((prop) => types.get(prop.name)!.kind !== 'list').map((prop) => jsString(prop.name));
+    const observed = component.props
+      .filter((prop) => types.get(prop.name)!.kind !== 'list')
+      .map((prop) => jsString(prop.name));
     const className = job.classes.get(name)!;
     parts.push(
       `${about(component)}export class ${className} extends SiteElement {\nstatic observedAttributes = [${observed.join(', ')}];\n\n${members.join('\n\n')}\n}`,
@@ -122,11 +124,7 @@ export function elementModule(component: EmitComponent, job: Job): ElementModule
   };
 }
 
-function writerOf(
-  types: ReadonlyMap<string, Type>,
-  module: Needs,
-  job: Job,
-): Writer {
+function writerOf(types: ReadonlyMap<string, Type>, module: Needs, job: Job): Writer {
   const writer: Writer = {
     scope: scopeOf(types),
     nameOf: (name) => {
@@ -168,7 +166,8 @@ function taking(names: string[]): string {
 
 function about({ name, about: text, slots }: EmitComponent): string {
   const lines = [text ?? `The element <${name}>.`];
-  for (const slot of slots) lines.push(slot === '' ? 'Its content is poured in.' : `<template slot="${slot}"> in it is poured in.`);
+  for (const slot of slots)
+    lines.push(slot === '' ? 'Its content is poured in.' : `<template slot="${slot}"> in it is poured in.`);
   return lines.length === 1
     ? `/** ${comment(lines[0]!)} */\n`
     : `/**\n${lines.map((line) => ` * ${comment(line)}`).join('\n')}\n */\n`;
@@ -205,15 +204,22 @@ function accessors(prop: EmitProp, type: Type, base: Set<string>): string[] {
     base.add(helper);
     return helper;
   };
-  let get = `this.getAttribute(${name})${standard}`;
-  let set = '';
-  if (type.kind === 'flag') get = `${take('flagOf')}(this, ${name})`;
-  if (type.kind === 'number') get = `${take('numberOf')}(this, ${name}${prop.default === null ? '' : `, ${prop.default}`})`;
-  if (type.kind === 'list') {
-    get = `${take('listOf')}(this, ${name}) ?? []`;
-    set = `${take('changeList')}(this, ${name}, value);`;
-  } else set = type.kind === 'flag' ? `this.toggleAttribute(${name}, value);` : `${take('reflect')}(this, ${name}, value);`;
-  return [`${doc}\nget ${property}() {\nreturn ${get};\n}`, `set ${property}(value) {\n${set}\n}`];
+  const [get, set] = ((): [get: string, set: string] => {
+    switch (type.kind) {
+      case 'flag':
+        return [`${take('flagOf')}(this, ${name})`, `this.toggleAttribute(${name}, value)`];
+      case 'list':
+        return [`${take('listOf')}(this, ${name}) ?? []`, `${take('changeList')}(this, ${name}, value)`];
+      case 'number':
+        return [
+          `${take('numberOf')}(this, ${name}${prop.default === null ? '' : `, ${prop.default}`})`,
+          `${take('reflect')}(this, ${name}, value)`,
+        ];
+      default:
+        return [`this.getAttribute(${name})${standard}`, `${take('reflect')}(this, ${name}, value)`];
+    }
+  })();
+  return [`${doc}\nget ${property}() {\nreturn ${get};\n}`, `set ${property}(value) {\n${set};\n}`];
 }
 
 /** The attributes of the root that the element takes the place of. */

@@ -1,6 +1,6 @@
 /** Pages with elements: as their sources have them, as they are once the elements are drawn, or drawn beforehand. */
 import { type Datum, isSpelled } from '../../component/expression.js';
-import { attributeText, type Given, htmlOf, type Writing, written } from '../html.js';
+import { attributeText, type Given, givenTo, htmlOf, type Writing, written } from '../html.js';
 import type { ElementNode, EmitNode, EmitPage, EmitSite, Json, UseNode } from '../model.js';
 import { PRERENDERED } from './base.js';
 import { rootOf, type Standing } from './module.js';
@@ -26,7 +26,12 @@ export function pageText(
 }
 
 /** The source with its outermost uses written anew. */
-function copied(nodes: EmitNode[], { start, end }: { start: number; end: number }, source: string, writing: HostWriting): string {
+function copied(
+  nodes: EmitNode[],
+  { start, end }: { start: number; end: number },
+  source: string,
+  writing: HostWriting,
+): string {
   let text = '';
   let at = start;
   for (const use of outermost(nodes)) {
@@ -43,23 +48,30 @@ function outermost(nodes: EmitNode[]): UseNode[] {
 interface HostWriting extends Writing {
   mode: Mode;
   isHost: (use: UseNode) => boolean;
+  /** the attributes of the root that the element of a use takes the place of; '' where it takes none */
+  dressOf: (given: Given) => string;
 }
 
-/** A use of the page itself: as its source has it where that is enough. */
+/** A use of the page itself: as its source has it, with the attributes of the root whose place it takes. */
 function useText(use: UseNode, source: string, writing: HostWriting): string {
   if (writing.mode !== 'plain' || !writing.isHost(use)) return htmlOf([use], writing);
+  const { start, openEnd, end } = use.range!;
+  const dress = writing.dressOf(givenTo(use, writing));
   const inner = use.slots.flatMap(({ children }) => outermost(children));
   const parts = [
+    ...(dress === '' ? [] : [{ range: { start: openEnd - 1, end: openEnd - 1 }, text: () => dress }]),
     ...inner.map((each) => ({ range: each.range!, text: () => useText(each, source, writing) })),
-    ...use.lists.flatMap(({ name, records, file }) => (file === null ? [] : [{ range: file, text: () => listText(name, records) }])),
+    ...use.lists.flatMap(({ name, records, file }) =>
+      file === null ? [] : [{ range: file, text: () => listText(name, records) }],
+    ),
   ].sort((a, b) => a.range.start - b.range.start);
   let text = '';
-  let at = use.range!.start;
+  let at = start;
   for (const { range, text: make } of parts) {
     text += source.slice(at, range.start) + make();
     at = range.end;
   }
-  return text + source.slice(at, use.range!.end);
+  return text + source.slice(at, end);
 }
 
 function hostWriting(
@@ -74,11 +86,16 @@ function hostWriting(
     pageFolder: page.folder,
     mode,
     isHost: ({ component, template }) => !template && standing.get(component)!.kind !== 'expanded',
+    dressOf: ({ component, scope, slots }) => {
+      const place = standing.get(component.name)!;
+      return place.kind === 'root' ? rootAttributes(rootOf(component.nodes)!, place, writing, { scope, slots }) : '';
+    },
     use: (given) => {
       const { component, scope, slots, use } = given;
       if (!writing.isHost(use)) return htmlOf(component.nodes, writing, { scope, slots });
       const values = given.values.map(({ name, value }) => (Array.isArray(value) ? '' : attribute(name, value)));
-      if (mode === 'plain') return `<${component.name}${values.join('')}>${givenInside(given)}</${component.name}>`;
+      const open = `${component.name}${values.join('')}${writing.dressOf(given)}`;
+      if (mode === 'plain') return `<${open}>${givenInside(given)}</${component.name}>`;
       const number = mode === 'prerendered' ? String(++count) : null;
       const shown = new Set<string>();
       const marked = new Map(
@@ -88,14 +105,13 @@ function hostWriting(
         }),
       );
       const frame = { scope, slots: marked };
-      const place = standing.get(component.name)!;
-      const root = place.kind === 'root' ? rootOf(component.nodes)! : null;
-      const dress = root === null ? '' : rootAttributes(root, place, writing, frame);
-      const lists = number === null ? '' : given.values.map(({ name, value }) => listComment(number, name, value)).join('');
+      const root = standing.get(component.name)!.kind === 'root' ? rootOf(component.nodes)! : null;
+      const lists =
+        number === null ? '' : given.values.map(({ name, value }) => listComment(number, name, value)).join('');
       const content = htmlOf(root?.children ?? component.nodes, writing, frame);
       const hidden = number === null ? '' : partsText([...slots].filter(([name]) => !shown.has(name)));
       const mark = number === null ? '' : ` ${PRERENDERED}="${number}"`;
-      return `<${component.name}${values.join('')}${dress}${mark}>${lists}${content}${hidden}</${component.name}>`;
+      return `<${open}${mark}>${lists}${content}${hidden}</${component.name}>`;
     },
   };
   return writing;
@@ -105,7 +121,12 @@ function attribute(name: string, value: Datum): string {
   return value === true ? ` ${name}` : attributeText(name, written(value));
 }
 
-function rootAttributes(root: ElementNode, place: Standing, writing: Writing, frame: Parameters<typeof htmlOf>[2]): string {
+function rootAttributes(
+  root: ElementNode,
+  place: Standing,
+  writing: Writing,
+  frame: Parameters<typeof htmlOf>[2],
+): string {
   const tag = htmlOf([{ ...root, children: [] }], writing, frame);
   const attributes = /^<[^\s>]+([^]*)><\/[^>]*>$/.exec(tag)![1]!;
   return attributes + (place.kind === 'root' && place.role !== null ? ` role="${place.role}"` : '');
@@ -139,6 +160,9 @@ function marking(number: string, name: string, content: string): string {
 /** A list in a comment: an element more would count for some selectors. */
 function listComment(number: string, name: string, value: Datum): string {
   if (!Array.isArray(value)) return '';
-  const json = JSON.stringify(jsonOf(value)).replace(/[<>]|-(?=-)/g, (char) => `\\u00${char.charCodeAt(0).toString(16)}`);
+  const json = JSON.stringify(jsonOf(value)).replace(
+    /[<>]|-(?=-)/g,
+    (char) => `\\u00${char.charCodeAt(0).toString(16)}`,
+  );
   return `<!--list ${number} ${encodeURIComponent(name)} ${json}-->`;
 }

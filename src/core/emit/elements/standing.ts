@@ -49,7 +49,8 @@ export function standings(site: EmitSite): Standings {
   const pages = site.pages.map(({ path, expanded, extents }) => ({ page: parsePage(path, expanded), extents }));
   const dressed = dress(pages, read);
   const found: Standings = { standing: new Map(), remarks: [] };
-  for (const component of site.components) found.standing.set(component.name, choose(component, site, dressed, found.remarks));
+  for (const component of site.components)
+    found.standing.set(component.name, choose(component, site, dressed, found.remarks));
   proveTogether(site, dressed, read, found);
   return found;
 }
@@ -84,7 +85,8 @@ function choose(component: EmitComponent, site: EmitSite, dressed: Dressed, rema
   const plain = root !== null && root.tag === 'div';
   const renamed = inPlace === null || (around.size === 0 && !plain) ? null : changedInPlace(instances, name);
   if (renamed !== null && renamed.size === 0) {
-    if (around.size > 0) tell(`${name} takes the place of its ${root!.tag}: around it, ${ruleNames(around)} would dress otherwise`);
+    if (around.size > 0)
+      tell(`${name} takes the place of its ${root!.tag}: around it, ${ruleNames(around)} would dress otherwise`);
     return inPlace!;
   }
   if (around.size === 0) return { kind: 'around' };
@@ -95,14 +97,19 @@ function choose(component: EmitComponent, site: EmitSite, dressed: Dressed, rema
 
 function isProgram({ tag, space, attrs }: ElementNode): boolean {
   const type = plainText(attrs.find(({ name }) => name === 'type')?.pieces ?? []) ?? '';
-  return tag === 'script' && space !== 'math' && /^(|module|(text|application)\/(x-)?(java|ecma)script.*)$/i.test(type.trim());
+  return (
+    tag === 'script' &&
+    space !== 'math' &&
+    /^(|module|(text|application)\/(x-)?(java|ecma)script.*)$/i.test(type.trim())
+  );
 }
 
 /** The role that an element must have to stand for the root; undefined where none can. */
 function roleOf(root: ElementNode, { name, props }: EmitComponent, dressed: Dressed): string | null | undefined {
   if (root.space !== 'html' || !(root.tag in ROLES)) return undefined;
   // an attribute of the element is a prop already
-  if (root.attrs.some((attr) => props.some((prop) => prop.name === attr.name) || attr.name === 'slot')) return undefined;
+  if (root.attrs.some((attr) => props.some((prop) => prop.name === attr.name) || attr.name === 'slot'))
+    return undefined;
   const has = (attribute: string) => root.attrs.some((attr) => attr.name === attribute);
   if (has('role')) return null;
   // headings in these may look smaller
@@ -116,7 +123,8 @@ function roleOf(root: ElementNode, { name, props }: EmitComponent, dressed: Dres
 }
 
 function isInSection(element: Element): boolean {
-  for (let at: Parent | null = element.parent; at?.kind === 'element'; at = at.parent) if (SECTIONING.test(at.tag)) return true;
+  for (let at: Parent | null = element.parent; at?.kind === 'element'; at = at.parent)
+    if (SECTIONING.test(at.tag)) return true;
   return false;
 }
 
@@ -198,7 +206,7 @@ function ruleNames(units: Set<Unit>): string {
 /** Compares every winner of every page with all elements at once; those near a difference are left expanded. */
 function proveTogether(site: EmitSite, dressed: Dressed, read: SheetReader, found: Standings): void {
   const { standing, remarks } = found;
-  for (let at = 0; at < site.pages.length; ) {
+  for (let at = 0; at < site.pages.length;) {
     const html = pageText(site.pages[at]!, site, standing, 'upgraded');
     const first = firstDifference(html, dressed.pages[at]!, standing, read);
     if (first === null) {
@@ -241,7 +249,10 @@ function firstDifference(
       if (other === null) continue;
       const rule = (other[0] ?? other[1])!.candidate;
       const said = rule === null ? 'a style attribute' : ruleNames(new Set([rule.rule.unit]));
-      return { near: near(two, isHost), what: `${property.trim()} of a ${one.tag} on ${on.page.path} would come out otherwise, by ${said}` };
+      return {
+        near: near(two, isHost),
+        what: `${property.trim()} of a ${one.tag} on ${on.page.path} would come out otherwise, by ${said}`,
+      };
     }
   }
   return null;
@@ -253,7 +264,7 @@ function ids(matched: readonly Candidate[]): string {
 
 /** The element's own component, or those beside it, or around it: the nearest. */
 function near(element: Element, isHost: (element: Element) => boolean): string[] {
-  for (let at: Element | null = element; at !== null; ) {
+  for (let at: Element | null = element; at !== null;) {
     const parent: Parent | null = at.parent;
     const beside: Element[] = isHost(at) ? [at] : [];
     if (beside.length === 0 && parent !== null)

@@ -1,0 +1,248 @@
+/** Handing over, through the built program: the demo's components in every form, and what must not happen. */
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import Ajv from 'ajv';
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { join } from 'node:path';
+import { compareSites } from '../browser/computed.mjs';
+import { card, demo, Folder, lifted, page, removeFolders, ROOT } from './estrade.js';
+
+afterAll(removeFolders);
+
+let site: Folder;
+beforeAll(() => {
+  site = demo();
+  expect(site.run(['lift', '--recommended', '--styles', 'move']).status).toBe(0);
+});
+
+interface EmitJson {
+  format: number;
+  target: string;
+  out: string;
+  files: string[];
+  written: number;
+  unchanged: number;
+  removed: string[];
+  remarks: { kind: string; message: string; place: object | null }[];
+  verified: { checked: number | null; errors: object[]; pages: { path: string; same: string; first: object | null }[] };
+}
+
+describe('emit tsx', () => {
+  test('hands the demo over: strictly typed, rendered the same, stable', () => {
+    const answer = site.json(['emit', 'tsx', '--verify', '--jsx-import', 'preact']) as EmitJson;
+    expect(answer).toMatchObject({ format: 1, target: 'tsx', out: 'emitted/tsx', removed: [] });
+    expect(answer.verified.errors).toEqual([]);
+    expect(answer.verified.checked).toBeGreaterThan(25);
+    expect(answer.verified.pages.map(({ same }) => same)).toEqual(Array(15).fill('markup'));
+    const header = site.read('emitted/tsx/components/SiteHeader.tsx');
+    expect(header).toMatch(/^\/\*\* @jsxImportSource preact \*\/\n/);
+    expect(header).toMatch(/current\?: "home" \| "sailings" \| "fares"/);
+    expect(header).toMatch(/className=\{/);
+    expect(header).toContain('import "./SiteHeader.css";');
+    expect(site.read('emitted/tsx/components/index.ts')).toContain('export * from "./SiteHeader";');
+    expect(site.read('emitted/tsx/html/fares.html')).toMatch(
+      /<body>\s*<!-- fares\.html: the content of its page module -->/,
+    );
+    const again = site.json(['emit', 'tsx', '--jsx-import', 'preact']) as EmitJson;
+    expect(again).toMatchObject({ written: 0, unchanged: answer.files.length });
+  });
+
+  test('keeps what was edited since, unless --force', () => {
+    const path = 'emitted/tsx/components/SiteFooter.tsx';
+    site.write({ [path]: '// ours now\n' });
+    const refused = site.run(['emit', 'tsx', '--jsx-import', 'preact']);
+    expect([refused.status, site.read(path)]).toEqual([1, '// ours now\n']);
+    expect(refused.err).toMatch(/changed since[^]*SiteFooter\.tsx[^]*--force/);
+    expect(site.run(['emit', 'tsx', '--jsx-import', 'preact', '--force']).status).toBe(0);
+    expect(site.read(path)).toContain('export function SiteFooter');
+  });
+
+  test('names, folders, types of slots and formatting are the team’s', () => {
+    const folder = lifted();
+    folder.write({
+      '.prettierrc.json': '{ "singleQuote": true, "semi": false }',
+      'estrade.config.json': JSON.stringify({
+        emit: {
+          fileCase: 'kebab',
+          suffix: '.part',
+          layout: 'folders',
+          slotType: { name: 'Node', from: 'ours' },
+          out: 'handed',
+        },
+      }),
+    });
+    expect(folder.run(['emit', 'tsx', '--attributes', 'html']).status).toBe(0);
+    const paths = Object.keys(folder.files('handed/tsx'));
+    const module = paths.find((path) => /^components\/([a-z-]+)\/\1\.part\.tsx$/.test(path))!;
+    expect(paths).toContain(module.replace(/[^/]+$/, 'index.ts'));
+    const text = folder.read(`handed/tsx/${module}`);
+    expect(text).toMatch(/<article class=/);
+    expect(text).not.toMatch(/;\n|className/);
+    folder.write({ '.prettierrc.json': '{ "semi": ' });
+    const broken = folder.run(['emit', 'tsx', '--out', 'other']);
+    expect([broken.status, broken.err]).toEqual([
+      2,
+      expect.stringMatching(/cannot be formatted[^]*configuration of Prettier/),
+    ]);
+  });
+
+  test('what JSX cannot say is told with its place', () => {
+    const folder = new Folder({
+      'index.html': page(
+        '<p>a</p>\n<pre>\n\nb</pre>\n<p onclick="}{">c</p>\n<p style="color: red !important" key="k">d</p>',
+      ),
+    });
+    const { remarks } = folder.json(['emit', 'tsx']) as EmitJson;
+    const told = remarks.filter(({ kind }) => kind === 'unsayable');
+    expect(told.map(({ message }) => message).join('\n')).toMatch(
+      /line break that <pre>[^]*no JavaScript[^]*!important[^]*attribute key/,
+    );
+    expect(told.map(({ place }) => place)).toEqual(
+      Array(4).fill({ path: 'index.html', line: expect.any(Number), column: expect.any(Number) }),
+    );
+  });
+});
+
+test('emit jsx has no types, and the same markup', () => {
+  const answer = site.json(['emit', 'jsx', '--verify', '--attributes', 'html']) as EmitJson;
+  expect(answer.verified).toMatchObject({ checked: null, errors: [] });
+  expect(answer.verified.pages.every(({ same }) => same === 'markup')).toBe(true);
+  expect(answer.files.filter((path) => /\.tsx?$/.test(path))).toEqual([]);
+  const card = site.read('emitted/jsx/components/NoticeSection.jsx');
+  expect(card).toMatch(
+    /@param \{"calm" \| "delayed" \| "storm"\} props\.state|@param \{'calm' \| 'delayed' \| 'storm'\} props\.state/,
+  );
+  expect(card).toContain('<section class=');
+});
+
+describe('emit elements', () => {
+  test('pages, modules, one classic script and a manifest; drawn in a browser they are the pages', () => {
+    const answer = site.json(['emit', 'elements', '--verify']) as EmitJson;
+    expect(answer.verified.pages.map(({ same }) => same)).toEqual(Array(15).fill('markup'));
+    expect(answer.remarks.map(({ message }) => message).join('\n')).toMatch(
+      /notice-section takes the place of its section: around it, \.notice \+ \.notice \(css\/site\.css:\d+:1\) would dress otherwise/,
+    );
+    const notices = site.read('emitted/elements/notices.html');
+    expect(notices).toMatch(/<notice-section state="storm" [^>]*class="notice notice--storm">Evening sailings/);
+    expect(notices).toContain('<script defer src="elements/all.js"></script>');
+    expect(site.read('emitted/elements/boats/tern.html')).toContain(
+      '<link rel="stylesheet" href="../elements/all.css">',
+    );
+    expect(site.read('emitted/elements/css/site.css')).not.toContain('@component');
+    const schema = createRequire(import.meta.url)('custom-elements-manifest/schema.json') as object;
+    const manifest = JSON.parse(site.read('emitted/elements/custom-elements.json')) as {
+      modules: { declarations: object[] }[];
+    };
+    const validate = new Ajv.Ajv({ strict: false }).compile(schema);
+    expect([validate(manifest), validate.errors]).toEqual([true, null]);
+    expect(manifest.modules.flatMap(({ declarations }) => declarations)).toContainEqual(
+      expect.objectContaining({
+        tagName: 'notice-section',
+        attributes: expect.arrayContaining([
+          { name: 'state', type: { text: "'calm' | 'delayed' | 'storm' | null" }, fieldName: 'state' },
+        ]),
+        slots: [{ name: '' }],
+      }),
+    );
+    expect(site.json(['emit', 'elements'])).toMatchObject({ written: 0 });
+  });
+
+  test('no pixel differs: opened from disk, with their content in the pages, and without script', async () => {
+    const before = demo();
+    expect(site.run(['emit', 'elements', '--prerender', '--out', 'drawn']).status).toBe(0);
+    const [plain, drawn] = [join(site.path, 'emitted/elements'), join(site.path, 'drawn')];
+    const changed = async (folder: string, scripts: boolean, only?: string) => {
+      const { pictures, changed } = await compareSites(before.path, folder, { elements: true, scripts, only });
+      return [pictures, changed] as const;
+    };
+    expect(await changed(plain, true)).toEqual([30, []]);
+    expect(await changed(drawn, false)).toEqual([30, []]);
+    // without script the elements that are not drawn are empty
+    expect(await changed(plain, false, 'fares.html')).toEqual([2, ['fares.html (wide)', 'fares.html (narrow)']]);
+  });
+
+  test('where no unknown tag can stand the use is left expanded, and told', () => {
+    const row = (n: number) =>
+      `<tr class="row"><td class="name">Boat ${n} of the sound</td><td class="when">leaves at ${n} from the long pier</td></tr>`;
+    const folder = new Folder({
+      'index.html': page(`<table>\n${[1, 2, 3].map(row).join('\n')}\n</table>\n<p>x</p>`),
+    });
+    expect(folder.run(['lift', '--select', 'tr.row', '--name', 'boat-row']).status).toBe(0);
+    const { remarks, verified } = folder.json(['emit', 'elements', '--verify']) as EmitJson;
+    expect(remarks.map(({ message }) => message)).toContain(
+      'boat-row is left expanded in all its places: an unknown tag cannot stand there',
+    );
+    expect(verified.pages[0]!.same).toBe('markup');
+    expect(folder.read('emitted/elements/index.html')).toContain('Boat 3 of the sound');
+  });
+});
+
+describe('a target of one’s own', () => {
+  const target = (code: string) => {
+    const folder = lifted({ 'index.html': page([1, 2, 3].map((n) => card(`Boat ${n}`, `b${n}.html`)).join('\n')) });
+    folder.write({ 'mine.mjs': code, 'emitted/mine/kept.txt': 'kept' });
+    return { folder, ran: folder.run(['emit', './mine.mjs']) };
+  };
+
+  test('the example of the docs runs, with its options', () => {
+    site.write({
+      'catalogue.mjs': readFileSync(join(ROOT, 'docs/example-target.mjs')),
+      'estrade.config.json': '{ "emit": { "options": { "title": "Parts of Varn Sound" } } }',
+    });
+    const { status, out } = site.run(['emit', './catalogue.mjs']);
+    expect([status, out]).toEqual([0, expect.stringMatching(/\d+ components in catalogue\.md/)]);
+    const text = site.read('emitted/catalogue/catalogue.md');
+    expect(text).toMatch(/^# Parts of Varn Sound\n/);
+    expect(text).toMatch(
+      /## notice-section[^]*\| state \| calm or delayed or storm \| required \|[^]*Poured in: its content\./,
+    );
+  });
+
+  test.each<[string, string, RegExp]>([
+    [
+      'throws',
+      `export default () => { throw new Error('no wind'); }`,
+      /the target \.\/mine\.mjs failed: no wind; nothing was written/,
+    ],
+    [
+      'writes outside',
+      `export default () => ({ files: [{ path: 'a', text: '' }, { path: '../x', text: '' }] })`,
+      /not in the output folder[^]*"\.\.\/x"/,
+    ],
+    [
+      'gives two files one name',
+      `export default () => ({ files: [{ path: 'a.txt', text: '1' }, { path: 'A.txt', text: '2' }] })`,
+      /two files one name[^]*a\.txt[^]*A\.txt/,
+    ],
+    ['gives no files', `export default () => 5`, /something else than files/],
+    ['is no function', `export const x = 1`, /no default export/],
+    ['cannot be read', `export default (`, /cannot be loaded/],
+  ])('one that %s: a clear error, and nothing is written', (_, code, message) => {
+    const { folder, ran } = target(code);
+    expect(ran.err).toMatch(message);
+    expect(ran.err).not.toMatch(/\n\s+at .*node:internal/);
+    expect(ran.status).toBe(2);
+    expect(folder.files('emitted')).toEqual({ 'mine/kept.txt': 'kept' });
+  });
+});
+
+test('wrong targets, and proofs that cannot be made', () => {
+  const folder = lifted();
+  expect(folder.run(['emit', 'tvx'])).toMatchObject({
+    status: 2,
+    err: expect.stringMatching(/"tvx" is no target[^]*tsx, jsx, elements/),
+  });
+  expect(folder.run(['emit', './gone.mjs'])).toMatchObject({
+    status: 2,
+    err: expect.stringMatching(/no file \.\/gone\.mjs/),
+  });
+  expect(folder.run(['emit', 'tsx', '--out', '.'])).toMatchObject({
+    status: 2,
+    err: expect.stringMatching(/the project itself/),
+  });
+  const away = folder.run(['emit', 'tsx', '--verify', '--jsx-import', 'not-there']);
+  expect(away).toMatchObject({
+    status: 2,
+    err: expect.stringMatching(/not-there[^]*npm install --save-dev not-there/),
+  });
+});
