@@ -1,6 +1,7 @@
 /** The module of one component: a class for its element, or a function for its markup where it can be no element. */
 import { camelName } from '../../component/expression.js';
-import type { EmitComponent, EmitNode, EmitProp, ElementNode } from '../model.js';
+import type { EmitComponent, EmitNode, EmitProp, ElementNode, UseNode } from '../model.js';
+import { plainText } from '../pieces.js';
 import { js, jsPieces } from '../tsx/expression.js';
 import { jsKey, jsString } from '../tsx/strings.js';
 import { type PropTypes, scopeOf, type Type } from '../tsx/types.js';
@@ -52,8 +53,28 @@ export function isCalled(name: string, job: Job, callers: readonly string[] = []
   });
 }
 
-function isElement({ component, template }: { component: string; template: boolean }, job: Job): boolean {
-  return !template && job.standing.get(component)!.kind !== 'expanded';
+function isElement(use: UseNode, { standing }: Job): boolean {
+  return standsAsElement(use, standing);
+}
+
+/** True where a use stands as an element of its own. */
+export function standsAsElement(use: UseNode, standing: ReadonlyMap<string, Standing>): boolean {
+  return !use.template && standing.get(use.component)!.kind !== 'expanded' && !poursProgram(use);
+}
+
+/** True for a script that runs. */
+export function isProgram({ tag, space, attrs }: ElementNode): boolean {
+  const type = plainText(attrs.find(({ name }) => name === 'type')?.pieces ?? []) ?? '';
+  return (
+    tag === 'script' &&
+    space !== 'math' &&
+    /^(|module|(text|application)\/(x-)?(java|ecma)script.*)$/i.test(type.trim())
+  );
+}
+
+/** True where a script is poured in: it runs where the parser meets it, before there is anything around it. */
+export function poursProgram({ slots }: UseNode): boolean {
+  return slots.some(({ children }) => find(children, 'element').some(isProgram));
 }
 
 function functionName(component: string, job: Job): string {

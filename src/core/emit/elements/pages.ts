@@ -3,7 +3,7 @@ import { type Datum, isSpelled } from '../../component/expression.js';
 import { attributeText, type Given, givenTo, htmlOf, type Writing, written } from '../html.js';
 import type { ElementNode, EmitNode, EmitPage, EmitSite, Json, UseNode } from '../model.js';
 import { PRERENDERED } from './base.js';
-import { rootOf, type Standing } from './module.js';
+import { rootOf, standsAsElement, type Standing } from './module.js';
 
 /**
  * - `plain`: an element as its use stands in the source; scripts draw its content
@@ -85,7 +85,7 @@ function hostWriting(
     components: new Map(components.map((component) => [component.name, component])),
     pageFolder: page.folder,
     mode,
-    isHost: ({ component, template }) => !template && standing.get(component)!.kind !== 'expanded',
+    isHost: (use) => standsAsElement(use, standing),
     dressOf: ({ component, scope, slots }) => {
       const place = standing.get(component.name)!;
       return place.kind === 'root' ? rootAttributes(rootOf(component.nodes)!, place, writing, { scope, slots }) : '';

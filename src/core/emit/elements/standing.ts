@@ -13,9 +13,8 @@ import { sheetPlace } from '../../style/places.js';
 import { readSheet, type Sheet, type Unit } from '../../style/sheet.js';
 import { applyingTo, difference, winnersOf } from '../../style/winners.js';
 import type { ElementNode, EmitComponent, EmitRemark, EmitSite } from '../model.js';
-import { plainText } from '../pieces.js';
 import { find } from '../read.js';
-import { rootOf, type Standing } from './module.js';
+import { isProgram, poursProgram, rootOf, type Standing } from './module.js';
 import { pageText } from './pages.js';
 
 export interface Standings {
@@ -71,11 +70,13 @@ function choose(component: EmitComponent, site: EmitSite, dressed: Dressed, rema
     return { kind: 'expanded' };
   }
   const templates = uses.filter(({ template }) => template).length;
-  if (templates > 0)
-    tell(
-      `${name} is left expanded in ${templates === uses.length ? 'all its' : templates} places: an unknown tag cannot stand there`,
-    );
-  if (templates === uses.length) return { kind: 'expanded' };
+  const running = uses.filter((use) => !use.template && poursProgram(use)).length;
+  const places = (count: number) =>
+    count === uses.length ? 'all its places' : count === 1 ? 'one place' : `${count} places`;
+  if (templates > 0) tell(`${name} is left expanded in ${places(templates)}: an unknown tag cannot stand there`);
+  if (running > 0)
+    tell(`${name} is left expanded in ${places(running)}: a script is poured in, which runs where it stands`);
+  if (templates + running === uses.length) return { kind: 'expanded' };
   const root = rootOf(component.nodes);
   const role = root === null ? undefined : roleOf(root, component, dressed);
   const inPlace = role === undefined ? null : { kind: 'root' as const, role };
@@ -93,15 +94,6 @@ function choose(component: EmitComponent, site: EmitSite, dressed: Dressed, rema
   const other = renamed === null ? '' : `, in the place of its ${root!.tag}, ${ruleNames(renamed)}`;
   tell(`${name} is left expanded: with an element around it, ${ruleNames(around)} would dress otherwise${other}`);
   return { kind: 'expanded' };
-}
-
-function isProgram({ tag, space, attrs }: ElementNode): boolean {
-  const type = plainText(attrs.find(({ name }) => name === 'type')?.pieces ?? []) ?? '';
-  return (
-    tag === 'script' &&
-    space !== 'math' &&
-    /^(|module|(text|application)\/(x-)?(java|ecma)script.*)$/i.test(type.trim())
-  );
 }
 
 /** The role that an element must have to stand for the root; undefined where none can. */

@@ -166,11 +166,10 @@ function eachText(node: Extract<EmitNode, { kind: 'each' }>, writer: Writer): st
     return `${list}.map((${isKeyed(nodes[0]!) ? parameters : item}) => (${body}))`;
   }
   // several nodes an item: a list of them all, each with a key of its own
-  const each = nodes.map((child, i) =>
-    single(child, inner, field === undefined ? `\`\${index} ${i + 1}\`` : `\`\${${key}} ${i + 1}\``),
-  );
-  const keyed = nodes.some(isKeyed);
-  return `${list}.flatMap((${keyed ? parameters : item}) => [${each.join(', ')}])`;
+  const keyed: EmitNode[] = nodes.filter(isKeyed);
+  const keyOf = (child: EmitNode) => (keyed.length < 2 ? key : `\`\${${key}} ${keyed.indexOf(child) + 1}\``);
+  const each = nodes.map((child) => single(child, inner, keyOf(child)));
+  return `${list}.flatMap((${keyed.length > 0 ? parameters : item}) => [${each.join(', ')}])`;
 }
 
 function kebabOf(name: string, { props }: { props: { name: string }[] }): string {

@@ -43,7 +43,7 @@ export function useOf(use: UseNode, writer: Writer, key?: string): string {
     const own = propName(prop.name);
     const list = use.lists.find((each) => each.name === prop.name);
     const value = use.values.find((each) => each.name === prop.name);
-    if (list !== undefined) props.push(`${own}={${listOf(list.records, prop.name, type, writer)}}`);
+    if (list !== undefined) props.push(`${own}={${listOf(list.records, listName(prop.name, use), type, writer)}}`);
     else if (value !== undefined) props.push(...valueOf(own, value, type, writer));
   }
   for (const { name: slot, children } of use.slots) {
@@ -99,8 +99,19 @@ function valueOf(name: string, value: EmitAttr, type: Type, writer: Writer): str
   return [`${name}={${code}}`];
 }
 
+/** What a list of a use is called: after what tells the use apart, an id rather than a heading. */
+function listName(prop: string, use: UseNode): string {
+  const texts = use.values.flatMap(({ pieces }) => plainText(pieces) ?? []);
+  const isId = (text: string) => /^[a-z]{2,}(-[a-z0-9]{3,})+$/.test(text);
+  const isShort = (text: string) => /^\p{L}[\p{L}\p{N}' -]{2,30}$/u.test(text);
+  const text = texts.find(isId) ?? texts.find(isShort) ?? '';
+  return camelCase(`${text} ${prop}`)
+    .replace(/[^A-Za-z0-9]/g, '')
+    .replace(/^(?=\d|$)/, 'list');
+}
+
 /** Records as an array; those of a page are a constant of its module. */
-function listOf(records: Json[], prop: string, type: Type, { job, module }: Writer): string {
+function listOf(records: Json[], wanted: string, type: Type, { job, module }: Writer): string {
   const code = `[${records.map((record) => recordOf(record, type)).join(', ')}]`;
   if (records.length === 0) return code;
   const known = module.constants.find((each) => each.code === code && each.type === type.record);
@@ -108,7 +119,7 @@ function listOf(records: Json[], prop: string, type: Type, { job, module }: Writ
   const props = module.component?.props.map(({ name }) => camelName(name)) ?? [];
   const handlers = [...module.handlerNames];
   const taken = new Set([...module.constants.map(({ name }) => name), ...props, ...handlers, 'relativeUrl', FOLDER]);
-  const name = unique(camelName(prop), taken);
+  const name = unique(wanted, taken);
   module.constants.push({ name, type: job.typed ? type.record : '', code });
   return name;
 }
