@@ -9,7 +9,8 @@ import { spaceRules } from '../core/emit/manner.js';
 import { type Place, placeText, Problem } from '../core/errors.js';
 import { expandAll, filledReader } from '../core/style/plan.js';
 import { progress } from '../terminal/progress.js';
-import { count, dim, green, red, yellow } from '../terminal/style.js';
+import { count, dim, green, red, terminalWidth, yellow } from '../terminal/style.js';
+import { wrapped } from '../terminal/table.js';
 import type { EmitConfig } from '../workspace/config.js';
 import { toPosix, type Unreadable } from '../workspace/files.js';
 import { formatted } from '../workspace/format.js';
@@ -163,7 +164,8 @@ function printSite(site: EmittedSite & { out: string }): void {
     ),
   );
   const lost = site.remarks.filter(({ kind }) => kind === 'unsayable');
-  for (const { message } of site.remarks.filter(({ kind }) => kind === 'decided')) print(message);
+  for (const { message } of site.remarks.filter(({ kind }) => kind === 'decided'))
+    print(wrapped(message, terminalWidth()));
   if (lost.length > 0) print(`\nWhat the target cannot say (${lost.length}):`);
   for (const { message, place } of lost) print(`  ${placed(place)}${yellow(message)}`);
   if (site.verified !== null) printVerified(site.verified);

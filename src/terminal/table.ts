@@ -49,6 +49,21 @@ export function cut(text: string, width: number): string {
   return `${kept}…`;
 }
 
+/** Breaks a text between words, so that no line is wider than `width` where that can be; later lines are indented. */
+export function wrapped(text: string, width: number): string {
+  const lines: string[] = [];
+  let line = '';
+  for (const word of text.split(' ')) {
+    const longer = line === '' ? word : `${line} ${word}`;
+    if (line === '' || stringWidth(longer) <= width) line = longer;
+    else {
+      lines.push(line);
+      line = `  ${word}`;
+    }
+  }
+  return [...lines, line].join('\n');
+}
+
 /** One line of what may hold line breaks and control characters. */
 export function oneLine(text: string): string {
   // eslint-disable-next-line no-control-regex -- these are what must not reach a terminal

@@ -3,7 +3,7 @@
  * show left out and any run that shows as one space taken for another (see `space.ts`). Comments count no more, since
  * no component writes them; nor does the spelling of boolean attributes, or of the declarations in `style`.
  */
-import { find, html } from 'property-information';
+import { find, html, svg } from 'property-information';
 import { type Place } from '../errors.js';
 import { parsePage } from '../page/parse.js';
 import { readDeclarations } from '../style/syntax.js';
@@ -81,7 +81,9 @@ function compared({ attrs, space }: ElementNode): Map<string, string> {
     const text = plainText(pieces) ?? '';
     if (/^on[a-z]+$/.test(name) || /^(key|ref|children)$/.test(name) || isUnsafe(name)) continue;
     if (name === 'style') values.set(name, declarationsOf(text));
-    else values.set(name, space === 'html' && find(html, name).boolean ? '' : text);
+    // a renderer may leave the names of drawings as JSX spells them
+    else if (space === 'svg') values.set(find(svg, name).attribute, text);
+    else values.set(name, find(html, name).boolean ? '' : text);
   }
   if (values.get('style') === '') values.delete('style');
   return values;

@@ -86,6 +86,8 @@ function jsxName(element: ElementNode, name: string, { attributes, jsxImport }: 
   if (/^(data|aria)-/.test(name)) return name;
   const info = find(space === 'svg' ? svg : html, name);
   if (attributes === 'html') return name;
+  // Preact itself sets them as they are spelled
+  if (space === 'svg' && jsxImport === 'preact' && name.includes('-')) return name;
   if (tag === 'input' && name in INITIAL) {
     const kind = plainText(attrs.find((attr) => attr.name === 'type')?.pieces ?? []) ?? '';
     return name === 'value' && FIXED_VALUE.test(kind) ? name : INITIAL[name]!;

@@ -6,7 +6,7 @@ import { isUnsafe } from '../pieces.js';
 import { attributesOf } from './attribute.js';
 import { isKnown } from './attributes.js';
 import { asChild, asText, isBoolean, js, test } from './expression.js';
-import { isReserved, jsString, jsText, jsxText, unique } from './strings.js';
+import { braced, isReserved, jsString, jsText, jsxText, unique } from './strings.js';
 import { scopeOfItem } from './types.js';
 import { slotProp, useOf } from './use.js';
 import { unsayable, type Writer, writerFor } from './writer.js';
@@ -126,7 +126,9 @@ function contentOf({ tag, space, children, at }: ElementNode, attributes: string
     child.kind === 'text' ? jsText(child.value) : child.kind === 'value' ? asText(child.expression, writer) : "''",
   );
   if (children.length > 0)
-    attributes.push(`defaultValue={${parts.length === 1 ? parts[0]! : parts.map((part) => `(${part})`).join(' + ')}}`);
+    attributes.push(
+      `defaultValue=${braced(parts.length === 1 ? parts[0]! : parts.map((part) => `(${part})`).join(' + '))}`,
+    );
   return '';
 }
 

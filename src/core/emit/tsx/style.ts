@@ -38,6 +38,5 @@ export function styleObject(pieces: Piece[], valueOf: (pieces: Piece[]) => strin
 /** `-webkit-box-flex` is `WebkitBoxFlex`, `-ms-flex` is `msFlex`, and a custom property stays as it is. */
 function propertyKey(property: string): string {
   if (property.startsWith('--')) return property;
-  const name = property.replace(/^-ms-/, 'ms-').replace(/-([a-z])/g, (_, letter: string) => letter.toUpperCase());
-  return name === 'float' ? 'cssFloat' : name;
+  return property.replace(/^-ms-/, 'ms-').replace(/-([a-z])/g, (_, letter: string) => letter.toUpperCase());
 }
