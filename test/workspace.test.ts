@@ -7,7 +7,7 @@ import iconv from 'iconv-lite';
 import { decode, encode, isBinary } from '../src/workspace/encoding.js';
 import { validateConfig } from '../src/workspace/schema.js';
 import { unifiedDiff } from '../src/terminal/diff.js';
-import { cut, table } from '../src/terminal/table.js';
+import { cut, table, wrapped } from '../src/terminal/table.js';
 
 test.each([
   ['UTF-8', '<p>é 世界'],
@@ -96,4 +96,10 @@ test('a patch quotes names as git does', () => {
     unifiedDiff({ path, before: 'a\n', after: 'b\n', encode: (text) => Buffer.from(text) }).toString();
   expect(patch('a b.html')).toContain('--- a/a b.html\t\n');
   expect(patch('é".html')).toContain('+++ "b/\\303\\251\\".html"\n');
+});
+
+test('a long line breaks between words, and a word that is too long stays whole', () => {
+  expect(wrapped('elements around: boat-card, site-header', 28)).toBe('elements around: boat-card,\n  site-header');
+  expect(wrapped('short', 28)).toBe('short');
+  expect(wrapped('one-very-long-word-alone and more', 10)).toBe('one-very-long-word-alone\n  and more');
 });

@@ -227,4 +227,27 @@ describe('where elements stand', () => {
     expect(found).toEqual(standing);
     expect(told).toMatch(message);
   });
+
+  test('scripts run where they stand: what holds one, and what one is poured into, is left expanded', () => {
+    const registry = readComponents([
+      { path: 'components/x-run.html', source: '<template component="x-run"><p><script>go()</script></p></template>' },
+      { path: 'components/x-year.html', source: '<template component="x-year"><p><slot></slot></p></template>' },
+      {
+        path: 'components/x-data.html',
+        source: '<template component="x-data"><p><script type="text/plain">x</script></p></template>',
+      },
+    ]);
+    const body =
+      '<x-run></x-run><x-year><script>document.write(1)</script></x-year><x-year>2</x-year><x-data></x-data>';
+    const { standing, remarks } = standings(siteOf({ 'p.html': `<!DOCTYPE html><body>${body}` }, registry));
+    expect([...standing].map(([name, { kind }]) => [name, kind])).toEqual([
+      ['x-data', 'around'],
+      ['x-run', 'expanded'],
+      ['x-year', 'around'],
+    ]);
+    expect(remarks.map(({ message }) => message)).toEqual([
+      'x-run is left expanded: it holds a script, which runs otherwise when it is drawn later',
+      'x-year is left expanded in one place: a script is poured in, which runs where it stands',
+    ]);
+  });
 });

@@ -155,7 +155,7 @@ function callText(use: UseNode, writer: Writer): string {
     const code = data !== undefined ? recordsOf(data.records) : attr && givenText(attr, types.get(prop.name)!, writer);
     const standard =
       prop.default === null ? (types.get(prop.name)!.kind === 'flag' ? 'false' : 'null') : jsString(prop.default);
-    const value = code === undefined ? standard : prop.default === null ? code : `${code} ?? ${standard}`;
+    const value = code === undefined ? standard : prop.default === null ? code : `(${code}) ?? ${standard}`;
     return `${jsKey(writer.propName(prop.name))}: ${value}`;
   });
   const slots = use.slots.map(({ name, children }) => `${jsKey(slotKey(name))}: ${markupOf(children, writer)}`);
