@@ -12,6 +12,7 @@ import { progress } from '../terminal/progress.js';
 import { count, dim, green, red, terminalWidth, yellow } from '../terminal/style.js';
 import { wrapped } from '../terminal/table.js';
 import type { EmitConfig } from '../workspace/config.js';
+import { encode } from '../workspace/encoding.js';
 import { toPosix, type Unreadable } from '../workspace/files.js';
 import { formatted } from '../workspace/format.js';
 import { type Output, type OutputFile, otherFiles, outputFolder, writeOutput } from '../workspace/output.js';
@@ -50,12 +51,14 @@ export async function emitProject(
   const settings: EmitConfig = { ...config.emit, jsxImport, attributes, prerender };
   const out = options.out ?? toPosix(relative(cwd, join(root, config.emit.out, folderName(name))));
   const folder = outputFolder(root, cwd, out);
-  const { site, unreadable, copyOf } = await readProject(project, folder);
   const isOwn = !TARGETS.some((each) => each === name);
+  if (options.verify === true && isOwn)
+    throw new Problem('--verify proves built-in targets only', { hint: 'leave it out' });
+  const { site, unreadable, copyOf, encodedLike } = await readProject(project, folder);
   const emitted = await target(site, isOwn ? settings.options : { ...settings });
   const files = await Promise.all(
     checkedFiles(emitted.files, name).map(async (file): Promise<OutputFile> => {
-      const bytes = 'copy' in file ? null : Buffer.from(await textOf(file, folder));
+      const bytes = 'copy' in file ? null : encodedLike(file.like, await textOf(file, folder));
       return { path: file.path, read: () => bytes ?? copyOf((file as { copy: string }).copy) };
     }),
   );
@@ -63,11 +66,9 @@ export async function emitProject(
   const paths = files.map(({ path }) => path).sort();
   let verified: Verified | null = null;
   if (options.verify === true) {
-    if (isOwn)
-      throw new Problem('--verify proves built-in targets only', { hint: 'the files are written; leave it out' });
     if (name === 'elements') {
       const { verifyElements } = await import('../workspace/verify-elements.js');
-      verified = await verifyElements(root, folder, site, settings.prerender);
+      verified = await verifyElements(root, folder, site, settings.prerender, encodedLike);
     } else {
       const { verifyModules } = await import('../workspace/verify-modules.js');
       verified = await verifyModules(root, folder, paths, site, settings, name === 'tsx');
@@ -84,13 +85,19 @@ async function textOf(file: Extract<EmittedFile, { text: string }>, folder: stri
   return file.format === true ? formatted(folder, file.path, file.text) : file.text;
 }
 
-/** The site as targets are given it, and what its other files are copied as. */
-async function readProject(
-  project: Project,
-  folder: string,
-): Promise<{ site: EmitSite; unreadable: Unreadable[]; copyOf: (path: string) => Buffer }> {
+interface ReadProject {
+  site: EmitSite;
+  unreadable: Unreadable[];
+  /** bytes of another file of the site */
+  copyOf: (path: string) => Buffer;
+  /** bytes of a text, in the encoding of a page or in UTF-8 */
+  encodedLike: (page: string | undefined, text: string) => Buffer;
+}
+
+/** The site as targets are given it, and how its files are written. */
+async function readProject(project: Project, folder: string): Promise<ReadProject> {
   const { root, registry, config } = project;
-  const { pages, unreadable } = await loadPages(project, root, []);
+  const { pages, files: sources, unreadable } = await loadPages(project, root, []);
   const reading = progress('reading page');
   const sheets = await loadStylesheets(project);
   const { read, filled } = filledReader(sheets.sources, registry);
@@ -117,7 +124,11 @@ async function readProject(
       });
     return bytes.get(path) ?? readFileSync(join(root, path));
   };
-  return { site, unreadable: [...unreadable, ...sheets.unreadable], copyOf };
+  const encodedLike = (page: string | undefined, text: string): Buffer => {
+    const source = page === undefined ? undefined : sources.get(page);
+    return source === undefined ? Buffer.from(text) : encode(text, source);
+  };
+  return { site, unreadable: [...unreadable, ...sheets.unreadable], copyOf, encodedLike };
 }
 
 export function define(program: Command): void {

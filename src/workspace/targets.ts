@@ -57,6 +57,7 @@ async function validated(emitted: unknown, name: string): Promise<Emitted> {
           path: Joi.string().required(),
           text: Joi.string().allow(''),
           format: Joi.boolean(),
+          like: Joi.string(),
           copy: Joi.string(),
         }).xor('text', 'copy'),
       )

@@ -27,6 +27,7 @@ export async function verifyElements(
   folder: string,
   site: EmitSite,
   prerender: boolean,
+  encodedLike: (page: string, text: string) => Buffer,
 ): Promise<Verified> {
   const { chromium } = await loadPackage<typeof import('playwright-core')>(root, 'playwright-core', [
     'playwright-core',
@@ -50,7 +51,7 @@ export async function verifyElements(
       return { html: await page.content(), errors };
     };
     try {
-      writeFileSync(beside, expanded);
+      writeFileSync(beside, encodedLike(path, expanded));
       const before = await read(beside);
       const after = await read(join(folder, path));
       // what fails without elements too is the page's own

@@ -177,6 +177,21 @@ describe('emit elements', () => {
   });
 });
 
+test('pages keep their encoding, and scripts are read in any', () => {
+  const cards = ['Möwe', 'Böe', 'Kräke'].map(
+    (boat) => `<article class="b"><h3>${boat}</h3><p>Die Fähre fährt heute spät.</p></article>`,
+  );
+  const source = page(cards.join('\n')).replace('<title>', '<meta charset="windows-1252"><title>');
+  const folder = new Folder({ 'index.html': Buffer.from(source, 'latin1') });
+  expect(folder.run(['lift', '--select', 'article', '--name', 'boat-card']).status).toBe(0);
+  const { verified } = folder.json(['emit', 'elements', '--verify']) as EmitJson;
+  expect(verified.pages).toEqual([{ path: 'index.html', same: 'markup', first: null }]);
+  const files = folder.files('emitted/elements');
+  expect(files['index.html']).toContain('<boat-card heading="M\xf6we">');
+  expect(files['elements/all.js']).toContain('Die F\\u00e4hre f\\u00e4hrt heute sp\\u00e4t.');
+  expect(folder.run(['emit', 'tsx', '--verify']).status).toBe(0);
+});
+
 describe('a target of one’s own', () => {
   const target = (code: string) => {
     const folder = lifted({ 'index.html': page([1, 2, 3].map((n) => card(`Boat ${n}`, `b${n}.html`)).join('\n')) });
@@ -240,6 +255,12 @@ test('wrong targets, and proofs that cannot be made', () => {
     status: 2,
     err: expect.stringMatching(/the project itself/),
   });
+  folder.write({ 'mine.mjs': 'export default () => ({ files: [] })' });
+  expect(folder.run(['emit', './mine.mjs', '--verify'])).toMatchObject({
+    status: 2,
+    err: expect.stringMatching(/built-in targets only/),
+  });
+  expect(Object.keys(folder.files()).filter((path) => path.startsWith('emitted/'))).toEqual([]);
   const away = folder.run(['emit', 'tsx', '--verify', '--jsx-import', 'not-there']);
   expect(away).toMatchObject({
     status: 2,

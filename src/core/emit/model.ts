@@ -144,8 +144,12 @@ export interface EmitSite {
   toRoot: string;
 }
 
-/** Either text to write, formatted first when it asks for that, or a file of the site to copy as `expand` would write it. */
-export type EmittedFile = { path: string; text: string; format?: boolean } | { path: string; copy: string };
+/**
+ * Either text to write, formatted first when it asks for that, or a file of the site to copy as `expand` would write it.
+ * Text is UTF-8, or in the encoding of the page that `like` names.
+ */
+export type EmittedFile =
+  { path: string; text: string; format?: boolean; like?: string } | { path: string; copy: string };
 
 /** What a target tells the user: what could not be said, or was decided for them. */
 export interface EmitRemark {

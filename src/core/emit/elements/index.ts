@@ -52,7 +52,7 @@ export const elements: Target = (site, options) => {
     },
     ...site.pages.map((page) => {
       const html = pageText(page, site, standing, prerender ? 'prerendered' : 'plain');
-      return { path: page.path, text: linked(html, page, folder) };
+      return { path: page.path, text: linked(html, page, folder), like: page.path };
     }),
     ...site.files.map((path) => ({ path, copy: path })),
   ];
@@ -111,7 +111,9 @@ function moduleText({ base, functions, elements: others, code }: ElementModule):
 function classic(modules: ElementModule[]): string {
   const plain = (code: string) => code.replace(/^export /gm, '');
   const parts = [plain(baseModule('document.currentScript.src')), ...modules.map(({ code }) => plain(code))];
-  return `${ABOUT}\n(() => {\n'use strict';\n\n${parts.join('\n\n')}\n})();\n`;
+  const code = `${ABOUT}\n(() => {\n'use strict';\n\n${parts.join('\n\n')}\n})();\n`;
+  // a page in another encoding reads it in that
+  return code.replace(/[\u0080-\uffff]/g, (char) => `\\u${char.charCodeAt(0).toString(16).padStart(4, '0')}`);
 }
 
 /** What elements look like themselves: weaker than every rule of the site. */

@@ -32,6 +32,7 @@ function emitModules(raw: EmitSite, options: JsxOptions, typed: boolean): Emitte
   const shells = site.pages.map(({ path, shell }) => ({
     path: `html/${path}`,
     text: shell.before + mountPoint(path) + shell.after,
+    like: path,
   }));
   decide(site, job);
   const modules = [...components, ...indexes(names), ...shared(job), ...pages];
