@@ -55,16 +55,9 @@ export async function verifyModules(
   return { checked: typed ? modules.length : null, errors, pages };
 }
 
-function typeErrors(ts: typeof TypeScript, root: string, folder: string, sources: string[], runtime: string) {
-  const paths: Record<string, string[]> = {};
-  const typesOf = (name: string) => resolvePackage(root, `${name}/package.json`);
-  for (const name of [runtime, `@types/${runtime}`]) {
-    const manifest = typesOf(name);
-    if (manifest === null) continue;
-    paths[runtime] = [dirname(manifest)];
-    paths[`${runtime}/*`] = [`${dirname(manifest)}/*`];
-  }
-  const program = ts.createProgram(sources, {
+/** What modules are held to. */
+export function strictOptions(ts: typeof TypeScript, runtime: string): TypeScript.CompilerOptions {
+  return {
     strict: true,
     noEmit: true,
     noUnusedLocals: true,
@@ -78,8 +71,19 @@ function typeErrors(ts: typeof TypeScript, root: string, folder: string, sources
     target: ts.ScriptTarget.ES2022,
     lib: ['lib.es2022.d.ts', 'lib.dom.d.ts', 'lib.dom.iterable.d.ts'],
     types: [],
-    paths,
-  });
+  };
+}
+
+function typeErrors(ts: typeof TypeScript, root: string, folder: string, sources: string[], runtime: string) {
+  const paths: Record<string, string[]> = {};
+  const typesOf = (name: string) => resolvePackage(root, `${name}/package.json`);
+  for (const name of [runtime, `@types/${runtime}`]) {
+    const manifest = typesOf(name);
+    if (manifest === null) continue;
+    paths[runtime] = [dirname(manifest)];
+    paths[`${runtime}/*`] = [`${dirname(manifest)}/*`];
+  }
+  const program = ts.createProgram(sources, { ...strictOptions(ts, runtime), paths });
   return ts.getPreEmitDiagnostics(program).map(({ file, start, messageText }) => {
     const message = ts.flattenDiagnosticMessageText(messageText, ' ');
     if (file === undefined) return { place: { path: folder, line: 1, column: 1 }, message };

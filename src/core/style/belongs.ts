@@ -74,7 +74,7 @@ export function bondsOf(dressed: Dressed, component: string): Bond[] {
 }
 
 /** An element that nothing names. */
-export function anonymous(parent: Parent | null, children: Child[], tag = 'x'): Element {
+function anonymous(parent: Parent | null, children: Child[], tag = 'x'): Element {
   return {
     kind: 'element',
     tag,
@@ -91,7 +91,7 @@ export function anonymous(parent: Parent | null, children: Child[], tag = 'x'): 
 }
 
 /** Runs `look` with other children in a parent, and puts everything back. */
-export function changed(parent: Parent, children: Child[], moved: [node: Child, to: Parent][], look: () => void): void {
+function changed(parent: Parent, children: Child[], moved: [node: Child, to: Parent][], look: () => void): void {
   const before = parent.children;
   const homes = moved.map(([node]) => [node, node.parent] as const);
   parent.children = children;
@@ -189,13 +189,26 @@ function without({ on, roots, members }: Instance, units: Set<Unit>): void {
 }
 
 function wrap(on: DressedPage, places: Instance[], tag: string, units: Set<Unit>): void {
+  const near = nearTo(on, places);
+  wrapped(places, tag, null, () => otherwise(near, on, units));
+}
+
+/** Elements that may be dressed otherwise when something changes at these places. */
+export function nearTo(on: DressedPage, places: Instance[]): Iterable<Element> {
   // only `:has()` looks from further away than the parent
-  const near = on.index.index.looksDown
-    ? on.elements
-    : new Set(places.flatMap(({ roots }) => elementsOf(roots[0]!.parent!)));
+  return on.index.index.looksDown ? on.elements : new Set(places.flatMap(({ roots }) => elementsOf(roots[0]!.parent!)));
+}
+
+/** Runs `look` with an element around each place at once; `each` sees every one of them as it comes. */
+export function wrapped(
+  places: Instance[],
+  tag: string,
+  each: ((wrapper: Element, roots: Element[]) => void) | null,
+  look: () => void,
+): void {
   const next = (i: number): void => {
     const place = places[i];
-    if (place === undefined) return otherwise(near, on, units);
+    if (place === undefined) return look();
     const { roots } = place;
     const parent = roots[0]!.parent!;
     const wrapper = anonymous(parent, roots, tag);
@@ -206,7 +219,10 @@ function wrap(on: DressedPage, places: Instance[], tag: string, units: Set<Unit>
       parent,
       children,
       roots.map((root) => [root, wrapper]),
-      () => next(i + 1),
+      () => {
+        each?.(wrapper, roots);
+        next(i + 1);
+      },
     );
   };
   next(0);

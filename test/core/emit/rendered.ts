@@ -23,7 +23,7 @@ import { DEFAULT_JSX, type JsxOptions } from '../../../src/core/emit/tsx/options
 import { expandAll } from '../../../src/core/style/plan.js';
 import { readSheet } from '../../../src/core/style/sheet.js';
 import { formatted } from '../../../src/workspace/format.js';
-import { renderPages } from '../../../src/workspace/verify-modules.js';
+import { renderPages, strictOptions } from '../../../src/workspace/verify-modules.js';
 
 const RUNTIME: Record<string, Record<string, unknown>> = {
   preact: { ...preact },
@@ -72,20 +72,7 @@ export async function rendered(site: EmitSite, options: Partial<JsxOptions> = {}
 /** What the compiler says of emitted modules, in strict mode. */
 export function typeErrors(files: ReadonlyMap<string, string>, runtime: string): string[] {
   const folder = new URL('../../../.emitted', import.meta.url).pathname;
-  const options: ts.CompilerOptions = {
-    strict: true,
-    noEmit: true,
-    noUnusedLocals: true,
-    noUnusedParameters: true,
-    skipLibCheck: true,
-    jsx: ts.JsxEmit.ReactJSX,
-    jsxImportSource: runtime,
-    module: ts.ModuleKind.ESNext,
-    moduleResolution: ts.ModuleResolutionKind.Bundler,
-    target: ts.ScriptTarget.ES2022,
-    lib: ['lib.es2022.d.ts', 'lib.dom.d.ts', 'lib.dom.iterable.d.ts'],
-    types: [],
-  };
+  const options = strictOptions(ts, runtime);
   const own = new Map([...files].map(([path, text]) => [`${folder}/${path}`, text]));
   const host = ts.createCompilerHost(options);
   const known = ts.createCompilerHost(options);

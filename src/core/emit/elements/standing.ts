@@ -5,7 +5,7 @@
 import { parsePage } from '../../page/parse.js';
 import { type Element, elementsOf, type Parent } from '../../page/tree.js';
 import { placeText } from '../../errors.js';
-import { anonymous, changed, otherwise } from '../../style/belongs.js';
+import { nearTo, otherwise, wrapped } from '../../style/belongs.js';
 import { cascadeOf, type SheetReader } from '../../style/cascade.js';
 import { dress, type Dressed, type DressedPage, type Instance, instancesOf } from '../../style/dress.js';
 import { type Candidate, matchAll, matching, matches, pageIndexOf } from '../../style/match.js';
@@ -131,26 +131,10 @@ function changedAround(instances: Instance[], tag: string): Set<Unit> {
   const units = new Set<Unit>();
   for (const [on, places] of byPage(instances)) {
     const near = nearTo(on, places);
-    const next = (i: number): void => {
-      const place = places[i];
-      if (place === undefined) return otherwise(near, on, units);
-      const { roots } = place;
-      const parent = roots[0]!.parent!;
-      const host = anonymous(parent, roots, tag);
-      const children = parent.children.flatMap((child) =>
-        child === roots[0] ? [host] : roots.includes(child as Element) ? [] : [child],
-      );
-      changed(
-        parent,
-        children,
-        roots.map((root) => [root, host]),
-        () => {
-          for (const unit of dressingHost(on, host, roots)) units.add(unit);
-          next(i + 1);
-        },
-      );
+    const tellHost = (host: Element, roots: Element[]) => {
+      for (const unit of dressingHost(on, host, roots)) units.add(unit);
     };
-    next(0);
+    wrapped(places, tag, tellHost, () => otherwise(near, on, units));
   }
   return units;
 }
@@ -181,11 +165,6 @@ function changedInPlace(instances: Instance[], tag: string): Set<Unit> {
     }
   }
   return units;
-}
-
-/** Elements that may be dressed otherwise when something changes there; only `:has()` looks from further away. */
-function nearTo(on: DressedPage, places: Instance[]): Iterable<Element> {
-  return on.index.index.looksDown ? on.elements : new Set(places.flatMap(({ roots }) => elementsOf(roots[0]!.parent!)));
 }
 
 /** At most two rules by name, with their places. */
