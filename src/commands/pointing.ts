@@ -2,8 +2,8 @@
 import { relative, resolve } from 'node:path';
 import { type Command, InvalidArgumentError } from 'commander';
 import { placeText, Problem } from '../core/errors.js';
-import { takenNames } from '../core/infer/component-names.js';
-import type { Occurrence } from '../core/infer/pattern.js';
+import { takenNames } from '../core/template/component-names.js';
+import type { Occurrence } from '../core/template/pattern.js';
 import { urlKindIn } from '../core/component/read.js';
 import { type Page, placeAt } from '../core/page/parse.js';
 import { elementsOf } from '../core/page/tree.js';

@@ -1,7 +1,7 @@
 /** What a component is: its interface and its compiled template. */
 import type { Spelled } from '../page/spelling.js';
 import type { Element } from '../page/tree.js';
-import type { PropType } from '../infer/props.js';
+import type { PropType } from '../template/props.js';
 import type { Part } from './parts.js';
 
 export const PROP_TYPES: readonly PropType[] = ['text', 'number', 'url', 'choice', 'flag', 'handler', 'list'];

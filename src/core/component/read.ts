@@ -4,7 +4,7 @@ import { indentAt, type Page, parseFragment, placeAt } from '../page/parse.js';
 import { spelledAttribute } from '../page/spelling.js';
 import { valueOf } from '../page/attribute.js';
 import { attrOf, type Child, type Element } from '../page/tree.js';
-import type { PropType } from '../infer/props.js';
+import type { PropType } from '../template/props.js';
 import { type Component, type Prop, PROP_TYPES, type Registry } from './model.js';
 import { urlKind, type UrlKind } from '../page/url.js';
 import { compile, usedComponent } from './parts.js';

@@ -5,7 +5,7 @@
  */
 import type { Extent } from '../component/expand.js';
 import type { Expression } from '../component/expression.js';
-import type { PropType } from '../infer/props.js';
+import type { PropType } from '../template/props.js';
 import type { Place } from '../errors.js';
 import type { SpaceRules } from './manner.js';
 

@@ -2,14 +2,14 @@
 import { expandPage } from '../component/expand.js';
 import type { Registry } from '../component/model.js';
 import { Problem } from '../errors.js';
-import type { Occurrence, SlotPattern } from '../infer/pattern.js';
-import { needsTemplateForm } from '../infer/form.js';
+import type { Occurrence, SlotPattern } from '../template/pattern.js';
+import { needsTemplateForm } from '../template/form.js';
 import { eolOf, indentAt, type Page, parseFragment } from '../page/parse.js';
 import { firstDifference, type Sameness } from '../page/same.js';
 import type { Element } from '../page/tree.js';
 import type { Finding, FindingProp } from '../survey/types.js';
 import { folderOf, moveUrls } from '../page/url.js';
-import { type Keep, pouredAt, useText, valuesAt } from './use.js';
+import { type Keep, pouredAt, useText, valuesAt } from '../template/use.js';
 
 /** A finding as it is lifted together with others. */
 export interface Lifted {

@@ -4,9 +4,9 @@
  * is poured into another's slots counts as if it stood free. A finding that loses places to a better one keeps the rest,
  * when enough are left.
  */
-import type { General } from '../infer/generalise.js';
-import { type Pattern, placesIn } from '../infer/pattern.js';
-import type { Profile } from './profile.js';
+import type { General } from '../template/generalise.js';
+import { type Pattern, placesIn } from '../template/pattern.js';
+import type { Profile } from '../fragments/profile.js';
 import type { Spot } from './groups.js';
 
 export interface Amount {

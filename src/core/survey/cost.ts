@@ -1,13 +1,13 @@
 /** What a component costs and saves: the length of all that is written, before and after (description length). */
 import { eolOf, indentAt } from '../page/parse.js';
-import type { General } from '../infer/generalise.js';
-import { needsTemplateForm } from '../infer/form.js';
-import { componentFile } from '../infer/template.js';
-import { isText, placesIn, runsOf } from '../infer/pattern.js';
+import type { General } from '../template/generalise.js';
+import { needsTemplateForm } from '../template/form.js';
+import { componentFile } from '../template/write.js';
+import { isText, placesIn, runsOf } from '../template/pattern.js';
 import type { Child } from '../page/tree.js';
-import { burdenOf, longest } from '../infer/weigh.js';
+import { burdenOf, longest } from '../template/weigh.js';
 import type { Amount } from './choose.js';
-import { pouredAt, useText, valuesAt } from '../lift/use.js';
+import { pouredAt, useText, valuesAt } from '../template/use.js';
 
 export interface Measured {
   /** what each place saves: the fragment, less its use */

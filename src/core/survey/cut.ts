@@ -3,12 +3,12 @@
  * Ways are compared on a sample of the places, so that their number does not count; what is settled on is generalised
  * over all.
  */
-import type { General } from '../infer/generalise.js';
+import type { General } from '../template/generalise.js';
 import { classWords, type Element, elementsOf } from '../page/tree.js';
-import { likenessKeys, resemblance } from './alike.js';
+import { likenessKeys, resemblance } from '../fragments/alike.js';
 import type { Group, Spot } from './groups.js';
 import { halvesOf } from './halves.js';
-import type { Profile } from './profile.js';
+import type { Profile } from '../fragments/profile.js';
 
 export interface Cutting {
   profiles: Profile[];

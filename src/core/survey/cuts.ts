@@ -1,7 +1,7 @@
 /** Other ways to cut what a finding covers: the frame alone, the item alone, a list of items, what stands in it or around it. */
-import { frameOf, type General, generalise, type Generalising, giveNames, listedOf } from '../infer/generalise.js';
-import { nameComponent } from '../infer/component-names.js';
-import type { Occurrence } from '../infer/pattern.js';
+import { frameOf, type General, generalise, type Generalising, giveNames, listedOf } from '../template/generalise.js';
+import { nameComponent } from '../template/component-names.js';
+import type { Occurrence } from '../template/pattern.js';
 import type { Element } from '../page/tree.js';
 import { findingFor } from './findings.js';
 import type { Cut, Finding } from './types.js';

@@ -3,11 +3,11 @@
  * purpose (the current page in a menu, a title) is no drift.
  */
 import type { Place } from '../errors.js';
-import { giveNames, type InferredProp } from '../infer/generalise.js';
-import { isText, keyOf, type Occurrence, type Pattern, type Value } from '../infer/pattern.js';
+import { giveNames, type InferredProp } from '../template/generalise.js';
+import { isText, keyOf, type Occurrence, type Pattern, type Value } from '../template/pattern.js';
 import { type Page, placeAt } from '../page/parse.js';
 import { type Element, elementsOf, textOf } from '../page/tree.js';
-import { blockOf } from './alike.js';
+import { blockOf } from '../fragments/alike.js';
 import { occurrenceOf } from './groups.js';
 import { comparable } from './slips.js';
 import type { Finding } from './types.js';

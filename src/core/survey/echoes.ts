@@ -1,6 +1,6 @@
 /** Props whose values are another's in lower case or with hyphens: told, for a developer to derive or not. */
 import { kebabCase } from 'change-case';
-import { isText } from '../infer/pattern.js';
+import { isText } from '../template/pattern.js';
 import type { Finding } from './types.js';
 
 export interface Echo {

@@ -1,11 +1,11 @@
 /** From what the survey chose to findings: names, composed components, what they save, and why the rest is not recommended. */
-import { composeAll } from '../infer/compose.js';
-import { needsTemplateForm } from '../infer/form.js';
-import { type General, type Generalising, giveNames } from '../infer/generalise.js';
-import { nameComponent } from '../infer/component-names.js';
-import { type Occurrence, RUN, type Value } from '../infer/pattern.js';
-import { componentFile } from '../infer/template.js';
-import { useText, valuesAt } from '../lift/use.js';
+import { composeAll } from '../template/compose.js';
+import { needsTemplateForm } from '../template/form.js';
+import { type General, type Generalising, giveNames } from '../template/generalise.js';
+import { nameComponent } from '../template/component-names.js';
+import { type Occurrence, RUN, type Value } from '../template/pattern.js';
+import { componentFile } from '../template/write.js';
+import { useText, valuesAt } from '../template/use.js';
 import { eolOf, indentAt } from '../page/parse.js';
 import { type Amount, type Candidate, type Choice, type Choices, order } from './choose.js';
 import { byteLength, measure, usesOf } from './cost.js';

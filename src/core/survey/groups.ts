@@ -5,12 +5,12 @@
 import { isLiftable } from '../page/liftable.js';
 import type { Page } from '../page/parse.js';
 import type { Child, Element } from '../page/tree.js';
-import type { General } from '../infer/generalise.js';
-import { type Occurrence, RUN } from '../infer/pattern.js';
-import { gatherAlike } from './alike.js';
+import type { General } from '../template/generalise.js';
+import { type Occurrence, RUN } from '../template/pattern.js';
+import { gatherAlike } from '../fragments/alike.js';
 import { cut, type Likeness } from './cut.js';
-import { findRuns } from './runs.js';
-import { groupKey, isSpace, Lift, type Profile } from './profile.js';
+import { findRuns } from '../fragments/runs.js';
+import { groupKey, isSpace, Lift, type Profile } from '../fragments/profile.js';
 
 /** An element by its page's and its own number, or the first of a run of siblings. */
 export interface Spot {

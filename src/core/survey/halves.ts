@@ -1,6 +1,6 @@
 /** Tells two components in the clothes of one: occurrences that fall into two halves, each mostly made of parts that the other lacks. */
-import type { General } from '../infer/generalise.js';
-import { type Pattern, patternsIn, rangeAt, runsOf } from '../infer/pattern.js';
+import type { General } from '../template/generalise.js';
+import { type Pattern, patternsIn, rangeAt, runsOf } from '../template/pattern.js';
 
 /** What the halves have in common is less than this share of each. */
 const COMMON = 0.5;

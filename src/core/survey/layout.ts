@@ -3,8 +3,8 @@
  * Its template holds the tags of `html`, `head` and `body`, which the parser passes over in a template; so they must be
  * the same on all pages, to the letter. The doctype stays in the page.
  */
-import { frameOf, type General, type Generalising, giveNames } from '../infer/generalise.js';
-import { type Occurrence, rangeAt, RUN, type SlotPattern } from '../infer/pattern.js';
+import { frameOf, type General, type Generalising, giveNames } from '../template/generalise.js';
+import { type Occurrence, rangeAt, RUN, type SlotPattern } from '../template/pattern.js';
 import { folderOfPage } from '../component/expand.js';
 import type { Page } from '../page/parse.js';
 import { type Child, type Element, elementsOf, HTML } from '../page/tree.js';

@@ -11,8 +11,8 @@ import { foldIndentation } from '../page/same.js';
 import { type Spelled, spelledAttribute, spelledText } from '../page/spelling.js';
 import { attrOf, type Child, classWords, type Element, RAW_TEXT } from '../page/tree.js';
 import { folderOf, MARK, moveUrls, relativeUrls } from '../page/url.js';
-import { spacesAround } from '../infer/align.js';
-import { isText, type Occurrence, type UrlKindOf, type Value } from '../infer/pattern.js';
+import { spacesAround } from '../template/align.js';
+import { isText, type Occurrence, type UrlKindOf, type Value } from '../template/pattern.js';
 
 export interface Pattern {
   component: Component;

@@ -1,7 +1,7 @@
 /**
  * One page as a tree: its regions, what the survey found in it elsewhere too, and the components that are there already.
  */
-import { nameComponent } from '../infer/component-names.js';
+import { nameComponent } from '../template/component-names.js';
 import { type Page, placeAt } from '../page/parse.js';
 import { attrOf, classWords, type Element, type Parent } from '../page/tree.js';
 import { type Sizes, standsApart } from './regions.js';

@@ -4,15 +4,15 @@
  */
 import { folderOfPage } from '../component/expand.js';
 import { Problem } from '../errors.js';
-import { isSpace } from '../infer/align.js';
-import type { Occurrence } from '../infer/pattern.js';
+import { isSpace } from '../template/align.js';
+import type { Occurrence } from '../template/pattern.js';
 import { isLiftable } from '../page/liftable.js';
 import { lineCount, offsetAt, type Page, placeAt } from '../page/parse.js';
 import { selectIn } from '../page/select.js';
 import { type Element, elementsOf, type Parent } from '../page/tree.js';
-import { blockOf, resemblance } from './alike.js';
+import { blockOf, resemblance } from '../fragments/alike.js';
 import { occurrenceOf, runOf } from './groups.js';
-import { Lift, profile, type Profile } from './profile.js';
+import { Lift, profile, type Profile } from '../fragments/profile.js';
 
 /** Why an element cannot be lifted, by its state. */
 const WHY: Record<number, string> = {

@@ -1,19 +1,19 @@
 /** From where the developer points to a finding: one component of all places, with the names and slots that were asked for. */
 import { Problem } from '../errors.js';
-import { isComponentName, nameComponent } from '../infer/component-names.js';
-import { findPattern } from '../infer/columns.js';
-import { frameOf, type General, generalise, type Generalising, giveNames, interfaceOf } from '../infer/generalise.js';
-import { asName, GLOBAL_ATTRIBUTES, nameProps } from '../infer/names.js';
-import { type ElementPattern, type Hole, type Occurrence, patternsIn, type Value } from '../infer/pattern.js';
-import { isPassed } from '../infer/placeholders.js';
-import { groupHoles } from '../infer/props.js';
+import { isComponentName, nameComponent } from '../template/component-names.js';
+import { findPattern } from '../template/columns.js';
+import { frameOf, type General, generalise, type Generalising, giveNames, interfaceOf } from '../template/generalise.js';
+import { asName, GLOBAL_ATTRIBUTES, nameProps } from '../template/prop-names.js';
+import { type ElementPattern, type Hole, type Occurrence, patternsIn, type Value } from '../template/pattern.js';
+import { isPassed } from '../template/placeholders.js';
+import { groupHoles } from '../template/props.js';
 import { valueOf } from '../page/attribute.js';
 import { placeAt } from '../page/parse.js';
 import { selectIn } from '../page/select.js';
 import { spelledAttribute, spelledText } from '../page/spelling.js';
 import { type Element, RAW_TEXT } from '../page/tree.js';
 import { findingFor } from './findings.js';
-import { trimmed } from './profile.js';
+import { trimmed } from '../fragments/profile.js';
 import type { Finding } from './types.js';
 
 export interface Wishes {

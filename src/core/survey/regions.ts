@@ -2,16 +2,16 @@
  * What stands apart though it stands once: by what it is (landmarks, forms, figures, sections with a heading), by its
  * name, or by its length. What only lays out is passed through.
  */
-import type { Generalising } from '../infer/generalise.js';
-import { nameComponent } from '../infer/component-names.js';
-import { isTelling } from '../infer/names.js';
-import type { Occurrence } from '../infer/pattern.js';
+import type { Generalising } from '../template/generalise.js';
+import { nameComponent } from '../template/component-names.js';
+import { isTelling } from '../template/prop-names.js';
+import type { Occurrence } from '../template/pattern.js';
 import { type Page, placeAt } from '../page/parse.js';
 import { attrOf, classWords, type Element, elementsOf, type Parent } from '../page/tree.js';
 import { offered } from './findings.js';
 import { patternOf, single } from './pointed.js';
 import { isSure } from './groups.js';
-import type { Profile } from './profile.js';
+import type { Profile } from '../fragments/profile.js';
 import type { Finding, Thresholds } from './types.js';
 
 export type Sizes = Pick<Thresholds, 'minLines' | 'largeLines'>;

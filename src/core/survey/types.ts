@@ -1,7 +1,7 @@
 /** The survey's answer. */
-import type { General } from '../infer/generalise.js';
-import type { Occurrence, Value } from '../infer/pattern.js';
-import type { PropType } from '../infer/props.js';
+import type { General } from '../template/generalise.js';
+import type { Occurrence, Value } from '../template/pattern.js';
+import type { PropType } from '../template/props.js';
 import type { Spelled } from '../page/spelling.js';
 import type { Component } from '../component/model.js';
 

@@ -7,7 +7,7 @@ import { comparePages } from '../../../src/core/page/same.js';
 import { quoteAttribute, spell, spelledAttribute, spelledText, type Target } from '../../../src/core/page/spelling.js';
 import { attrOf, type Element, elementsOf, textOf, walk } from '../../../src/core/page/tree.js';
 import { baseFolder, folderOf, moveUrls, relativeUrls, relativise, resolve } from '../../../src/core/page/url.js';
-import { Lift, profile } from '../../../src/core/survey/profile.js';
+import { Lift, profile } from '../../../src/core/fragments/profile.js';
 import { sites } from '../../arbitrary/pages.js';
 
 const numRuns = 200;

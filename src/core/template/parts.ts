@@ -1,6 +1,6 @@
 /** The parts of an attribute's value: class words, and the sides of style declarations. */
 import { allEqual, type Hole, spelled } from './pattern.js';
-import { commonStem, wordHoles } from './words.js';
+import { commonStem, wordHoles } from './class-words.js';
 
 /** What stands between the parts of a value; placeholders are not taken apart. */
 export const PARTS: Record<string, RegExp> = {

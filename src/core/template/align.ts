@@ -5,7 +5,7 @@
  * (Zhai and Liu, "Web data extraction based on partial tree alignment", 2005.)
  */
 import { type Child, classWords, type Element, RAW_TEXT } from '../page/tree.js';
-import { trimmed } from '../survey/profile.js';
+import { trimmed } from '../fragments/profile.js';
 
 /** Longer or more varied sequences of children are not one component. */
 const MAX_LENGTH = 80;

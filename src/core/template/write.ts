@@ -9,7 +9,7 @@ import { valueOf } from '../page/attribute.js';
 import { eolOf, indentAt } from '../page/parse.js';
 import { quoteAttribute, type Spelled } from '../page/spelling.js';
 import { type Element, RAW_TEXT } from '../page/tree.js';
-import { useText } from '../lift/use.js';
+import { useText } from './use.js';
 import { type InnerUse, isHole } from './compose.js';
 import { needsTemplateForm } from './form.js';
 import type { Block, General, InferredProp, List } from './generalise.js';

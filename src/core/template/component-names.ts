@@ -6,7 +6,7 @@ import pluralize from 'pluralize';
 import type { Registry } from '../component/model.js';
 import { attrOf, classWords, type Element, elementsOf, textOf } from '../page/tree.js';
 import { isSpace } from './align.js';
-import { asName, isTelling, ORDINALS } from './names.js';
+import { asName, isTelling, ORDINALS } from './prop-names.js';
 import { type Occurrence, RUN } from './pattern.js';
 
 const ROOT_ROLE: Record<string, string> = {

@@ -4,10 +4,10 @@
  * around them. What pages load, in their heads and with scripts at the end, meets where it loads the same, in the
  * longest runs that pages share. Linear in the number of elements.
  */
-import { isSpace } from '../infer/align.js';
+import { isSpace } from '../template/align.js';
 import { attrOf, type Child, classWords, type Element, HTML } from '../page/tree.js';
 import { folderOf, isRelative, resolve } from '../page/url.js';
-import type { Spot } from './groups.js';
+import type { Spot } from '../survey/groups.js';
 import { Lift, type Profile } from './profile.js';
 
 const HEADING = /^h[1-6]$/;

@@ -2,7 +2,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { DEFAULT_THRESHOLDS } from '../../../src/core/survey/types.js';
 import fc from 'fast-check';
-import { mergeRows } from '../../../src/core/infer/align.js';
+import { mergeRows } from '../../../src/core/template/align.js';
 import {
   expandPage,
   type Finding,

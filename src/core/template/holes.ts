@@ -4,7 +4,7 @@ import { decodeAttribute, decodeText, type Spelled } from '../page/spelling.js';
 import { canPass, inTemplates, saidIn } from './placeholders.js';
 import { type Element, RAW_TEXT, type Text } from '../page/tree.js';
 import { relativeUrls } from '../page/url.js';
-import { isFlag, trimmed } from '../survey/profile.js';
+import { isFlag, trimmed } from '../fragments/profile.js';
 import { PARTS, partHoles } from './parts.js';
 import { passedAttribute, stays } from './passed.js';
 import { sharedUrl } from './urls.js';

@@ -3,7 +3,7 @@ import type { Spelled } from '../page/spelling.js';
 import type { Child, Element, Text } from '../page/tree.js';
 import { findPattern } from './columns.js';
 import { type Memo, newMemo } from './memo.js';
-import { nameProps } from './names.js';
+import { nameProps } from './prop-names.js';
 import { nameList, nameRun, nameSlot } from './part-names.js';
 import {
   type ElementPattern,
