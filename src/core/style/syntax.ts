@@ -3,7 +3,7 @@
  * Syntax Level 3 ("consume a block's contents", nesting included) over css-tree's tokens. What a browser drops is
  * dropped here too, and told. Preludes and values stay text; who needs more of them parses them.
  */
-import { tokenize, tokenTypes as token } from 'css-tree';
+import { tokenize, tokenTypes as token } from 'css-tree/tokenizer';
 
 /** Ranges are UTF-16 offsets into the source. */
 interface Ranged {

@@ -1,0 +1,126 @@
+/**
+ * All elements of all pages in one row, interned from the leaves up (hash consing: Ershov, "On programming of arithmetic
+ * operations", 1958): elements of equal markup share an `exact` number, elements of equal structure a `shape`. What is
+ * asked of a fragment is asked of its number, once.
+ */
+import { classWords, type Element, RAW_TEXT } from '../page/tree.js';
+import type { Vocabulary } from '../words/vocabulary.js';
+import type { Profile } from './profile.js';
+
+/** Elements are numbered over all pages, in document order: those below `i` are `i + 1` to `i + size[i] - 1`. */
+export interface Site {
+  profiles: Profile[];
+  vocabulary: Vocabulary;
+  elements: Element[];
+  /** number of an element's page */
+  page: Int32Array;
+  /** number of the first element of each page */
+  first: Int32Array;
+  /** the element around each, -1 at the top of a page */
+  parent: Int32Array;
+  size: Int32Array;
+  /** equal for equal start tags and contents, indentation aside */
+  exact: Int32Array;
+  /** equal for equal tags, names and nesting, whatever the texts and other attributes are */
+  shape: Int32Array;
+  /** 1 for what stands inside an element whose equal stood on the site before */
+  copied: Uint8Array;
+  /** what the element is called by its own words: a block or a part of one, '' for none */
+  name: string[];
+}
+
+/** Interns all elements. Linear in the size of the pages. */
+export function readSite(profiles: Profile[], vocabulary: Vocabulary): Site {
+  const count = profiles.reduce((sum, { elements }) => sum + elements.length, 0);
+  const site: Site = {
+    profiles,
+    vocabulary,
+    elements: [],
+    page: new Int32Array(count),
+    first: new Int32Array(profiles.length),
+    parent: new Int32Array(count),
+    size: new Int32Array(count),
+    exact: new Int32Array(count),
+    shape: new Int32Array(count),
+    copied: new Uint8Array(count),
+    name: [],
+  };
+  const exacts = new Map<string, number>();
+  const shapes = new Map<string, number>();
+  profiles.forEach((profile, page) => {
+    const base = site.elements.length;
+    site.first[page] = base;
+    for (const [at, element] of profile.elements.entries()) {
+      const parent = profile.parent[at]!;
+      site.elements.push(element);
+      site.page[base + at] = page;
+      site.parent[base + at] = parent < 0 ? -1 : base + parent;
+      site.size[base + at] = profile.size[at]!;
+      site.name.push(nameOf(element, vocabulary));
+    }
+    for (let i = site.elements.length - 1; i >= base; i--) intern(i, profile.page.source, site, exacts, shapes);
+  });
+  markCopies(site);
+  return site;
+}
+
+function intern(
+  i: number,
+  source: string,
+  { elements, exact, shape, size, name }: Site,
+  exacts: Map<string, number>,
+  shapes: Map<string, number>,
+): void {
+  const element = elements[i]!;
+  const { tag } = element;
+  let markup = element.start < 0 ? tag : source.slice(element.start, element.openEnd);
+  let structure = `${tag}.${name[i]!}`;
+  const raw = RAW_TEXT.has(tag);
+  let next = i + 1;
+  for (const child of element.children) {
+    if (child.kind === 'element') {
+      markup += `\u0001${exact[next]!}`;
+      structure += ` ${shape[next]!}`;
+      next += size[next]!;
+    } else if (child.kind === 'text') {
+      const text = raw ? child.value : child.value.trim();
+      if (text === '') continue;
+      markup += `\u0002${text}`;
+      if (!raw) structure += ' "';
+    } else markup += `\u0003${child.kind === 'comment' ? child.value : ''}`;
+  }
+  exact[i] = numberOf(exacts, markup);
+  shape[i] = numberOf(shapes, structure);
+}
+
+function numberOf(numbers: Map<string, number>, key: string): number {
+  let number = numbers.get(key);
+  if (number === undefined) numbers.set(key, (number = numbers.size));
+  return number;
+}
+
+function markCopies({ elements, exact, size, copied }: Site): void {
+  const seen = new Set<number>();
+  for (let i = 0; i < elements.length; ) {
+    const isCopy = size[i]! > 1 && seen.has(exact[i]!);
+    seen.add(exact[i]!);
+    if (isCopy) copied.fill(1, i + 1, i + size[i]!);
+    i += isCopy ? size[i]! : 1;
+  }
+}
+
+const NAMING = new Set(['block', 'part', 'hook']);
+
+/** The word that says best what an element is; the first one of equal strength. */
+export function nameOf(element: Element, vocabulary: Vocabulary): string {
+  let best = '';
+  let most = -1;
+  for (const word of classWords(element)) {
+    const entry = vocabulary.get(word);
+    if (entry === undefined || !NAMING.has(entry.role)) continue;
+    // what no stylesheet knows says less than anything that one knows
+    const strength = entry.role === 'hook' ? entry.strength / 10 : 0.1 + entry.strength;
+    if (strength > most) [best, most] = [word, strength];
+  }
+  return best;
+}

@@ -1,0 +1,107 @@
+/**
+ * What stylesheets say of class words: how many rules have a word as their subject, how much they declare, and in how
+ * many it stands left of a combinator, that is, dresses what is inside of it.
+ */
+import { readSyntax, type Rule } from '../style/syntax.js';
+
+export interface WordRules {
+  /** selectors with the word in their subject */
+  rules: number;
+  /** those whose subject names no other class */
+  alone: number;
+  /** of these, those that name a class left of it */
+  scoped: number;
+  /** declarations of the rules whose selector names no other class at all */
+  declarations: number;
+  /** how many of these are `!important` */
+  important: number;
+  /** selectors in which it stands left of a combinator */
+  ancestor: number;
+  /** all declarations of its own rules only place boxes */
+  layoutOnly: boolean;
+}
+
+/** Properties that place boxes and say nothing of how they look (CSS Box Model, Flexbox, Grid, Position). */
+const LAYOUT_PROPERTY =
+  /^(--.*|display|(row-|column-)?gap|flex.*|grid.*|order|align-.*|justify-.*|place-.*|(min-|max-)?(width|height|inline-size|block-size)|margin.*|padding.*|float|clear|position|inset.*|top|right|bottom|left|box-sizing|overflow.*|z-index|columns?|column-count|vertical-align|container.*)$/;
+
+/** Reads all stylesheets. Words that no rule names are not in the answer. */
+export function readWordRules(sheets: Iterable<string>): Map<string, WordRules> {
+  const found = new Map<string, WordRules>();
+  for (const source of sheets) readRules(readSyntax(source).rules, found);
+  return found;
+}
+
+function readRules(rules: Rule[], found: Map<string, WordRules>): void {
+  for (const { name, prelude, children } of rules) {
+    if (children === null || name?.endsWith('keyframes')) continue;
+    let declarations = 0;
+    let important = 0;
+    let layoutOnly = true;
+    const nested: Rule[] = [];
+    for (const child of children) {
+      if (child.kind === 'rule') nested.push(child);
+      else {
+        declarations++;
+        if (child.important) important++;
+        if (layoutOnly && !LAYOUT_PROPERTY.test(child.property)) layoutOnly = false;
+      }
+    }
+    if (name === null) noteSelectors(prelude, { declarations, important, layoutOnly }, found);
+    if (nested.length > 0) readRules(nested, found);
+  }
+}
+
+type Body = Pick<WordRules, 'declarations' | 'important' | 'layoutOnly'>;
+
+function noteSelectors(prelude: string, body: Body, found: Map<string, WordRules>): void {
+  for (const compounds of selectorsIn(prelude)) {
+    const subject = compounds.at(-1)!;
+    const classes = compounds.reduce((sum, words) => sum + words.length, 0);
+    for (const words of compounds)
+      for (const word of words) {
+        let entry = found.get(word);
+        if (entry === undefined)
+          found.set(
+            word,
+            (entry = { rules: 0, alone: 0, scoped: 0, declarations: 0, important: 0, ancestor: 0, layoutOnly: true }),
+          );
+        if (words !== subject) {
+          entry.ancestor++;
+          continue;
+        }
+        entry.rules++;
+        if (subject.length > 1) continue;
+        entry.alone++;
+        if (classes > 1) {
+          entry.scoped++;
+          continue;
+        }
+        entry.declarations += body.declarations;
+        entry.important += body.important;
+        entry.layoutOnly &&= body.layoutOnly;
+      }
+  }
+}
+
+const BRACKETS = /\[[^\]]*\]|\([^()]*\)/g;
+const CLASS = /\.((?:[\w-]|[^\0-\x7f])+)/g;
+/** Escaped characters wait here, in the private use area, while brackets, commas and combinators are looked for. */
+const ESCAPED = 0xe000;
+
+/** The class words of each compound of each selector in a list; what stands in brackets of a pseudo-class is left out. */
+export function selectorsIn(prelude: string): string[][][] {
+  const escapes = prelude.includes('\\');
+  let text = prelude;
+  if (escapes)
+    text = text.replace(/\\([ -~])/g, (_, char: string) => String.fromCharCode(ESCAPED + char.charCodeAt(0)));
+  for (let before = ''; before !== text && /[([]/.test(text);) [before, text] = [text, text.replace(BRACKETS, '')];
+  const spelled = (word: string) =>
+    escapes ? word.replace(/[\ue000-\ue07f]/g, (char) => String.fromCharCode(char.charCodeAt(0) - ESCAPED)) : word;
+  return text.split(',').map((selector) =>
+    selector
+      .trim()
+      .split(/\s*[>+~]\s*|\s+/)
+      .map((compound) => Array.from(compound.matchAll(CLASS), (match) => spelled(match[1]!))),
+  );
+}

@@ -1,0 +1,287 @@
+/**
+ * The site's vocabulary: what each class word is there for, from all stylesheets and all pages. A word names a block, a
+ * part of one, a modifier or a state of one, or it is a utility, a layout cell, or a hook that no stylesheet knows.
+ */
+import type { Page } from '../page/parse.js';
+import { classWords, type Element, type Node } from '../page/tree.js';
+import type { WordRules } from './rules.js';
+
+export type Role = 'block' | 'part' | 'modifier' | 'state' | 'utility' | 'layout' | 'hook';
+export const ROLES: readonly Role[] = ['block', 'part', 'modifier', 'state', 'utility', 'layout', 'hook'];
+
+export interface Word {
+  word: string;
+  role: Role;
+  /** the block that it is a part, modifier or state of, null for others */
+  of: string | null;
+  /** the evidence in a few words */
+  why: string;
+  /** selectors with it as their subject */
+  rules: number;
+  /** elements that carry it */
+  places: number;
+  /** how much speaks for a block, at least 0 */
+  strength: number;
+}
+
+export type Vocabulary = ReadonlyMap<string, Word>;
+
+/** What pages say of a word. */
+interface Usage {
+  places: number;
+  tags: Set<string>;
+  /** places where it leads the class list */
+  leads: number;
+  /** different lists of other words beside it, as far as they are counted */
+  company: Set<string>;
+  /** how often a shorter word that it starts with stands around it, or beside it */
+  below: Map<string, number>;
+  beside: Map<string, number>;
+  /** by words derived from it, how many of its places they stand in */
+  derived: Map<string, number>;
+  /** what stands in it, two levels deep, as far as it differs */
+  contents: Set<string>;
+}
+
+const COMPANY = 12;
+
+/** Words with which others of the same start are built: `card` for `card-body`, `boat` for `boat__name`. */
+export function stemsOf(word: string): string[] {
+  const stems: string[] = [];
+  for (let at = 1; at < word.length - 1; at++) {
+    const char = word[at];
+    if ((char === '-' || char === '_') && word[at - 1] !== char) stems.push(word.slice(0, at));
+  }
+  return stems;
+}
+
+/** Gathers usage over all pages in one pass. */
+class UsageReader {
+  readonly usage = new Map<string, Usage>();
+  /** every class list, with its tag */
+  readonly lists = new Map<string, string[]>();
+  /** class words around the element that is being read, with the words derived from them, an element each */
+  private readonly around = new Map<string, Set<string>[]>();
+
+  read(node: Node): void {
+    if (node.kind !== 'element' && node.kind !== 'root') return;
+    const words = node.kind === 'element' ? classWords(node) : [];
+    const derived = words.length === 0 ? [] : this.note(node as Element, words);
+    for (const child of node.children) this.read(child);
+    words.forEach((word, i) => {
+      this.around.get(word)!.pop();
+      for (const inner of derived[i]!) add(this.usage.get(word)!.derived, inner);
+    });
+  }
+
+  private note(element: Element, words: string[]): Set<string>[] {
+    this.lists.set(listKey(element.tag, words), words);
+    const contents = contentsOf(element);
+    return words.map((word) => {
+      const usage = this.usageOf(word);
+      usage.places++;
+      usage.tags.add(element.tag);
+      if (words[0] === word) usage.leads++;
+      if (usage.company.size < COMPANY) usage.company.add(words.filter((other) => other !== word).join(' '));
+      usage.contents.add(contents);
+      for (const stem of stemsOf(word)) {
+        if (words.includes(stem)) add(usage.beside, stem);
+        const holder = this.around.get(stem)?.at(-1);
+        if (holder === undefined) continue;
+        add(usage.below, stem);
+        holder.add(word);
+      }
+      const inside = new Set<string>();
+      const holders = this.around.get(word);
+      if (holders === undefined) this.around.set(word, [inside]);
+      else holders.push(inside);
+      return inside;
+    });
+  }
+
+  private usageOf(word: string): Usage {
+    let usage = this.usage.get(word);
+    if (usage === undefined) {
+      usage = {
+        places: 0,
+        tags: new Set(),
+        leads: 0,
+        company: new Set(),
+        below: new Map(),
+        beside: new Map(),
+        derived: new Map(),
+        contents: new Set(),
+      };
+      this.usage.set(word, usage);
+    }
+    return usage;
+  }
+}
+
+function listKey(tag: string, words: string[]): string {
+  return `${tag} ${words.join(' ')}`;
+}
+
+/** Tags and first words of what an element holds, two levels deep. */
+function contentsOf(element: Element): string {
+  let text = '';
+  for (const child of element.children) {
+    if (child.kind !== 'element') continue;
+    text += ` ${child.tag}.${classWords(child)[0] ?? ''}(`;
+    for (const inner of child.children) if (inner.kind === 'element') text += `${inner.tag}.${classWords(inner)[0] ?? ''} `;
+    text += ')';
+  }
+  return text;
+}
+
+function add(counts: Map<string, number>, key: string): void {
+  counts.set(key, (counts.get(key) ?? 0) + 1);
+}
+
+const NO_RULES: WordRules = {
+  rules: 0,
+  alone: 0,
+  scoped: 0,
+  declarations: 0,
+  important: 0,
+  ancestor: 0,
+  layoutOnly: true,
+};
+
+/**
+ * The role of every class word on the pages.
+ * @param corrections roles that the developer gives to words, whatever the evidence says
+ */
+export function readVocabulary(
+  pages: Page[],
+  rulesOf: ReadonlyMap<string, WordRules>,
+  corrections: ReadonlyMap<string, Role> = new Map(),
+): Vocabulary {
+  const reader = new UsageReader();
+  for (const page of pages) reader.read(page.root);
+  // a word may be told by a shorter one that it starts with
+  const words = [...reader.usage.keys()].sort((a, b) => a.length - b.length || (a < b ? -1 : 1));
+  const evidence = words.map((word): Evidence => {
+    return { word, usage: reader.usage.get(word)!, rules: rulesOf.get(word) ?? NO_RULES, toggled: 0 };
+  });
+  const utilities = utilitiesAmong(evidence);
+  countToggles(evidence, reader.lists, utilities);
+  const vocabulary = new Map<string, Word>();
+  for (const each of evidence) {
+    const judged = judge(each, utilities, vocabulary);
+    const role = corrections.get(each.word);
+    vocabulary.set(each.word, role === undefined ? judged : { ...judged, role, why: 'the configuration says so' });
+  }
+  return vocabulary;
+}
+
+interface Evidence {
+  word: string;
+  usage: Usage;
+  rules: WordRules;
+  /** share of its places, by class lists, where the same list without it stands elsewhere */
+  toggled: number;
+}
+
+/** Which words come and go: where the rest of the list stands by itself elsewhere, and is more than utilities. */
+function countToggles(evidence: Evidence[], lists: ReadonlyMap<string, string[]>, utilities: ReadonlySet<string>): void {
+  const counts = new Map<string, { lists: number; toggled: number }>();
+  for (const [key, words] of lists) {
+    const tag = key.slice(0, key.indexOf(' '));
+    for (const word of words) {
+      const count = counts.get(word) ?? { lists: 0, toggled: 0 };
+      counts.set(word, count);
+      count.lists++;
+      const rest = words.filter((other) => other !== word);
+      if (rest.some((other) => !utilities.has(other)) && lists.has(listKey(tag, rest))) count.toggled++;
+    }
+  }
+  for (const each of evidence) {
+    const { lists: all, toggled } = counts.get(each.word)!;
+    each.toggled = toggled / all;
+  }
+}
+
+/** So many words of one start that is no block make a family, as `mb-1`, `mb-2`, `mb-3`. */
+const FAMILY = 3;
+
+/** Words of a few declarations that dress whatever carries them. */
+function utilitiesAmong(evidence: Evidence[]): Set<string> {
+  const members = new Map<string, number>();
+  const slight = evidence.filter(({ rules }) => isSlight(rules));
+  const slightWords = new Set(slight.map(({ word }) => word));
+  for (const word of slightWords) for (const stem of stemsOf(word)) add(members, stem);
+  const utilities = new Set<string>();
+  for (const { word, usage, rules } of slight) {
+    if ([...usage.derived.keys()].some((inner) => !slightWords.has(inner))) continue;
+    const stems = stemsOf(word);
+    const related = stems.some((stem) => utilities.has(stem) || members.get(stem)! >= FAMILY);
+    if (related || isAnywhere(usage, rules)) utilities.add(word);
+  }
+  return utilities;
+}
+
+/** A few declarations of its own in each rule, and hardly a rule for what is inside of it. */
+function isSlight({ alone, scoped, declarations, important, ancestor }: WordRules): boolean {
+  const own = alone - scoped;
+  if (own === 0) return false;
+  return important >= declarations / 2 || (declarations <= own * 3 && ancestor === 0 && scoped <= own);
+}
+
+/** On anything, beside anything, and seldom as the first word. */
+function isAnywhere({ company, tags, places, leads }: Usage, { declarations, important }: WordRules): boolean {
+  if (important >= declarations / 2) return true;
+  return company.size >= 4 || tags.size >= 3 || leads < places * ALWAYS;
+}
+
+/** Nearly always, and in most cases. */
+const ALWAYS = 0.9;
+const MOSTLY = 0.6;
+
+/** Words that say how something is just now, as ARIA and HTML have them too. */
+const STATE = /^(is|has)-|^(active|checked|collapsed|current|disabled|expanded|open|pressed|selected|show)$/;
+
+function judge({ word, usage, rules, toggled }: Evidence, utilities: ReadonlySet<string>, known: Vocabulary): Word {
+  const { places } = usage;
+  const said = (role: Role, of: string | null, why: string, strength = 0): Word => ({
+    word,
+    role,
+    of,
+    why,
+    rules: rules.rules,
+    places,
+    strength,
+  });
+  const derived = Math.max(0, ...usage.derived.values());
+  const isOwner = (stem: string) => ['block', 'part', 'hook', 'layout'].includes(known.get(stem)?.role ?? '');
+  const stemIn = (counts: Map<string, number>, share: number) =>
+    [...counts].reverse().find(([stem, count]) => count >= places * share && isOwner(stem))?.[0];
+  const besides = stemIn(usage.beside, ALWAYS);
+  if (besides !== undefined) return said('modifier', besides, `stands beside ${besides}`);
+  const strength = strengthOf(usage, rules);
+  const below = stemIn(usage.below, MOSTLY);
+  if (below !== undefined) return said('part', below, `stands inside ${below}`, strength);
+  if (derived === 0 && (STATE.test(word) ? toggled > 0 : toggled >= ALWAYS && rules.alone === 0))
+    return said('state', null, 'comes and goes among elements that are alike otherwise');
+  if (rules.rules > 0 && rules.alone === 0 && rules.ancestor === 0 && derived === 0)
+    return said('modifier', null, 'rules name it beside other words only');
+  if (utilities.has(word)) return said('utility', null, `${perRule(rules)}, on anything`);
+  if (derived > 0 && derived >= places * (1 - MOSTLY))
+    return said('block', null, 'words that start with it stand inside', strength);
+  if (rules.rules === 0) return said('hook', null, 'no stylesheet knows it', strength);
+  if (rules.alone > rules.scoped && rules.layoutOnly && usage.contents.size > Math.max(2, places * (1 - MOSTLY)))
+    return said('layout', null, 'its rules only place boxes, and anything stands in it');
+  const why = rules.ancestor > 0 ? 'rules dress what is inside of it' : 'rules dress it by itself';
+  return said('block', null, why, strength);
+}
+
+function perRule({ declarations, alone, scoped }: WordRules): string {
+  const each = Math.max(1, Math.round(declarations / Math.max(1, alone - scoped)));
+  return `${each} ${each === 1 ? 'declaration' : 'declarations'}`;
+}
+
+/** How much speaks for a block: words derived from it, rules that dress what is inside, rules of its own, first place. */
+function strengthOf({ places, derived, leads }: Usage, { ancestor, rules }: WordRules): number {
+  const inside = Math.max(0, ...derived.values()) / places > 0.3 ? 2 : 0;
+  return inside + Math.min(2, Math.log2(1 + ancestor) / 2) + (rules > 0 ? 0.5 : 0) + (0.6 * leads) / places;
+}
