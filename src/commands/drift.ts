@@ -4,6 +4,7 @@ import { type Page, placeAt } from '../core/page/parse.js';
 import { driftIn, driftText, strangersTo } from '../core/survey/drift.js';
 import { linesOf } from '../core/survey/regions.js';
 import type { Finding } from '../core/survey/types.js';
+import type { Vocabulary } from '../core/words/vocabulary.js';
 import { count, number, terminalWidth } from '../terminal/style.js';
 import { cut, oneLine, table } from '../terminal/table.js';
 import { plain } from './survey.js';
@@ -11,7 +12,10 @@ import { plain } from './survey.js';
 const LONGEST = 32;
 
 /** Where pages drifted apart, or stand apart altogether; null where none do. */
-export function driftTable(findings: Finding[], pages: Page[]): string | null {
+export function driftTable(
+  findings: Finding[],
+  { pages, vocabulary }: { pages: Page[]; vocabulary: Vocabulary },
+): string | null {
   const shown = (text: string) => cut(oneLine(text), LONGEST);
   const rows = findings.flatMap((finding) => {
     const { name, occurrences } = finding;
@@ -23,7 +27,7 @@ export function driftTable(findings: Finding[], pages: Page[]): string | null {
         return [`${place.path}:${place.line}`, name, drift.prop, here!, most!, number(drift.count)];
       }),
     );
-    const apart = strangersTo(finding, pages).map((each) => {
+    const apart = strangersTo(finding, pages, vocabulary).map((each) => {
       const here = `${count(linesOf(each.page, each.element), 'line')}, left as they are`;
       return [line(each), name, '(all of it)', here, 'one component', number(occurrences.length)];
     });

@@ -18,8 +18,7 @@ import { printJson, tellUnreadable, type ThresholdOptions, withThresholds } from
 import { alikeLeft, liftJson, printLift, printPatch } from './lifted.js';
 import type { Moving } from './moving.js';
 import { listed, type PointedAt, pointAt, type PointingOptions, tellPointed, withPointing } from './pointing.js';
-import { pick } from './show.js';
-import { everything, type Surveyed, surveyLoaded, surveyProject } from './survey.js';
+import { pick, type Surveyed, surveyLoaded, surveyProject } from './survey.js';
 
 interface Options extends ThresholdOptions, PointingOptions {
   recommended?: boolean;
@@ -84,12 +83,12 @@ export async function liftProject(cwd: string, names: string[], options: Options
     options.unify === undefined ? { surveyed: first, changes: [] } : unified(first, names, pointed, options);
   const { project, files } = surveyed;
   const named =
-    pointed === null ? [...new Set(names)].map((name) => pick(everything(surveyed), name)) : [pointed.finding];
+    pointed === null ? [...new Set(names)].map((name) => pick(surveyed, name)) : [pointed.finding];
   const findings =
     options.cut !== undefined
       ? [pickCut(surveyed, named, options)]
       : options.recommended === true
-        ? everything(surveyed).filter((each) => each.recommended || named.includes(each))
+        ? [...surveyed.findings.filter(({ recommended }) => recommended), ...named.filter(({ recommended }) => !recommended)]
         : named;
   if (findings.length === 0)
     throw new Problem('the survey recommends nothing here', {
@@ -177,10 +176,9 @@ function unified(
   if (pointed !== null || options.cut !== undefined)
     throw new Problem(`--unify goes with names of findings, without ${pointed === null ? '--cut' : 'pointing'}`);
   const { project } = surveyed;
-  const asked = everything(surveyed).filter(
-    ({ name, recommended }) => names.includes(name) || (options.recommended === true && recommended),
-  );
-  for (const name of names) pick(asked, name);
+  const recommended = options.recommended === true ? surveyed.findings.filter((each) => each.recommended) : [];
+  const named = names.map((name) => pick(surveyed, name));
+  const asked = [...recommended, ...named.filter((each) => !recommended.includes(each))];
   const all = asked.map((finding) => ({ finding, drifts: driftIn(finding) }));
   const known = [...new Set(all.flatMap(({ drifts }) => drifts.map(({ prop }) => prop)))];
   const wrong = wanted.find((prop) => prop !== 'all' && !known.includes(prop));

@@ -1,10 +1,10 @@
 /** Pointing at what is to be lifted: by line, by a range of lines, or with a selector; shared by `lift` and `show`. */
+import { generalisingOf, siteOf } from '../core/survey/survey.js';
 import { relative, resolve } from 'node:path';
 import { type Command, InvalidArgumentError } from 'commander';
 import { placeText, Problem } from '../core/errors.js';
 import { takenNames } from '../core/template/component-names.js';
-import type { Occurrence } from '../core/template/pattern.js';
-import { urlKindIn } from '../core/component/read.js';
+import type { Occurrence } from '../core/fragments/occurrence.js';
 import { type Page, placeAt } from '../core/page/parse.js';
 import { elementsOf } from '../core/page/tree.js';
 import { elementAt, lookAlikes, runOnLines, selected } from '../core/survey/point.js';
@@ -103,16 +103,16 @@ export async function pointAt(
             ? atPlace(pages, project.root, cwd, given, options.outer ?? 0)
             : onLines(pages, project.root, cwd, given),
         ];
-  const others = way === 'select' ? [] : lookAlikes(pointed[0]!, pages);
+  const site = siteOf(pages, { stylesheets: loaded.stylesheets, words: new Map(Object.entries(project.config.words)) });
+  const others = way === 'select' ? [] : lookAlikes(pointed[0]!, site);
   const taken = takenNames(
     project.registry,
     pages.map(({ root }) => elementsOf(root)),
   );
-  const generalising = {
+  const generalising = generalisingOf(site.vocabulary, project.registry, {
     componentFolder: project.config.components,
     maxProps: thresholdsOf(project, options).maxProps,
-    urlKindOf: urlKindIn(project.registry),
-  };
+  });
   const wishes = {
     name: options.name ?? null,
     props: renamed(options.props ?? []),
@@ -131,6 +131,7 @@ export async function pointAt(
     findings: [made.finding],
     regions: [],
     remarks: [],
+    vocabulary: site.vocabulary,
     cutsOf: (finding) => cutsOf(finding, [made.finding], generalising),
   };
   return { ...made, surveyed, alike: options.alike === true ? [] : others, again: toldOptions(options) };

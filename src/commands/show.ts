@@ -1,7 +1,7 @@
 /** `show`: one finding, as it stands and as it would be written. */
 import type { Command } from 'commander';
 import { Problem } from '../core/errors.js';
-import { lineCount, type Page, placeAt } from '../core/page/parse.js';
+import { lineCount, placeAt } from '../core/page/parse.js';
 import { echoesIn } from '../core/survey/echoes.js';
 import type { Cut, Finding } from '../core/survey/types.js';
 import { bold, count, dim, green, number, size, terminalWidth, yellow } from '../terminal/style.js';
@@ -11,7 +11,7 @@ import { driftTable } from './drift.js';
 import type { FindingStyles } from './styles.js';
 import { print, printJson, tellUnreadable, type ThresholdOptions, withThresholds } from './context.js';
 import { pointAt, type PointingOptions, tellPointed, withPointing } from './pointing.js';
-import { everything, findingJson, surveyProject } from './survey.js';
+import { findingJson, pick, type Surveyed, surveyProject } from './survey.js';
 
 interface Options extends ThresholdOptions, PointingOptions {
   json?: boolean;
@@ -35,8 +35,8 @@ export function define(program: Command): void {
           hint: 'name a finding of the survey, or point with --at, --lines or --select',
         });
       const surveyed = pointed?.surveyed ?? (await surveyProject(process.cwd(), [], options));
-      const { unreadable, cutsOf, pages } = surveyed;
-      const finding = pointed?.finding ?? pick(everything(surveyed), name!);
+      const { unreadable, cutsOf } = surveyed;
+      const finding = pointed?.finding ?? pick(surveyed, name!);
       const lines = surveyedPages(surveyed).reduce((sum, page) => sum + lineCount(page), 0);
       const cuts = cutsOf(finding).map((cut) => ({ ...cut, linesAfter: lines - cut.finding.saved.lines }));
       const { findingStyles } = await import('./styles.js');
@@ -51,21 +51,10 @@ export function define(program: Command): void {
           echoes: echoesIn(finding),
           cuts: cuts.map(cutJson),
         });
-      else printFinding(finding, cuts, pages, lines, options.all === true, pointed?.again ?? finding.name, styles);
+      else printFinding(finding, cuts, surveyed, lines, options.all === true, pointed?.again ?? finding.name, styles);
       if (pointed !== null && options.json !== true) tellPointed(pointed);
       if (tellUnreadable(unreadable)) process.exitCode = 2;
     });
-}
-
-/** The finding of that name. @throws Problem that names the nearest ones */
-export function pick(findings: Finding[], name: string): Finding {
-  const found = findings.find((finding) => finding.name === name);
-  if (found !== undefined) return found;
-  const names = findings.map((finding) => finding.name);
-  const near = names.filter((each) => each.includes(name) || name.includes(each)).slice(0, 5);
-  throw new Problem(`the survey has no finding "${name}"`, {
-    hint: near.length > 0 ? `did you mean ${near.join(', ')}?` : 'estrade survey --all lists all names',
-  });
 }
 
 /** A way to cut, and how long the site would be after it alone. */
@@ -74,7 +63,7 @@ type Counted = Cut & { linesAfter: number };
 function printFinding(
   finding: Finding,
   cuts: Counted[],
-  pages: Page[],
+  surveyed: Surveyed,
   lines: number,
   all: boolean,
   again: string,
@@ -102,7 +91,7 @@ function printFinding(
   );
   if (shown < occurrences.length) print(dim(`… and ${count(occurrences.length - shown, 'more place')}: --all`));
 
-  const drifted = driftTable([finding], pages);
+  const drifted = driftTable([finding], surveyed);
   if (drifted !== null)
     print(
       `\n${yellow('Drift:')} most pages agree, these differ; estrade lift ${name} --unify all makes them one\n${drifted}`,

@@ -12,10 +12,9 @@ import { type LoadedPages, loadPages, openProject, type Project, surveyedPages }
 import { loadStylesheets, type Stylesheets } from '../workspace/stylesheets.js';
 import { warningOf } from './checked-styles.js';
 import { printJson, tellNotices, tellUnreadable, type ThresholdOptions, withThresholds } from './context.js';
-import { pick } from './show.js';
 import { componentJson, printAll, printOne, problemsOf, type Subject, totalsJson } from './styled.js';
 import { moveStyles } from './styles-move.js';
-import { everything, surveyLoaded } from './survey.js';
+import { pick, surveyLoaded } from './survey.js';
 
 export interface StylesOptions extends ThresholdOptions {
   move?: boolean;
@@ -75,7 +74,7 @@ function subjectOf(loaded: LoadedStyles, name: string | undefined, options: Styl
   const findings =
     name === undefined
       ? surveyed.findings.filter(({ recommended }) => recommended)
-      : [pick(everything(surveyed), name)];
+      : [pick(surveyed, name)];
   const dressed = liftedDress(loaded, findings);
   const names = findings.map((finding) => finding.name);
   return { dressed, bonds: bondsOfAll(dressed, names), lifted: false, inside: new Map() };

@@ -4,7 +4,8 @@ import { lineCount, placeAt } from '../core/page/parse.js';
 import { elementsOf } from '../core/page/tree.js';
 import { linesOf } from '../core/survey/regions.js';
 import { survey } from '../core/survey/survey.js';
-import type { Finding, Survey } from '../core/survey/types.js';
+import { Problem } from '../core/errors.js';
+import type { Finding, Offer, Survey } from '../core/survey/types.js';
 import { count, dim, green, number, size, terminalWidth, yellow } from '../terminal/style.js';
 import { progress } from '../terminal/progress.js';
 import { type Column, table } from '../terminal/table.js';
@@ -40,6 +41,8 @@ export function surveyLoaded(project: Project, loaded: LoadedPages, options: Thr
   const found = survey(surveyedPages(loaded), project.registry, {
     onProgress: surveying.tick,
     thresholds: thresholdsOf(project, options),
+    stylesheets: loaded.stylesheets,
+    words: new Map(Object.entries(project.config.words)),
     componentFolder: project.config.components,
   });
   surveying.end();
@@ -51,9 +54,17 @@ export function surveyLoaded(project: Project, loaded: LoadedPages, options: Thr
   return { project, ...loaded, ...found, remarks: [...unreadable, ...found.remarks] };
 }
 
-/** All that can be named: findings, and what stands apart once. */
-export function everything({ findings, regions }: Surveyed): Finding[] {
-  return [...findings, ...regions];
+/** The finding, or what is only offered, of that name. @throws Problem that names the nearest ones */
+export function pick({ findings, regions }: Pick<Survey, 'findings' | 'regions'>, name: string): Finding {
+  const found = findings.find((finding) => finding.name === name);
+  if (found !== undefined) return found;
+  const offer = regions.find((region) => region.name === name);
+  if (offer !== undefined) return offer.finding();
+  const names = [...findings, ...regions].map((each) => each.name);
+  const near = names.filter((each) => each.includes(name) || name.includes(each)).slice(0, 5);
+  throw new Problem(`the survey has no finding "${name}"`, {
+    hint: near.length > 0 ? `did you mean ${near.join(', ')}?` : 'estrade survey --all lists all names',
+  });
 }
 
 interface Options extends ThresholdOptions {
@@ -74,18 +85,13 @@ export function define(program: Command): void {
     .action(async (paths: string[], options: Options) => {
       const surveyed = await surveyProject(process.cwd(), paths, options);
       const listed = [
-        ...surveyed.findings.filter((finding) => options.all === true || isWorthListing(finding)),
-        ...(options.regions === true ? surveyed.regions : []),
+        ...surveyed.findings,
+        ...(options.regions === true ? surveyed.regions.map((region) => region.finding()) : []),
       ];
       if (options.json === true) printJson(toJson(surveyed, listed));
       else printSurvey(surveyed, listed);
       if (tellUnreadable(surveyed.unreadable)) process.exitCode = 2;
     });
-}
-
-/** What saves something, though another finding may be better in its place. */
-function isWorthListing(finding: Finding): boolean {
-  return finding.recommended || finding.saved.bytes > 0;
 }
 
 function printSurvey(surveyed: Surveyed, listed: Finding[]): void {
@@ -109,13 +115,13 @@ function printSurvey(surveyed: Surveyed, listed: Finding[]): void {
         `${count(hidden, 'more repeat')} would cost more than ${hidden === 1 ? 'it saves' : 'they save'}: estrade survey --all`,
       ),
     );
-  const drifted = driftTable(recommended, pages);
+  const drifted = driftTable(recommended, surveyed);
   if (drifted !== null)
     print(
       `\n${yellow('Drift:')} where most pages that share a part agree, these differ; they keep their own text.\n${drifted}\n`,
     );
   const told = new Set(recommended.flatMap(driftPlaces));
-  if (regions.length > 0 && !listed.includes(regions[0]!)) print(dim(largest(regions)));
+  if (regions.length > 0) print(dim(largest(regions)));
   for (const { message, places, kind } of remarks)
     if (kind === 'slip')
       for (const { path, line, column } of places) {
@@ -130,9 +136,9 @@ function printSurvey(surveyed: Surveyed, listed: Finding[]): void {
 const SHOWN_REGIONS = 3;
 
 /** What stands apart once, in a line: the largest ones. */
-function largest(regions: Finding[]): string {
+function largest(regions: Offer[]): string {
   const once = regions.filter(({ occurrences }) => occurrences.length === 1);
-  const length = ({ occurrences: [first] }: Finding) => linesOf(first!.page, first!.element);
+  const length = ({ occurrences: [first] }: Offer) => linesOf(first!.page, first!.element);
   const some = [...once].sort((a, b) => length(b) - length(a)).slice(0, SHOWN_REGIONS);
   const told = some.map((each) => `${each.name} (${count(length(each), 'line')})`).join(', ');
   const stands = once.length === 1 ? 'stands' : 'stand';

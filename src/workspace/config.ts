@@ -7,6 +7,7 @@ import { Problem } from '../core/errors.js';
 import { DEFAULT_ELEMENTS, type ElementsOptions } from '../core/emit/elements/options.js';
 import { DEFAULT_JSX, type JsxOptions } from '../core/emit/tsx/options.js';
 import { DEFAULT_THRESHOLDS, type Thresholds } from '../core/survey/types.js';
+import type { Role } from '../core/words/vocabulary.js';
 
 export const CONFIG_FILE = 'estrade.config.json';
 
@@ -22,6 +23,8 @@ export interface Config {
   /** most characters that a list may take in a page; what is longer goes into a data file */
   inlineList: number;
   survey: Thresholds;
+  /** what class words are there for, where the survey is wrong about them */
+  words: Record<string, Role>;
   emit: EmitConfig;
 }
 
@@ -39,6 +42,7 @@ export const DEFAULT_CONFIG: Config = {
   data: 'data',
   inlineList: 2000,
   survey: DEFAULT_THRESHOLDS,
+  words: {},
   emit: { ...DEFAULT_JSX, ...DEFAULT_ELEMENTS, out: 'emitted', options: {} },
 };
 

@@ -33,6 +33,8 @@ export interface LoadedPages {
   templates: Page[];
   files: Map<string, SourceFile>;
   unreadable: Unreadable[];
+  /** texts of all stylesheets, in the order of their paths */
+  stylesheets: string[];
 }
 
 /** Opens the project that `cwd` stands in. @throws Problem when configuration or a component file is wrong */
@@ -94,7 +96,7 @@ export async function loadPages(
   const isNamed = ({ path: own }: Page) =>
     args.length === 0 || args.some((arg) => `${own}/`.startsWith(`${toPosix(relative(root, resolve(cwd, arg)))}/`));
   const templates = templatesOf(project.registry).filter(isNamed);
-  const loaded: LoadedPages = { pages: [], templates, files: new Map(), unreadable: [] };
+  const loaded: LoadedPages = { pages: [], templates, files: new Map(), unreadable: [], stylesheets: [] };
   for (const { path, file } of componentFiles) loaded.files.set(path, file);
   const paths = await findPages(
     root,
@@ -123,6 +125,7 @@ export async function loadPages(
       loaded.unreadable.push({ path, why: error.message });
     }
   });
+  loaded.stylesheets.push(...(await loadStylesheets(project)).sources.values());
   project.shown = await spaceShown(project, loaded.pages);
   return loaded;
 }

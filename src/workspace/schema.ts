@@ -1,5 +1,6 @@
 /** What the configuration may hold, as a Joi schema. A module of its own, so that only a project with a file loads it. */
 import Joi from 'joi';
+import { ROLES } from '../core/words/vocabulary.js';
 import { type Config, DEFAULT_CONFIG } from './config.js';
 
 const whole = Joi.number().integer().strict();
@@ -24,6 +25,7 @@ const schema = Joi.object({
     minLines: whole.min(1),
     largeLines: whole.min(1),
   }),
+  words: Joi.object().pattern(Joi.string(), Joi.valid(...ROLES)),
   emit: Joi.object({
     out: inside,
     jsxImport: Joi.string().allow(null),
@@ -41,7 +43,7 @@ const schema = Joi.object({
 }).messages({ 'string.inside': '{{#label}} must name a folder inside the project, written with /' });
 
 const ALLOWED: Record<string, string> = {
-  '': 'pages, ignore, components, data, inlineList, survey, emit',
+  '': 'pages, ignore, components, data, inlineList, survey, words, emit',
   emit: 'out, jsxImport, attributes, slotType, fileCase, suffix, layout, index, prerender, options',
   survey: 'minOccurrences, minElements, minSaving, maxProps, minLines, largeLines',
 };

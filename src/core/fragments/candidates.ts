@@ -1,69 +1,100 @@
 /**
- * Sets of elements that could be one component, by keys: each element is entered under what it is called, where it
- * stands and what it holds. Every key is linear in the number of elements, and sets that are equal are one candidate.
+ * Sets of places that could be one component, by keys: each element is entered under what it is called, where it stands
+ * and what it holds; runs of siblings under what they are made of. Every key is linear in the number of elements, and
+ * sets that are equal are one candidate.
  */
-import { classWords } from '../page/tree.js';
-import { isUse } from '../template/form.js';
-import { Lift } from './profile.js';
+import { classWords, type Element } from '../page/tree.js';
+import { isSure, Lift } from './profile.js';
+import { findRuns } from './runs.js';
 import type { Site } from './site.js';
 
+/** A set of places of one tag. */
 export interface Candidate {
-  /** numbers of elements, in document order */
+  /** numbers of elements, in document order; of a run that of its first */
   places: number[];
-  /** the keys that it was found by */
-  keys: string[];
+  /** how many siblings a place has: 1 for an element, more for a run */
+  span: number;
 }
 
 /** Elements that are something by their tag (HTML standard, "sections", "grouping content", "tabular data", "forms"). */
-const SPEAKING = new Set(
-  'header nav aside footer main form article section dialog figure table tr li dl details fieldset blockquote button label select search'.split(
+export const SPEAKING: ReadonlySet<string> = new Set(
+  'header nav aside footer main form article section dialog figure table fieldset tr li dl details blockquote search'.split(
     ' ',
   ),
 );
 /** Elements that are not cut out by themselves. */
-const NEVER = new Set('html head body script style link meta title base br hr wbr option path g source track param col'.split(' '));
+const NEVER = new Set(
+  'html head body script style link meta title base br hr wbr option path g source track param col colgroup'.split(' '),
+);
 
-/** All candidates. @param least least number of elements of a place */
-export function findCandidates(site: Site, least: number): Candidate[] {
-  const { elements, parent, size, shape, name, vocabulary, profiles, page, first } = site;
+export interface Sifting {
+  /** least number of places */
+  minOccurrences: number;
+  /** least number of elements of a place */
+  minElements: number;
+  /** true for what is no place to be cut, with all in it or not */
+  isSettled: (element: Element) => boolean;
+}
+
+/** All candidates, in the order in which their keys were first met. */
+export function findCandidates(site: Site, sifting: Sifting): Candidate[] {
   const groups = new Map<string, number[]>();
   const put = (key: string, i: number) => {
     const group = groups.get(key);
     if (group === undefined) groups.set(key, [i]);
     else group.push(i);
   };
-  for (const [i, element] of elements.entries()) {
-    const { tag } = element;
-    if (NEVER.has(tag) || size[i]! < least) continue;
-    if (profiles[page[i]!]!.lift[i - first[page[i]!]!]! > Lift.unsure) continue;
-    const own = `${tag}.${name[i]!}`;
-    const outer = parent[i]! < 0 ? '' : `${elements[parent[i]!]!.tag}.${name[parent[i]!]!}`;
-    const words = classWords(element);
-    const held = contentKey(i, site);
-    put(`shape ${shape[i]!}`, i);
-    put(`content ${own} ${held}`, i);
-    put(`content in ${outer} > ${own} ${held}`, i);
-    put(`in ${outer} > ${own}`, i);
-    if (words.length > 0) put(`list ${tag} ${[...words].sort().join(' ')}`, i);
-    if (SPEAKING.has(tag)) put(`tag ${tag}`, i);
-    if (name[i] !== '') put(`named ${own}`, i);
-    for (const word of words) {
-      const role = vocabulary.get(word)!.role;
-      if (role !== 'utility' && role !== 'state') put(`word ${tag} ${word}`, i);
-    }
-    const id = element.attrs.find((attr) => attr.name === 'id')?.value;
-    const kind = id === undefined ? undefined : /[A-Za-z]{3,}$/.exec(id)?.[0];
-    if (kind !== undefined && kind !== id) put(`id ${tag} ${kind}`, i);
-  }
+  for (let i = 0; i < site.elements.length; i++) if (isPlace(i, site, sifting)) enter(i, site, put);
   const sets = new Map<string, Candidate>();
-  for (const [key, places] of groups) {
-    if (places.length < 2) continue;
-    const set = places.join();
-    const candidate = sets.get(set);
-    if (candidate === undefined) sets.set(set, { places, keys: [key] });
-    else candidate.keys.push(key);
+  const least = Math.max(2, sifting.minOccurrences);
+  for (const group of groups.values()) {
+    if (group.length < least) continue;
+    const set = group.join();
+    if (sets.has(set)) continue;
+    const sure = group.filter((i) => isSure(site.profiles[site.page[i]!]!, i - site.first[site.page[i]!]!));
+    if (sure.length >= least) sets.set(set, { places: sure, span: 1 });
   }
-  return [...sets.values()];
+  const runs = findRuns(site).filter(
+    ({ places }) => places.length >= least && !places.some((i) => sifting.isSettled(site.elements[i]!)),
+  );
+  return [...sets.values(), ...runs];
+}
+
+function isPlace(i: number, { elements, size, profiles, page, first }: Site, sifting: Sifting): boolean {
+  const element = elements[i]!;
+  return (
+    !NEVER.has(element.tag) &&
+    size[i]! >= sifting.minElements &&
+    profiles[page[i]!]!.lift[i - first[page[i]!]!]! <= Lift.unsure &&
+    !sifting.isSettled(element)
+  );
+}
+
+/** Enters one element under all its keys. */
+function enter(i: number, site: Site, put: (key: string, i: number) => void): void {
+  const { elements, parent, shape, name, vocabulary } = site;
+  const element = elements[i]!;
+  const { tag } = element;
+  const own = `${tag}.${name[i]!}`;
+  const outer = parent[i]! < 0 ? '' : `${elements[parent[i]!]!.tag}.${name[parent[i]!]!}`;
+  const words = classWords(element);
+  const held = contentKey(i, site);
+  put(`shape ${shape[i]!}`, i);
+  put(`holds ${own} ${held}`, i);
+  put(`holds deep ${own} ${deepContentKey(i, site)}`, i);
+  put(`holds in ${outer} > ${own} ${held}`, i);
+  put(`in ${outer} > ${own}`, i);
+  if (words.length > 0) put(`list ${tag} ${[...words].sort().join(' ')}`, i);
+  if (SPEAKING.has(tag)) put(`tag ${tag}`, i);
+  if (name[i] !== '') put(`named ${own}`, i);
+  for (const word of words) {
+    const role = vocabulary.get(word)!.role;
+    // where no word names it, what it looks like tells it apart
+    if (role === 'utility' ? name[i] === '' : role !== 'state') put(`word ${tag} ${word}`, i);
+  }
+  const id = element.attrs.find((attr) => attr.name === 'id')?.value;
+  const kind = id === undefined ? undefined : /[A-Za-z]{3,}$/.exec(id)?.[0];
+  if (kind !== undefined && kind !== id) put(`id ${tag} ${kind}`, i);
 }
 
 /** What an element holds: the set of its children's tags and names. */
@@ -73,4 +104,11 @@ function contentKey(i: number, { elements, size, name }: Site): string {
   return [...held].sort().join(' ');
 }
 
-void isUse;
+/** The same two levels deep. */
+function deepContentKey(i: number, site: Site): string {
+  const { elements, size, name } = site;
+  const held = new Set<string>();
+  for (let next = i + 1; next < i + size[i]!; next += size[next]!)
+    held.add(`${elements[next]!.tag}.${name[next]!}(${contentKey(next, site)})`);
+  return [...held].sort().join(' ');
+}

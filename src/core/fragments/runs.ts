@@ -4,51 +4,47 @@
  * around them. What pages load, in their heads and with scripts at the end, meets where it loads the same, in the
  * longest runs that pages share. Linear in the number of elements.
  */
-import { isSpace } from '../template/align.js';
-import { attrOf, type Child, classWords, type Element, HTML } from '../page/tree.js';
+import { attrOf, type Child, type Element, HTML } from '../page/tree.js';
+import { isSpaceText } from '../page/space.js';
 import { folderOf, isRelative, resolve } from '../page/url.js';
-import type { Spot } from '../survey/groups.js';
+import type { Candidate } from './candidates.js';
 import { Lift, type Profile } from './profile.js';
+import type { Site } from './site.js';
 
 const HEADING = /^h[1-6]$/;
 const CONTROLS = new Set(['input', 'select', 'textarea', 'output', 'meter', 'progress']);
 
 /** Runs of one kind, in document order, none across another of its kind. */
-export function findRuns(profiles: Profile[]): Spot[][] {
-  const byKey = new Map<string, Spot[]>();
+export function findRuns(site: Site): Candidate[] {
+  const byKey = new Map<string, Candidate>();
   // what is always all that an element holds is that element's
   const apart = new Set<string>();
-  profiles.forEach((profile, page) => {
-    const visited = new Set<Element>();
-    for (const element of profile.elements) {
-      const { parent } = element;
-      if (parent?.kind !== 'element' || visited.has(parent) || parent.ns !== HTML) continue;
+  site.profiles.forEach((profile, page) => {
+    const first = site.first[page]!;
+    for (const parent of profile.elements) {
       // what a component holds is a component already
-      if (parent === profile.page.component?.template) continue;
-      visited.add(parent);
+      if (parent.ns !== HTML || parent === profile.page.component?.template) continue;
       for (const run of runsAmong(parent, profile)) {
-        const key = run.map(keyOf).join(' + ');
+        const key = run.map(({ tag, at }) => `${tag}.${site.name[first + at]!}`).join(' + ');
         const count = parent.children.filter(({ kind }) => kind === 'element').length;
         if (run.length < count || profile.lift[parent.at] === Lift.frame) apart.add(key);
-        const spots = byKey.get(key);
-        const spot = { page, at: run[0]!.at, span: run.length };
-        if (spots === undefined) byKey.set(key, [spot]);
-        else if (!overlaps(spots.at(-1)!, spot, profile)) spots.push(spot);
+        enter(byKey, key, first + run[0]!.at, run.length, site);
       }
     }
   });
-  return [...sharedLoads(profiles), ...[...byKey].flatMap(([key, spots]) => (apart.has(key) ? [spots] : []))];
+  return [...sharedLoads(site), ...[...byKey].flatMap(([key, run]) => (apart.has(key) ? [run] : []))];
 }
 
-function keyOf(element: Element): string {
-  return `${element.tag}.${classWords(element)[0]?.replace(/--.*$/, '') ?? ''}`;
-}
-
-function overlaps(last: Spot, { page, at }: Spot, { elements, size }: Profile): boolean {
-  if (last.page !== page) return false;
-  let end = last.at;
-  for (let i = 0; i < (last.span ?? 1) && end < elements.length; i++) end += size[end]!;
-  return at < end;
+/** Adds a place to the runs of a key, unless it overlaps the one before. */
+function enter(runs: Map<string, Candidate>, key: string, place: number, span: number, { size }: Site): void {
+  const run = runs.get(key);
+  if (run === undefined) {
+    runs.set(key, { places: [place], span });
+    return;
+  }
+  let end = run.places.at(-1)!;
+  for (let i = 0; i < span; i++) end += size[end]!;
+  if (place >= end) run.places.push(place);
 }
 
 /** The runs among the children of one element. */
@@ -91,14 +87,15 @@ const LOADS = new Set(['meta', 'link', 'title', 'script', 'style']);
 const LONGEST = 40;
 
 /** The longest runs of what is loaded in heads and at the end of bodies, each with all places that have it. */
-function sharedLoads(profiles: Profile[]): Spot[][] {
+function sharedLoads(site: Site): Candidate[] {
   const ids = new Map<string, number>();
-  const runs = new Map<string, { spots: Spot[]; longer: string[] }>();
-  profiles.forEach((profile, page) => {
+  const runs = new Map<string, Candidate>();
+  const longer = new Map<string, string[]>();
+  site.profiles.forEach((profile, page) => {
     for (const row of loadsIn(profile)) {
       const keys = row.slice(0, LONGEST).map((element) => {
         const key = loadKey(element, profile.page.path);
-        ids.set(key, ids.get(key) ?? ids.size);
+        if (!ids.has(key)) ids.set(key, ids.size);
         return ids.get(key)!;
       });
       const keyOfRun = (from: number, to: number) =>
@@ -106,17 +103,14 @@ function sharedLoads(profiles: Profile[]): Spot[][] {
       for (let from = 0; from < keys.length; from++)
         for (let to = from + 2; to <= keys.length; to++) {
           const [key] = keyOfRun(from, to);
-          const run = runs.get(key!) ?? { spots: [], longer: [] };
-          runs.set(key!, run);
-          const spot = { page, at: row[from]!.at, span: to - from };
-          if (run.spots.length === 0) run.longer = [...keyOfRun(from - 1, to), ...keyOfRun(from, to + 1)];
-          if (run.spots.length === 0 || !overlaps(run.spots.at(-1)!, spot, profile)) run.spots.push(spot);
+          if (!runs.has(key!)) longer.set(key!, [...keyOfRun(from - 1, to), ...keyOfRun(from, to + 1)]);
+          enter(runs, key!, site.first[page]! + row[from]!.at, to - from, site);
         }
     }
   });
-  const isLongest = ({ spots, longer }: { spots: Spot[]; longer: string[] }) =>
-    longer.every((key) => runs.get(key)!.spots.length < spots.length);
-  return [...runs.values()].filter(isLongest).map(({ spots }) => spots);
+  const isLongest = ([key, { places }]: [string, Candidate]) =>
+    longer.get(key)!.every((each) => runs.get(each)!.places.length < places.length);
+  return [...runs].filter(isLongest).map(([, run]) => run);
 }
 
 /** Rows of what loads something: in the head, and scripts in the body. */
@@ -127,7 +121,7 @@ function loadsIn({ elements, lift }: Profile): Element[][] {
     let row: Element[] = [];
     rows.push(row);
     for (const child of parent.children) {
-      if (child.kind === 'comment' || isSpace(child)) continue;
+      if (child.kind === 'comment' || isSpaceText(child)) continue;
       const loads =
         child.kind === 'element' &&
         lift[child.at] === Lift.yes &&

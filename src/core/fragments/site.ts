@@ -3,8 +3,8 @@
  * operations", 1958): elements of equal markup share an `exact` number, elements of equal structure a `shape`. What is
  * asked of a fragment is asked of its number, once.
  */
-import { classWords, type Element, RAW_TEXT } from '../page/tree.js';
-import type { Vocabulary } from '../words/vocabulary.js';
+import { type Element, RAW_TEXT } from '../page/tree.js';
+import { nameIn, type Vocabulary } from '../words/vocabulary.js';
 import type { Profile } from './profile.js';
 
 /** Elements are numbered over all pages, in document order: those below `i` are `i + 1` to `i + size[i] - 1`. */
@@ -56,7 +56,7 @@ export function readSite(profiles: Profile[], vocabulary: Vocabulary): Site {
       site.page[base + at] = page;
       site.parent[base + at] = parent < 0 ? -1 : base + parent;
       site.size[base + at] = profile.size[at]!;
-      site.name.push(nameOf(element, vocabulary));
+      site.name.push(nameIn(element, vocabulary));
     }
     for (let i = site.elements.length - 1; i >= base; i--) intern(i, profile.page.source, site, exacts, shapes);
   });
@@ -107,20 +107,4 @@ function markCopies({ elements, exact, size, copied }: Site): void {
     if (isCopy) copied.fill(1, i + 1, i + size[i]!);
     i += isCopy ? size[i]! : 1;
   }
-}
-
-const NAMING = new Set(['block', 'part', 'hook']);
-
-/** The word that says best what an element is; the first one of equal strength. */
-export function nameOf(element: Element, vocabulary: Vocabulary): string {
-  let best = '';
-  let most = -1;
-  for (const word of classWords(element)) {
-    const entry = vocabulary.get(word);
-    if (entry === undefined || !NAMING.has(entry.role)) continue;
-    // what no stylesheet knows says less than anything that one knows
-    const strength = entry.role === 'hook' ? entry.strength / 10 : 0.1 + entry.strength;
-    if (strength > most) [best, most] = [word, strength];
-  }
-  return best;
 }

@@ -12,7 +12,7 @@ import { composeAll } from '../template/compose.js';
 import { componentFile } from '../template/write.js';
 import { type Page, parsePage, placeAt } from '../page/parse.js';
 import { comparePages, type Sameness, type Shown } from '../page/same.js';
-import { RUN } from '../template/pattern.js';
+import { RUN } from '../fragments/occurrence.js';
 import { type Child, type Element, elementsOf, type Parent } from '../page/tree.js';
 import type { Finding } from '../survey/types.js';
 import { type PlannedTemplate, planTemplates } from './templates.js';

@@ -2,7 +2,8 @@
 import { expandPage } from '../component/expand.js';
 import type { Registry } from '../component/model.js';
 import { Problem } from '../errors.js';
-import type { Occurrence, SlotPattern } from '../template/pattern.js';
+import type { Occurrence } from '../fragments/occurrence.js';
+import type { SlotPattern } from '../template/pattern.js';
 import { needsTemplateForm } from '../template/form.js';
 import { eolOf, indentAt, type Page, parseFragment } from '../page/parse.js';
 import { firstDifference, type Sameness } from '../page/same.js';

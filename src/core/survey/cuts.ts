@@ -1,7 +1,7 @@
 /** Other ways to cut what a finding covers: the frame alone, the item alone, a list of items, what stands in it or around it. */
-import { frameOf, type General, generalise, type Generalising, giveNames, listedOf } from '../template/generalise.js';
+import { frameOf, type General, generalise, type Generalising, giveNames } from '../template/generalise.js';
 import { nameComponent } from '../template/component-names.js';
-import type { Occurrence } from '../template/pattern.js';
+import type { Occurrence } from '../fragments/occurrence.js';
 import type { Element } from '../page/tree.js';
 import { findingFor } from './findings.js';
 import type { Cut, Finding } from './types.js';
@@ -28,16 +28,16 @@ export function cutsOf(finding: Finding, findings: Finding[], options: Generalis
     taken.add(called);
     cuts.push({ what, finding: findingFor(called, giveNames(made)), places });
   };
-  const frame = frameOf(occurrences, options, true);
+  const frame = frameOf(occurrences, options);
   if (frame !== null && (frame.props.length < general.props.length || general.slots.length === 0))
     add('the frame, what varies poured in', frame, 1, finding.name);
   for (const { list } of general.props)
     if (list !== undefined && list.items.occurrences.length > 1)
-      add('the item alone', generalise(list.items.occurrences, false, options), 1 + count);
+      add('the item alone', generalise(list.items.occurrences, options), 1 + count);
   if (finding.kind === 'series') add('one component that takes a list', seriesAsList(occurrences, options), 1);
   for (const other of findings) {
     if (other === finding || cuts.length > NEIGHBOURS + 2) continue;
-    if ((!other.recommended && other.saved.bytes <= 0) || other.general === null) continue;
+    if (other.general === null) continue;
     if (isInside(other, finding)) cuts.push({ what: 'what stands inside alone', finding: other, places: 1 + count });
     else if (isInside(finding, other)) cuts.push({ what: 'what stands around it', finding: other, places: 1 });
   }
@@ -47,8 +47,8 @@ export function cutsOf(finding: Finding, findings: Finding[], options: Generalis
 /** A series as one component that takes a list; null where other things stand among the items. */
 function seriesAsList(occurrences: Occurrence[], options: Generalising): General | null {
   const parents = parentsOf(occurrences);
-  const items = parents && generalise(occurrences, false, options);
-  return items && listedOf(parents, items, options);
+  const general = parents && generalise(parents, options);
+  return general?.props.some(({ list }) => list !== undefined) ? general : null;
 }
 
 /** The elements that hold nothing but the occurrences; null where others stand among them. */
@@ -66,32 +66,6 @@ function parentsOf(occurrences: Occurrence[]): Occurrence[] | null {
   }
   return [...parents.values()];
 }
-
-/**
- * Series that are shorter as one component fed by a list become that; the item stays a finding, not recommended.
- * @returns the findings, in the order in which they came
- */
-export function listedSeries(findings: Finding[], options: Generalising): Finding[] {
-  // only these are looked into: what is not recommended may not have been made yet
-  const recommended = findings.filter((each) => each.recommended);
-  const roots = new Set(recommended.flatMap(({ occurrences }) => occurrences.map(({ element }) => element)));
-  const taken = new Set(findings.map(({ name }) => name));
-  return findings.flatMap((finding) => {
-    if (!finding.recommended || finding.kind !== 'series' || finding.general === null) return [finding];
-    const list = seriesAsList(finding.occurrences, options);
-    if (list === null) return [finding];
-    const made = findingFor(nameComponent(list.occurrences, taken), giveNames(list));
-    const { saved } = finding;
-    if (made.saved.bytes <= saved.bytes || made.saved.lines < saved.lines - BRACKETS) return [finding];
-    for (let at: Element['parent'] = made.occurrences[0]!.element; at?.kind === 'element'; at = at.parent)
-      if (roots.has(at)) return [finding];
-    const item = { ...finding, recommended: false, reason: `a list of them is shorter: ${made.name}` };
-    return [{ ...made, recommended: true }, item];
-  });
-}
-
-/** Lines that a list takes beyond its records, in the page and in the component. */
-const BRACKETS = 8;
 
 /** True when each place of `inner` stands in one of `outer`. */
 function isInside(inner: Finding, outer: Finding): boolean {

@@ -4,11 +4,12 @@
  */
 import type { Place } from '../errors.js';
 import { giveNames, type InferredProp } from '../template/generalise.js';
-import { isText, keyOf, type Occurrence, type Pattern, type Value } from '../template/pattern.js';
+import type { Occurrence } from '../fragments/occurrence.js';
+import { isText, keyOf, type Pattern, type Value } from '../template/pattern.js';
 import { type Page, placeAt } from '../page/parse.js';
 import { type Element, elementsOf, textOf } from '../page/tree.js';
-import { blockOf } from '../fragments/alike.js';
-import { occurrenceOf } from './groups.js';
+import { nameIn, type Vocabulary } from '../words/vocabulary.js';
+import { occurrenceOf } from '../fragments/occurrence.js';
 import { comparable } from './slips.js';
 import type { Finding } from './types.js';
 
@@ -70,25 +71,24 @@ function partText(patterns: Pattern[]): string {
 }
 
 /** What looks like a part that most pages share, on pages that have none of it: too different to be one component. */
-export function strangersTo({ occurrences }: Finding, pages: Page[]): Occurrence[] {
+export function strangersTo({ occurrences }: Finding, pages: Page[], vocabulary: Vocabulary): Occurrence[] {
   const covered = new Set(occurrences.map(({ page }) => page));
   const others = pages.filter((page) => !covered.has(page) && page.component === undefined);
   if (covered.size < MAJORITY || covered.size < occurrences.length || others.length >= covered.size) return [];
   const { element, page: first } = occurrences[0]!;
-  const block = blockOf(element);
+  const block = nameIn(element, vocabulary);
   const isLike = (other: Element) =>
     other.start >= 0 &&
     other.tag === element.tag &&
-    blockOf(other) === block &&
+    nameIn(other, vocabulary) === block &&
     (block !== '' || (LANDMARKS.has(other.tag) && other.parent?.kind === element.parent?.kind));
   // a page has one of what is shared, or it has something else
   const ones = (page: Page) => {
     const found = elementsOf(page.root).filter(isLike);
     return found.length === 1 ? found : [];
   };
-  return ones(first).length === 0
-    ? []
-    : others.flatMap((page) => ones(page).map((found) => occurrenceOf(page, found, null)));
+  if (ones(first).length === 0) return [];
+  return others.flatMap((page) => ones(page).map((found) => occurrenceOf(page, found, null)));
 }
 
 const LANDMARKS = new Set(['header', 'footer', 'nav', 'aside']);

@@ -3,13 +3,15 @@
  * Its template holds the tags of `html`, `head` and `body`, which the parser passes over in a template; so they must be
  * the same on all pages, to the letter. The doctype stays in the page.
  */
-import { frameOf, type General, type Generalising, giveNames } from '../template/generalise.js';
-import { type Occurrence, rangeAt, RUN, type SlotPattern } from '../template/pattern.js';
+import { generalise, type Generalising, giveNames } from '../template/generalise.js';
+import { type Occurrence, RUN } from '../fragments/occurrence.js';
+import { rangeAt, type SlotPattern } from '../template/pattern.js';
 import { folderOfPage } from '../component/expand.js';
-import type { Page } from '../page/parse.js';
+import { type Page, placeAt } from '../page/parse.js';
 import { type Child, type Element, elementsOf, HTML } from '../page/tree.js';
-import { offered } from './findings.js';
-import type { Finding } from './types.js';
+import { Problem } from '../errors.js';
+import { findingFor } from './findings.js';
+import type { Finding, Offer } from './types.js';
 
 interface Whole {
   occurrence: Occurrence;
@@ -20,7 +22,7 @@ interface Whole {
 }
 
 /** The layout of the pages that share most of one; null where fewer than `least` do. It is never recommended. */
-export function layoutOf(pages: Page[], name: string, least: number, options: Generalising): Finding | null {
+export function layoutOf(pages: Page[], name: string, least: number, options: Generalising): Offer | null {
   const byTags = new Map<string, Whole[]>();
   for (const page of pages) {
     const whole = page.component === undefined ? wholeOf(page) : null;
@@ -32,28 +34,22 @@ export function layoutOf(pages: Page[], name: string, least: number, options: Ge
   const [most] = [...byTags.values()].sort((a, b) => b.length - a.length);
   if (most === undefined || most.length < least) return null;
   const occurrences = most.map(({ occurrence }) => occurrence);
-  const make = (some: Whole[]): General | null => {
+  const make = (): Finding => {
+    const general = generalise(occurrences, options);
     const crosses = (slot: SlotPattern) =>
-      some.some(({ between: [from, to] }, i) => {
+      most.some(({ between: [from, to] }, i) => {
         const range = rangeAt(slot, i);
         return range !== null && range[0] < to && range[1] > from;
       });
-    const places = some.map(({ occurrence }) => occurrence);
-    for (const bare of [false, true]) {
-      const general = frameOf(places, options, bare);
-      if (general !== null && !general.slots.some(crosses)) return giveNames(general);
-    }
-    return null;
+    if (general === null || general.slots.length === 0 || general.slots.some(crosses))
+      throw new Problem('no one frame can be written for these pages', {
+        place: placeAt(most[0]!.occurrence.page, most[0]!.occurrence.element.start),
+        hint: 'lift what their heads and bodies share: estrade survey',
+      });
+    return findingFor(name, giveNames(general));
   };
-  // some pages tell whether there is one; all are looked at when someone asks for it
-  const step = Math.max(1, Math.floor(most.length / SAMPLE));
-  const sample = make(most.filter((_, i) => i % step === 0));
-  const reason = 'the frame of whole pages is only offered';
-  return sample === null ? null : offered({ name, kind: 'frame', reason, occurrences }, () => make(most) ?? sample);
+  return { name, kind: 'frame', reason: 'the frame of whole pages is only offered', occurrences, finding: make };
 }
-
-/** About so many pages tell whether there is a layout. */
-const SAMPLE = 8;
 
 function wholeOf(page: Page): Whole | null {
   const html = page.root.children.find((child) => child.kind === 'element');

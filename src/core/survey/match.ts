@@ -12,7 +12,16 @@ import { type Spelled, spelledAttribute, spelledText } from '../page/spelling.js
 import { attrOf, type Child, classWords, type Element, RAW_TEXT } from '../page/tree.js';
 import { folderOf, MARK, moveUrls, relativeUrls } from '../page/url.js';
 import { spacesAround } from '../template/align.js';
-import { isText, type Occurrence, type UrlKindOf, type Value } from '../template/pattern.js';
+import type { Occurrence } from '../fragments/occurrence.js';
+import { isText, type UrlKindOf, type Value } from '../template/pattern.js';
+
+/** Fragments that a component gives back. */
+export interface MatchedUses {
+  component: Component;
+  places: Occurrence[];
+  /** the values of each place, by prop */
+  rows: Map<string, Value>[];
+}
 
 export interface Pattern {
   component: Component;

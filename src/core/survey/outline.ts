@@ -5,8 +5,8 @@ import { nameComponent } from '../template/component-names.js';
 import { type Page, placeAt } from '../page/parse.js';
 import { attrOf, classWords, type Element, type Parent } from '../page/tree.js';
 import { type Sizes, standsApart } from './regions.js';
-import type { Finding } from './types.js';
-import { occurrenceOf } from './groups.js';
+import type { Finding, Offer } from './types.js';
+import { occurrenceOf } from '../fragments/occurrence.js';
 
 export interface Region {
   /** the element, as its start tag says: `nav.menu`, `form#search`; of a run the tags in it */
@@ -43,21 +43,19 @@ export interface Outlining extends Sizes {
 export function outline(
   page: Page,
   findings: Finding[],
-  apart: Finding[],
+  apart: Offer[],
   componentOf: (element: Element) => string | null,
   taken: ReadonlySet<string>,
   { depth, ...sizes }: Outlining,
 ): Region[] {
-  const found = new Map<Element, Finding>();
+  const found = new Map<Element, Finding | Offer>();
   const runs = new Map<Element, Finding>();
-  // what costs more than it saves has not been made
-  const made = findings.filter(({ recommended, saved }) => recommended || saved.bytes > 0);
-  for (const finding of [...made, ...apart]) {
+  for (const finding of [...findings, ...apart]) {
     for (const { page: other, element } of finding.occurrences) {
       if (other !== page) continue;
       const first = element.children.find((child) => child.kind === 'element');
       if (element.at < 0) {
-        if (first !== undefined && finding.recommended) runs.set(first, finding);
+        if (first !== undefined && isRecommended(finding)) runs.set(first, finding);
       }
       // the best ones come first
       else if (!found.has(element)) found.set(element, finding);
@@ -116,7 +114,7 @@ export function outline(
     if (finding !== undefined) {
       const region = regionOf(element, element.end, countsOf(finding));
       const before = inside;
-      if (finding.recommended) inside = finding.name;
+      if (isRecommended(finding)) inside = finding.name;
       inner(region);
       inside = before;
       return [region];
@@ -137,7 +135,11 @@ export function outline(
 
 type Told = Pick<Region, 'kind' | 'name' | 'places' | 'pages' | 'reason'>;
 
-function countsOf({ kind, name, reason, occurrences }: Finding): Told {
+function isRecommended(finding: Finding | Offer): finding is Finding {
+  return 'recommended' in finding && finding.recommended;
+}
+
+function countsOf({ kind, name, reason, occurrences }: Finding | Offer): Told {
   return { kind, name, reason, places: occurrences.length, pages: new Set(occurrences.map(({ page }) => page)).size };
 }
 

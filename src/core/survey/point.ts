@@ -4,14 +4,14 @@
  */
 import { folderOfPage } from '../component/expand.js';
 import { Problem } from '../errors.js';
-import { isSpace } from '../template/align.js';
-import type { Occurrence } from '../template/pattern.js';
+import { isSpaceText } from '../page/space.js';
+import { type Occurrence, occurrenceOf, runFrom, runOf } from '../fragments/occurrence.js';
 import { isLiftable } from '../page/liftable.js';
 import { lineCount, offsetAt, type Page, placeAt } from '../page/parse.js';
 import { selectIn } from '../page/select.js';
 import { type Element, elementsOf, type Parent } from '../page/tree.js';
-import { blockOf, resemblance } from '../fragments/alike.js';
-import { occurrenceOf, runOf } from './groups.js';
+import { Paths } from '../fragments/paths.js';
+import type { Site } from '../fragments/site.js';
 import { Lift, profile, type Profile } from '../fragments/profile.js';
 
 /** Why an element cannot be lifted, by its state. */
@@ -116,7 +116,7 @@ export function runOnLines(page: Page, from: number, to: number): Occurrence {
     if (inner === undefined) break;
     parent = inner;
   }
-  const covered = parent.children.filter((child) => child.start < end && child.end > start && !isSpace(child));
+  const covered = parent.children.filter((child) => child.start < end && child.end > start && !isSpaceText(child));
   const elements = covered.filter((child) => child.kind === 'element');
   const cut = covered.find((child) => child.start < start || child.end > end);
   if (cut !== undefined || elements.length === 0) {
@@ -173,57 +173,55 @@ export function selected(pages: Page[], selector: string): Occurrence[] {
   return found;
 }
 
-/** How much of their structure must elements of one tag and class share to look alike; without a class more. */
+/** How much of their structure must elements of one tag and name share to look alike; without a name more. */
 const ALIKE = 0.5;
-const ALIKE_WITHOUT_CLASS = 0.8;
+const ALIKE_WITHOUT_NAME = 0.8;
 
 /** Other fragments that look like the one that was pointed at, none of them in or around it or another one. */
-export function lookAlikes({ page, element }: Occurrence, pages: Page[]): Occurrence[] {
-  const first = element.children.find((child) => child.kind === 'element');
-  const isRun = element.at < 0 && first !== undefined;
-  const mine = profileOf(page);
-  const shapeOf = ({ shape }: Profile, each: Element) => shape[each.at];
-  const shape = isRun ? null : shapeOf(mine, element);
-  const run = isRun
-    ? element.children.filter((child) => child.kind === 'element').map((each) => shapeOf(mine, each))
-    : [];
+export function lookAlikes({ page, element }: Occurrence, site: Site): Occurrence[] {
+  const first = site.first[site.profiles.findIndex((each) => each.page === page)]!;
+  const numbers = rootsOf(element).map(({ at }) => first + at);
+  const isLike = likenessTo(numbers, site);
   const found: Occurrence[] = [];
-  for (const other of pages) {
-    const theirs = profileOf(other);
+  site.profiles.forEach(({ page: other, elements, lift }, number) => {
     let end = -1;
-    for (const each of theirs.elements) {
-      if (each.start < end || theirs.lift[each.at] !== Lift.yes) continue;
-      const fits = isRun ? runLike(each, run, theirs) : isLike(element, each, shape === shapeOf(theirs, each));
-      if (fits === false) continue;
-      const match = fits === true ? each : fits;
+    for (const each of elements) {
+      if (each.start < end || lift[each.at] !== Lift.yes || !isLike(site.first[number]! + each.at)) continue;
+      const match = numbers.length === 1 ? each : runFrom(each, numbers.length);
       if (other === page && match.start < element.end && element.start < match.end) continue;
       found.push(occurrenceOf(other, match, folderOfPage(other)));
       end = match.end;
     }
-  }
+  });
   return found;
 }
 
-function isLike(element: Element, other: Element, sameShape: boolean): boolean {
-  if (element.tag !== other.tag) return false;
-  if (blockOf(element) !== blockOf(other)) return false;
-  if (sameShape) return true;
-  const deep = resemblance(element, other);
-  if (blockOf(element) === '') return deep >= ALIKE_WITHOUT_CLASS;
-  // frames of one class hold anything
-  return Math.max(deep, resemblance(element, other, true)) >= ALIKE;
+/** The elements that an element or a run is made of. */
+function rootsOf(element: Element): Element[] {
+  return element.at >= 0 ? [element] : element.children.filter((child) => child.kind === 'element');
 }
 
-/** The run of siblings from `first` on that has the same shapes; false where there is none. */
-function runLike(first: Element, shapes: (number | undefined)[], { shape }: Profile): Element | false {
-  const siblings = first.parent!.children;
-  const from = siblings.indexOf(first);
-  let to = from;
-  for (const wanted of shapes) {
-    while (to < siblings.length && siblings[to]!.kind !== 'element') to++;
-    const at = siblings[to];
-    if (at?.kind !== 'element' || shape[at.at] !== wanted) return false;
-    to++;
-  }
-  return runOf(siblings.slice(from, to), first);
+/** Whether an element is like one, or starts siblings of the same shapes as several. */
+function likenessTo(numbers: number[], site: Site): (i: number) => boolean {
+  const { elements, name, shape, size, parent } = site;
+  const [mine] = numbers as [number];
+  if (numbers.length > 1)
+    return (i) => {
+      let at = i;
+      return numbers.every((number) => {
+        if (at >= elements.length || shape[at] !== shape[number] || parent[at] !== parent[i]) return false;
+        at += size[at]!;
+        return true;
+      });
+    };
+  const paths = new Paths(site);
+  const own = paths.of(mine);
+  const least = name[mine] === '' ? ALIKE_WITHOUT_NAME : ALIKE;
+  return (i) => {
+    if (elements[i]!.tag !== elements[mine]!.tag || name[i] !== name[mine]) return false;
+    if (shape[i] === shape[mine]) return true;
+    const other = paths.of(i);
+    const both = [...own].filter((path) => other.has(path)).length;
+    return both / (own.size + other.size - both) >= least;
+  };
 }

@@ -1,10 +1,11 @@
 /** From where the developer points to a finding: one component of all places, with the names and slots that were asked for. */
 import { Problem } from '../errors.js';
 import { isComponentName, nameComponent } from '../template/component-names.js';
-import { findPattern } from '../template/columns.js';
-import { frameOf, type General, generalise, type Generalising, giveNames, interfaceOf } from '../template/generalise.js';
+import { solve } from '../template/solve.js';
+import { type General, generalise, type Generalising, giveNames, interfaceOf } from '../template/generalise.js';
 import { asName, GLOBAL_ATTRIBUTES, nameProps } from '../template/prop-names.js';
-import { type ElementPattern, type Hole, type Occurrence, patternsIn, type Value } from '../template/pattern.js';
+import type { Occurrence } from '../fragments/occurrence.js';
+import { type ElementPattern, type Hole, patternsIn, type Value } from '../template/pattern.js';
 import { isPassed } from '../template/placeholders.js';
 import { groupHoles } from '../template/props.js';
 import { valueOf } from '../page/attribute.js';
@@ -13,7 +14,7 @@ import { selectIn } from '../page/select.js';
 import { spelledAttribute, spelledText } from '../page/spelling.js';
 import { type Element, RAW_TEXT } from '../page/tree.js';
 import { findingFor } from './findings.js';
-import { trimmed } from '../fragments/profile.js';
+import { trimmed } from '../page/space.js';
 import type { Finding } from './types.js';
 
 export interface Wishes {
@@ -110,9 +111,7 @@ function pouredIn(occurrences: Occurrence[], selectors: string[]): Set<Element> 
 
 function several(occurrences: Occurrence[], options: Generalising): General {
   const general =
-    generalise(occurrences, false, options) ??
-    frameOf(occurrences, options) ??
-    generalise(occurrences, false, { ...options, maxProps: Infinity });
+    generalise(occurrences, options) ?? generalise(occurrences, { ...options, maxProps: Infinity });
   if (general !== null) return giveNames(general);
   const odd = occurrences.find(({ element }) => element.tag !== occurrences[0]!.element.tag) ?? occurrences[1]!;
   throw new Problem('these places are not alike: no one template can be written for them', {
@@ -149,7 +148,7 @@ const TELLING = 'href src alt content value placeholder label aria-label datetim
 
 /** The pattern of one place; null where braces in it would mean something that no template can say. */
 export function patternOf(occurrence: Occurrence, options: Generalising): ElementPattern | null {
-  return findPattern([occurrence], { ...options, exact: true, limit: Infinity, penalty: 0, unlisted: true });
+  return solve([occurrence], options);
 }
 
 /** A component of one place: its texts stay as they are but for those that are named. */

@@ -5,14 +5,13 @@
 import type { Generalising } from '../template/generalise.js';
 import { nameComponent } from '../template/component-names.js';
 import { isTelling } from '../template/prop-names.js';
-import type { Occurrence } from '../template/pattern.js';
+import type { Occurrence } from '../fragments/occurrence.js';
 import { type Page, placeAt } from '../page/parse.js';
 import { attrOf, classWords, type Element, elementsOf, type Parent } from '../page/tree.js';
-import { offered } from './findings.js';
+import { isSure, type Profile } from '../fragments/profile.js';
+import { findingFor } from './findings.js';
 import { patternOf, single } from './pointed.js';
-import { isSure } from './groups.js';
-import type { Profile } from '../fragments/profile.js';
-import type { Finding, Thresholds } from './types.js';
+import type { Finding, Offer, Thresholds } from './types.js';
 
 export type Sizes = Pick<Thresholds, 'minLines' | 'largeLines'>;
 
@@ -70,15 +69,13 @@ export function regionFindings(
   isUse: (element: Element) => boolean,
   sizes: Sizes,
   taken: Set<string>,
-  at: (spot: { page: number; at: number }) => Occurrence,
+  at: (element: Element, page: number) => Occurrence,
   generalising: Generalising,
-): Finding[] {
+): Offer[] {
   const settled = new Set<Element>();
   const found = new Set<Element>();
   for (const finding of findings) {
-    const { recommended, saved } = finding;
-    // where something costs more than it saves has not been made
-    if (!recommended && saved.bytes <= 0) continue;
+    const { recommended } = finding;
     if (!recommended) for (const { element } of finding.occurrences) found.add(element);
     else
       for (const { element } of finding.occurrences)
@@ -86,23 +83,23 @@ export function regionFindings(
           if (each.kind === 'element') settled.add(each);
   }
   return profiles.flatMap((profile, page) => {
-    const regions: Finding[] = [];
+    const regions: Offer[] = [];
     const visit = (parent: Parent): void => {
       for (const child of parent.children) {
         if (child.kind !== 'element' || settled.has(child)) continue;
         const apart = !isUse(child) && !found.has(child) && standsApart(profile.page, child, sizes);
-        const region = apart && isSure(profile, child.at) ? at({ page, at: child.at }) : null;
+        const region = apart && isSure(profile, child.at) ? at(child, page) : null;
         if (region !== null && isWritable(region, generalising)) {
           const name = nameComponent([region], taken);
           taken.add(name);
-          const kind = 'region';
           const asked = { props: new Map(), fixed: [] };
-          regions.push(
-            offered(
-              { name, kind, reason: 'stands once', occurrences: [region] },
-              () => single(region, asked, generalising).general,
-            ),
-          );
+          regions.push({
+            name,
+            kind: 'region',
+            reason: 'stands once',
+            occurrences: [region],
+            finding: () => findingFor(name, single(region, asked, generalising).general),
+          });
         }
         visit(child);
       }

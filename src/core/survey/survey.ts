@@ -1,23 +1,25 @@
 /** The survey: all pages in, findings out, best first. Writes nothing. */
+import { folderOfPage } from '../component/expand.js';
+import type { Registry } from '../component/model.js';
+import { urlKindIn } from '../component/read.js';
+import { type Candidate, findCandidates } from '../fragments/candidates.js';
+import { type Occurrence, occurrenceOf, runFrom } from '../fragments/occurrence.js';
+import { Lift, profile, type Profile } from '../fragments/profile.js';
+import { readSite, type Site } from '../fragments/site.js';
 import { isLiftable } from '../page/liftable.js';
 import { type Page, placeAt } from '../page/parse.js';
 import type { Element } from '../page/tree.js';
-import type { Registry } from '../component/model.js';
-import { folderOfPage } from '../component/expand.js';
-import { urlKindIn } from '../component/read.js';
+import { takenNames } from '../template/component-names.js';
 import { isUse } from '../template/form.js';
-import { frameOf, type General, generalise, giveNames } from '../template/generalise.js';
-import { nameComponent, takenNames } from '../template/component-names.js';
-import type { Occurrence, Value } from '../template/pattern.js';
-import { type Candidate, choose } from './choose.js';
-import { burden, estimate, measure } from './cost.js';
-import type { Likeness } from './cut.js';
-import { cutsOf, listedSeries } from './cuts.js';
-import { type Payload, poorReason, toFindings } from './findings.js';
-import { findGroups, occurrenceAt, type Spot } from './groups.js';
+import { type General, generalise, type Generalising } from '../template/generalise.js';
+import { readWordRules } from '../words/rules.js';
+import { nameIn, readVocabulary, type Role, type Vocabulary } from '../words/vocabulary.js';
+import { type Choice, choose } from './choose.js';
+import { cutsOf } from './cuts.js';
+import { knownFinding } from './findings.js';
 import { layoutOf } from './layout.js';
-import { match, type Pattern, patternKey, patternsOf } from './match.js';
-import { Lift, profile, type Profile } from '../fragments/profile.js';
+import { match, type MatchedUses, patternKey, patternsOf } from './match.js';
+import { recommend } from './recommend.js';
 import { regionFindings } from './regions.js';
 import { slipsIn } from './slips.js';
 import type { Remark, Survey, Thresholds } from './types.js';
@@ -26,7 +28,11 @@ export interface SurveyOptions {
   thresholds: Thresholds;
   /** folder of the component files, relative to the root */
   componentFolder: string;
-  /** told as pages and groups are done, for a survey that takes a while */
+  /** texts of all stylesheets */
+  stylesheets?: Iterable<string>;
+  /** roles that the developer gives to class words */
+  words?: ReadonlyMap<string, Role>;
+  /** told as pages are done, for a survey that takes a while */
   onProgress?: (done: number, all: number) => void;
 }
 
@@ -37,96 +43,154 @@ export function survey(pages: Page[], registry: Registry, options: SurveyOptions
     options.onProgress?.(i, pages.length);
     return profile(page);
   });
+  const site = siteIn(profiles, options);
+  const { vocabulary } = site;
   const folders = pages.map(folderOfPage);
-  const at = (spot: Spot) => occurrenceAt(profiles, folders, spot);
-  const uses = (element: Element) => isUse(element, (name) => registry.has(name));
-  const generalising = { componentFolder, maxProps: thresholds.maxProps, urlKindOf: urlKindIn(registry) };
-  const make = (spots: Spot[], as: Likeness) =>
-    as === 'frame' ? frameOf(spots.map(at), generalising) : generalise(spots.map(at), as === 'one shape', generalising);
-
-  const known = knownUses(profiles, registry, at);
-  const groups = findGroups(profiles, {
+  const isComponent = (element: Element) => isUse(element, (name) => registry.has(name));
+  const generalising = generalisingOf(vocabulary, registry, { componentFolder, maxProps: thresholds.maxProps });
+  const matched = knownUses(profiles, registry, folders);
+  const settled = new Set(matched.flatMap(({ places }) => places.map(({ element }) => element)));
+  const candidates = findCandidates(site, {
     minOccurrences: thresholds.minOccurrences,
     minElements: thresholds.minElements,
-    isUse: uses,
-    generalise: make,
-    worth: estimate,
-    ...(options.onProgress ? { onProgress: options.onProgress } : {}),
+    isSettled: (element) => isComponent(element) || isInside(element, settled),
   });
-  const candidate = (spots: Spot[], general: General): Candidate<Payload> => {
-    const name = nameComponent(general.occurrences, new Set());
-    return { spots, general, payload: null, burden: burden(general), ...measure(name, giveNames(general)) };
-  };
-  const chosen = choose<Payload>(
-    [
-      ...known,
-      ...groups.flatMap(({ spots, general, hopeless }) => (hopeless === null ? [candidate(spots, general)] : [])),
-    ],
-    profiles,
-    (whole, kept) => {
-      const spots = kept.map((i) => whole.spots[i]!);
-      if (whole.payload !== null) {
-        const payload = { ...whole.payload, rows: kept.map((i) => whole.payload!.rows[i]!) };
-        return { ...whole, spots, gains: kept.map((i) => whole.gains[i]!), payload };
-      }
-      const smaller = spots.length < thresholds.minOccurrences ? null : make(spots, 'alike');
-      return smaller === null ? null : candidate(spots, smaller);
-    },
-    ({ general, burden: more }, saved) => {
-      if (general === null || poorReason(saved, thresholds.minSaving) === null) return null;
-      const plain = { ...saved, bytes: saved.bytes + more };
-      return poorReason(plain, thresholds.minSaving) ?? 'saves little for what comes and goes in it';
-    },
-  );
   const taken = takenNames(
     registry,
     profiles.map(({ elements }) => elements),
   );
-  const hopeless = groups.filter((group) => group.hopeless !== null);
-  const findings = listedSeries(toFindings(chosen, hopeless, taken, at, generalising), generalising);
+  const known = matched.map(knownFinding);
+  const choices = chooseAlike(candidates, site, (choice) =>
+    generalise(occurrencesOf(choice, site, folders), generalising),
+  );
+  const findings = [...known, ...recommend(choices, taken, generalising, thresholds)];
   for (const { name } of findings) taken.add(name);
-  const regions = regionFindings(profiles, findings, uses, thresholds, taken, at, generalising);
+  const at = (element: Element, page: number) => occurrenceOf(pages[page]!, element, folders[page]!);
+  const regions = regionFindings(profiles, findings, isComponent, thresholds, taken, at, generalising);
   const layoutName = ['page-layout', 'site-layout', 'whole-page'].find((name) => !taken.has(name));
   const layout = layoutName && layoutOf(pages, layoutName, thresholds.minOccurrences, generalising);
   return {
     findings,
     regions: layout ? [layout, ...regions] : regions,
     remarks: [...remarksOn(pagesAmong(profiles)), ...slipsIn(pagesAmong(profiles), findings)],
+    vocabulary,
     cutsOf: (finding) => cutsOf(finding, findings, generalising),
   };
 }
 
-function knownUses(profiles: Profile[], registry: Registry, at: (spot: Spot) => Occurrence): Candidate<Payload>[] {
-  const patterns = patternsOf(registry);
-  const found = new Map<Pattern, { spots: Spot[]; rows: Map<string, Value>[] }>();
-  if (patterns.size === 0) return [];
-  profiles.forEach(({ elements, lift }, page) => {
-    for (let i = 0; i < elements.length; i++) {
-      if (lift[i] !== Lift.yes) continue;
-      const spot = { page, at: i };
-      for (const pattern of patterns.get(patternKey(elements[i]!)) ?? []) {
-        const row = match(pattern, at(spot), registry);
-        if (row === null) continue;
-        const entry = found.get(pattern) ?? { spots: [], rows: [] };
-        entry.spots.push(spot);
-        entry.rows.push(row);
-        found.set(pattern, entry);
-        break;
-      }
-    }
-  });
-  const nothing = { lines: 0, bytes: 0 };
-  // what a known component covers is settled, whatever else could be made of it
-  return [...found].map(([pattern, { spots, rows }]) => ({
-    spots,
-    gains: spots.map(() => nothing),
-    cost: nothing,
-    burden: 0,
-    general: null,
-    payload: { pattern, rows },
-  }));
+/** What tells words: stylesheets, and what the developer says. */
+export type WordSources = Pick<SurveyOptions, 'stylesheets' | 'words'>;
+
+/** All pages as one site, with its vocabulary. */
+export function siteOf(pages: Page[], sources: WordSources): Site {
+  return siteIn(pages.map(profile), sources);
 }
 
+function siteIn(profiles: Profile[], { stylesheets = [], words }: WordSources): Site {
+  const rules = readWordRules([...stylesheets, ...profiles.flatMap(styleTexts)]);
+  return readSite(
+    profiles,
+    readVocabulary(
+      profiles.map(({ page }) => page),
+      rules,
+      words,
+    ),
+  );
+}
+
+/** What generalises the places of a site. */
+export function generalisingOf(
+  vocabulary: Vocabulary,
+  registry: Registry,
+  options: Pick<Generalising, 'componentFolder' | 'maxProps'>,
+): Generalising {
+  return { ...options, urlKindOf: urlKindIn(registry), nameOf: (element) => nameIn(element, vocabulary) };
+}
+
+/** A choice, and how its places were generalised. */
+export interface Generalised extends Choice {
+  general: General;
+}
+
+/** So many of what is not chosen is told. */
+const LISTED = 40;
+
+/** The choice, without candidates whose places turn out not to be alike. */
+function chooseAlike(candidates: Candidate[], site: Site, make: (choice: Choice) => General | null): Generalised[] {
+  const made = new Map<string, General | null>();
+  const generalOf = (choice: Choice) => {
+    const key = `${choice.candidate.span} ${choice.places.join()}`;
+    let general = made.get(key);
+    if (general === undefined) made.set(key, (general = make(choice)));
+    return general;
+  };
+  let left = candidates;
+  for (;;) {
+    const choices = choose(left, site);
+    const odd = new Set(
+      choices.filter((choice) => choice.chosen && generalOf(choice) === null).map(({ candidate }) => candidate),
+    );
+    if (odd.size === 0) {
+      const listed = [
+        ...choices.filter(({ chosen }) => chosen),
+        ...choices.filter(({ chosen }) => !chosen).slice(0, LISTED),
+      ];
+      return listed.flatMap((choice) => {
+        const general = generalOf(choice);
+        return general === null ? [] : [{ ...choice, general }];
+      });
+    }
+    left = left.filter((candidate) => !odd.has(candidate));
+  }
+}
+
+function occurrencesOf({ candidate, places }: Choice, site: Site, folders: (string | null)[]): Occurrence[] {
+  return places.map((i) => {
+    const page = site.page[i]!;
+    const first = site.elements[i]!;
+    const element = candidate.span === 1 ? first : runFrom(first, candidate.span);
+    return occurrenceOf(site.profiles[page]!.page, element, folders[page]!);
+  });
+}
+
+function styleTexts({ elements }: Profile): string[] {
+  return elements
+    .filter(({ tag }) => tag === 'style')
+    .map(({ children }) => children.map((child) => (child.kind === 'text' ? child.value : '')).join(''));
+}
+
+function isInside(element: Element, roots: ReadonlySet<Element>): boolean {
+  if (roots.size === 0) return false;
+  for (let at: Element['parent'] = element; at?.kind === 'element'; at = at.parent) if (roots.has(at)) return true;
+  return false;
+}
+
+function knownUses(profiles: Profile[], registry: Registry, folders: (string | null)[]): MatchedUses[] {
+  const patterns = patternsOf(registry);
+  const found = new Map<string, MatchedUses>();
+  if (patterns.size === 0) return [];
+  profiles.forEach(({ page, elements, lift, size }, number) => {
+    for (let i = 0; i < elements.length; ) {
+      const places = lift[i] === Lift.yes ? (patterns.get(patternKey(elements[i]!)) ?? []) : [];
+      const occurrence = occurrenceOf(page, elements[i]!, folders[number]!);
+      let next = i + 1;
+      for (const pattern of places) {
+        const row = match(pattern, occurrence, registry);
+        if (row === null) continue;
+        const { component } = pattern;
+        const entry = found.get(component.name) ?? { component, places: [], rows: [] };
+        found.set(component.name, entry);
+        entry.places.push(occurrence);
+        entry.rows.push(row);
+        // what a known component covers is settled, whatever else could be made of it
+        next = i + size[i]!;
+        break;
+      }
+      i = next;
+    }
+  });
+  return [...found.values()];
+}
 function pagesAmong(profiles: Profile[]): Profile[] {
   return profiles.filter(({ page }) => page.component === undefined);
 }

@@ -1,9 +1,12 @@
 /** The survey's answer. */
 import type { General } from '../template/generalise.js';
-import type { Occurrence, Value } from '../template/pattern.js';
+import type { Occurrence } from '../fragments/occurrence.js';
+import type { Value } from '../template/pattern.js';
 import type { PropType } from '../template/props.js';
 import type { Spelled } from '../page/spelling.js';
 import type { Component } from '../component/model.js';
+import type { Vocabulary } from '../words/vocabulary.js';
+import type { Term } from './worth.js';
 
 export type FindingKind = 'repeat' | 'series' | 'shared' | 'frame' | 'region';
 
@@ -59,6 +62,8 @@ export interface Finding {
   /** how it was generalised; null for more uses of a component that is there already */
   general: General | null;
   component: Component | null;
+  /** the sum that decided, in bytes; empty for what was not weighed */
+  terms: Term[];
 }
 
 export interface Remark {
@@ -75,11 +80,24 @@ export interface Cut {
   places: number;
 }
 
+/** What is only offered: named, and made when someone asks for it. */
+export interface Offer {
+  name: string;
+  kind: FindingKind;
+  /** why it is not recommended */
+  reason: string;
+  occurrences: Occurrence[];
+  /** @throws Problem (exit 2) where no component can be written for it */
+  finding: () => Finding;
+}
+
 export interface Survey {
   findings: Finding[];
-  /** what stands apart once */
-  regions: Finding[];
+  /** what stands apart once, and the frame of whole pages */
+  regions: Offer[];
   remarks: Remark[];
+  /** what each class word is there for */
+  vocabulary: Vocabulary;
   /** other ways to cut what a finding covers, the finding itself first */
   cutsOf: (finding: Finding) => Cut[];
 }

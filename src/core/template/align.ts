@@ -4,8 +4,8 @@
  * that the order in which occurrences come does not matter. What an occurrence lacks is null there.
  * (Zhai and Liu, "Web data extraction based on partial tree alignment", 2005.)
  */
-import { type Child, classWords, type Element, RAW_TEXT } from '../page/tree.js';
-import { trimmed } from '../fragments/profile.js';
+import { type Child, type Element, RAW_TEXT } from '../page/tree.js';
+import { isSpaceText, trimmed } from '../page/space.js';
 
 /** Longer or more varied sequences of children are not one component. */
 const MAX_LENGTH = 80;
@@ -35,31 +35,62 @@ interface Row {
   units: Unit[];
 }
 
+/** What an element is called by its own words; '' for none. */
+export type NameOf = (element: Element) => string;
+
 /**
  * Puts the children of aligned elements into columns. Children that repeat in varying number are one column, and where
- * the sequences are too varied what they share at both ends is aligned, with a gap between.
- * @param fine elements of one place have children of the same tags, too
+ * the sequences are too varied what they share at both ends is aligned, with a gap between. Elements meet by tag and
+ * name; where that leaves some places empty, by what they hold too, if fewer are empty then.
  * @param lists which repeats are one column: none, those that stand in varying number, or those of equal number too
  */
 export function alignChildren(
   nodes: (Element | null)[],
   verbatim: boolean,
   lists: 'none' | 'uneven' | 'all',
-  fine = false,
+  nameOf: NameOf,
 ): Column[] {
-  const raw = RAW_TEXT.has(nodes.find((node) => node !== null)!.tag);
+  if (lists === 'all') return alignBy(nodes, verbatim, lists, nameOf, false);
+  const coarse = alignBy(nodes, verbatim, 'none', nameOf, false);
+  const empty = emptyPlaces(coarse, nodes);
+  if (empty === 0) return coarse;
+  const listed = lists === 'none' ? coarse : alignBy(nodes, verbatim, lists, nameOf, false);
+  if (listed.some(({ kind }) => kind === 'star')) return listed;
+  const fine = alignBy(nodes, verbatim, 'none', nameOf, true);
+  return emptyPlaces(fine, nodes) < empty ? fine : coarse;
+}
+
+/** How many places are empty at some occurrence. */
+function emptyPlaces(columns: Column[], nodes: (Element | null)[]): number {
+  return columns.filter((column) => isPartial(column, nodes)).length;
+}
+
+/** True for a column that some of the elements have nothing in. */
+export function isPartial(column: Column, parents: (Element | null)[]): boolean {
+  return column.kind !== 'node' || column.nodes.some((node, i) => node === null && parents[i] !== null);
+}
+
+/** @param fine elements of one place have children of the same tags, too */
+function alignBy(
+  nodes: (Element | null)[],
+  verbatim: boolean,
+  lists: 'none' | 'uneven' | 'all',
+  nameOf: NameOf,
+  fine: boolean,
+): Column[] {
+  const first = nodes.find((node) => node !== null)!;
+  const raw = RAW_TEXT.has(first.tag);
   const distinct = new Map<string, Row>();
   let rows = nodes.map((node): Row | null => {
     if (node === null) return null;
     let key = '';
-    for (const child of node.children) key += tokenOf(child, verbatim, raw, fine) + END;
+    for (const child of node.children) key += tokenOf(child, verbatim, raw, fine, nameOf) + END;
     let row = distinct.get(key);
     if (row === undefined) distinct.set(key, (row = rowOf(key)));
     return row;
   });
-  const least = isContainer(nodes.find((node) => node !== null)!) ? 2 : REPEATS;
   const all = [...distinct.values()];
-  const stars = lists === 'none' ? new Set<string>() : starred(all, least, lists === 'all');
+  const stars = lists === 'none' ? new Set<string>() : starred(all, isContainer(first) ? 2 : REPEATS, lists === 'all');
   if (stars.size > 0) {
     const collapsed = new Map(all.map((row) => [row, collapse(row, stars)]));
     rows = rows.map((row) => row && collapsed.get(row)!);
@@ -167,22 +198,17 @@ function collapse({ units }: Row, stars: ReadonlySet<string>): Row {
   return { key: result.map(({ token }) => token + END).join(''), units: result };
 }
 
-/** True for a text node of white space only. */
-export function isSpace(node: Child | null | undefined): boolean {
-  return node?.kind === 'text' && trimmed(node.value)[0] === node.value.length;
-}
-
 /** What a node must share with another to stand in one place with it. */
-function tokenOf(node: Child, verbatim: boolean, raw: boolean, fine: boolean): string {
+function tokenOf(node: Child, verbatim: boolean, raw: boolean, fine: boolean, nameOf: NameOf): string {
   if (node.kind === 'element') {
     const inner = fine ? node.children.map((child) => (child.kind === 'element' ? child.tag : '')).join(' ') : '';
-    return `<${node.tag} ${classWords(node)[0]?.replace(/--.*$/, '') ?? ''} ${inner.trim()}`;
+    return `<${node.tag} ${nameOf(node)} ${inner.trim()}`;
   }
   if (node.kind === 'comment') return `!${node.value}`;
   if (node.kind === 'doctype') return '?';
   if (raw) return `r${node.value}`;
   if (verbatim) return 't';
-  return isSpace(node) ? `w${spaceKind(node.value)}` : `t${spacesAround(node.value)}`;
+  return isSpaceText(node) ? `w${spaceKind(node.value)}` : `t${spacesAround(node.value)}`;
 }
 
 /** The kinds of white space before and after a text: none, a run with a line break, or exactly which other run. */
@@ -258,7 +284,7 @@ function leadWithSpace(columns: Column[]): Column[] {
     nodesOf(column)
       ?.map((node) => (node === null ? '0' : '1'))
       .join('') ?? '';
-  const space = (column: Column | undefined) => isSpace(nodesOf(column)?.find((node) => node !== null));
+  const space = (column: Column | undefined) => isSpaceText(nodesOf(column)?.find((node) => node !== null));
   for (let start = 1; start < result.length; start++) {
     const key = presence(result[start]!);
     if (key === '' || key === presence(result[start - 1]!)) continue;

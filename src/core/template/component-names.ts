@@ -5,9 +5,9 @@
 import pluralize from 'pluralize';
 import type { Registry } from '../component/model.js';
 import { attrOf, classWords, type Element, elementsOf, textOf } from '../page/tree.js';
-import { isSpace } from './align.js';
+import { isSpaceText } from '../page/space.js';
 import { asName, isTelling, ORDINALS } from './prop-names.js';
-import { type Occurrence, RUN } from './pattern.js';
+import { type Occurrence, RUN } from '../fragments/occurrence.js';
 
 const ROOT_ROLE: Record<string, string> = {
   header: 'header',
@@ -127,7 +127,7 @@ const NO_NAME = /^(end|close|todo|fixme|start|begin|for|see|note|the|this|here)\
 function commentBefore(root: Element): string | null {
   const first = root.tag === RUN ? root.children[0]! : root;
   const siblings = (first as Element).parent!.children;
-  const before = siblings.slice(0, siblings.indexOf(first)).filter((each) => !isSpace(each));
+  const before = siblings.slice(0, siblings.indexOf(first)).filter((each) => !isSpaceText(each));
   const last = before.at(-1);
   const text = last?.kind === 'comment' ? last.value.trim() : '';
   return text === '' || NO_NAME.test(text) ? null : text;

@@ -3,24 +3,13 @@
  * template uses that. What the uses there are given varies or not, like any other value.
  */
 import type { Element } from '../page/tree.js';
-import type { General, Generalising, List } from './generalise.js';
+import type { General, Interfacing, List } from './generalise.js';
 import { giveNames, interfaceOf } from './generalise.js';
 import { namesStaying } from './passed.js';
 import { sharedUrl } from './urls.js';
 import { canPass, isPassed, saidIn } from './placeholders.js';
-import {
-  type ElementPattern,
-  type Hole,
-  isText,
-  keyOf,
-  type Occurrence,
-  type Pattern,
-  patternsIn,
-  rangeAt,
-  rawOf,
-  type SlotPattern,
-  type Value,
-} from './pattern.js';
+import type { Occurrence } from '../fragments/occurrence.js';
+import { type ElementPattern, type Hole, isText, keyOf, type Pattern, patternsIn, rangeAt, rawOf, type SlotPattern, type Value } from './pattern.js';
 import { decodeAttribute, type Spelled } from '../page/spelling.js';
 import type { PropType } from './props.js';
 
@@ -39,6 +28,8 @@ export interface InnerUse {
   given: (Value | Hole)[];
   /** what is poured into its slots */
   poured: { name: string; patterns: Pattern[] }[];
+  /** which of the component's places stands here, one an occurrence, -1 where none does */
+  indices: number[];
 }
 
 /** The component that an element is an occurrence of, and which one. */
@@ -48,7 +39,7 @@ export type InnerAt = (element: Element) => { inner: Inner; index: number } | nu
  * The group with uses of other components in its template; the group itself where there are none, or where that would
  * take more props.
  */
-export function compose(general: General, innerAt: InnerAt, options: Generalising): General {
+export function compose(general: General, innerAt: InnerAt, options: Interfacing): General {
   const uses = new Map<Pattern, InnerUse>();
   const root = withUses(general.root, true, general, innerAt, options, uses);
   if (uses.size === 0) return general;
@@ -70,7 +61,7 @@ export interface Part {
 /** Composes all parts with each other, but those `apart`; names are given. */
 export function composeAll<T extends Part>(
   parts: T[],
-  options: Generalising,
+  options: Interfacing,
   apart: ReadonlySet<T> = new Set(),
 ): Map<T, General> {
   const roots = new Map<Element, { part: T; index: number }>();
@@ -109,7 +100,7 @@ function withUses(
   isRoot: boolean,
   general: Pick<General, 'occurrences'>,
   innerAt: InnerAt,
-  options: Generalising,
+  options: Interfacing,
   uses: Map<Pattern, InnerUse>,
 ): ElementPattern {
   const within = (child: Pattern): Pattern => {
@@ -147,7 +138,7 @@ function useAt(
   pattern: ElementPattern,
   { occurrences }: Pick<General, 'occurrences'>,
   innerAt: InnerAt,
-  { componentFolder }: Generalising,
+  { componentFolder }: Interfacing,
 ): (InnerUse & { names: Hole[] }) | null {
   const found = pattern.nodes.map((node) => node && innerAt(node));
   const first = found.find((each) => each !== null);
@@ -196,7 +187,7 @@ function useAt(
     if (patterns === null) return null;
     poured.push({ name, patterns });
   }
-  return { inner, element, given, poured, names };
+  return { inner, element, given, poured, names, indices: found.map((each) => each?.index ?? -1) };
 }
 
 /** The children of one element below `pattern` that take up exactly the ranges. */

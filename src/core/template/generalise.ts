@@ -1,25 +1,13 @@
 /** From alike occurrences to an interface: the anti-unification of the group, with names and types. */
 import type { Spelled } from '../page/spelling.js';
-import type { Child, Element, Text } from '../page/tree.js';
-import { findPattern } from './columns.js';
-import { type Memo, newMemo } from './memo.js';
+import type { Child } from '../page/tree.js';
+import { framed, pourUntil } from './pour.js';
+import { samplesOf, spread } from './samples.js';
+import { solve, type Solving } from './solve.js';
 import { nameProps } from './prop-names.js';
 import { nameList, nameRun, nameSlot } from './part-names.js';
-import {
-  type ElementPattern,
-  type Hole,
-  isText,
-  type ListPattern,
-  type Occurrence,
-  type Pattern,
-  patternsIn,
-  type Row,
-  type Run,
-  runsOf,
-  type SlotPattern,
-  type UrlKindOf,
-  type Value,
-} from './pattern.js';
+import type { Occurrence } from '../fragments/occurrence.js';
+import { type ElementPattern, type Hole, isText, type ListPattern, type Pattern, patternsIn, type Row, type Run, runsOf, type SlotPattern, type UrlKindOf, type Value } from './pattern.js';
 import type { InnerUse } from './compose.js';
 import { joinMarkers, joinOpposites } from './markers.js';
 import { isPassed } from './placeholders.js';
@@ -73,101 +61,43 @@ export interface General {
   uses?: ReadonlyMap<Pattern, InnerUse>;
 }
 
-export interface Generalising {
+/** What an interface is made with. */
+export interface Interfacing {
+  /** folder of the component files, relative to the root */
   componentFolder: string;
   maxProps: number;
   urlKindOf: UrlKindOf;
-  /** elements that are poured in, whatever is alike in them */
-  poured?: ReadonlySet<Element>;
 }
 
-/** How many places may vary before a group is given up unread: derived values share a prop, so more than props. */
-const HOLES_PER_PROP = 4;
-
-/** Extra bytes that a prop counts, tried in turn until few enough are left and the rest is poured in. */
-const PENALTIES = [0, 60, 400];
+export interface Generalising extends Solving, Interfacing {}
 
 /**
- * Generalises a group; its props have no names yet.
- * @param exact the occurrences are of one shape
- * @returns null when the occurrences are not alike, or when they need more than `maxProps` props
+ * Generalises a group; its props have no names yet. Where more props would be needed than allowed, what varies most is
+ * poured into slots.
+ * @returns null when the occurrences are not alike
  */
-export function generalise(occurrences: Occurrence[], exact: boolean, options: Generalising): General | null {
-  const limit = options.maxProps * HOLES_PER_PROP;
-  if (exact) {
-    const root = findPattern(occurrences, { ...options, exact, limit, penalty: 0 });
-    const general = root && interfaceOf(occurrences, root, options);
-    if (general !== null) return general;
-  }
-  const memo = newMemo(alignmentsOf(occurrences));
-  for (const penalty of PENALTIES) {
-    const root = findPattern(occurrences, { ...options, exact: false, limit, penalty, memo });
-    if (root === null) return null;
-    const general = interfaceOf(occurrences, root, options);
-    if (general !== null) return general;
-  }
-  return null;
+export function generalise(occurrences: Occurrence[], options: Generalising): General | null {
+  const samples = samplesOf(occurrences);
+  const root = solve(samples.samples, options);
+  if (root === null) return null;
+  const kept = pourUntil(root, samples.samples, (each) => interfaceOf(samples.samples, each, options) !== null, options);
+  return kept && interfaceOf(occurrences, spread(kept, occurrences, samples), options);
 }
-
-/** How the children of the last group align: it is tried in several ways, one after the other. */
-let last: { roots: Element[]; alignments: Memo['alignments'] } = { roots: [], alignments: new Map() };
-
-function alignmentsOf(occurrences: Occurrence[]): Memo['alignments'] {
-  const { roots } = last;
-  const same = roots.length === occurrences.length && occurrences.every(({ element }, i) => element === roots[i]);
-  if (!same) last = { roots: occurrences.map(({ element }) => element), alignments: new Map() };
-  return last.alignments;
-}
-
-/** So many bytes a prop counts in a frame, and in one into which all is poured that can be. */
-const FRAME = 300;
-const BARE_FRAME = 20_000;
 
 /** The group as a frame: constant markup with slots for what varies in it. Null where nothing can be poured in. */
-export function frameOf(occurrences: Occurrence[], options: Generalising, bare = false): General | null {
-  const penalty = bare ? BARE_FRAME : FRAME;
-  const memo = newMemo(alignmentsOf(occurrences));
-  const root = findPattern(occurrences, { ...options, exact: false, limit: Infinity, penalty, memo });
-  const general = root && interfaceOf(occurrences, root, options);
+export function frameOf(occurrences: Occurrence[], options: Generalising): General | null {
+  const samples = samplesOf(occurrences);
+  const solved = solve(samples.samples, options);
+  const root = solved && framed(solved, samples.samples);
+  const general = root && interfaceOf(occurrences, spread(root, occurrences, samples), { ...options, maxProps: Infinity });
   return general === null || general.slots.length === 0 ? null : general;
-}
-
-/** Elements that hold nothing but items of one group, as one component each that takes a list of them. */
-export function listedOf(parents: Occurrence[], items: General, options: Generalising): General | null {
-  if (items.slots.length > 0 || items.props.some(({ list }) => list !== undefined)) return null;
-  const owner = new Map(parents.map(({ element }, i) => [element, i]));
-  const owners = items.occurrences.map(({ element }) => owner.get(element.parent as Element) ?? -1);
-  const root = plainElement(parents.map(({ element }) => element));
-  const runs = parents.map(({ element }) => element.children);
-  const lead = runs[0]![0]?.kind === 'text' ? runs[0]![0] : null;
-  const trail = runs.map((run) => (run.at(-1)?.kind === 'text' && lead !== null ? (run.at(-1) as Text) : null));
-  const last = runs.map((run, i) => (trail[i] === null ? run : run.slice(0, -1)).at(-1)?.end ?? -1);
-  const nodes = runs.map((run) => run[0] ?? null);
-  const list: ListPattern = {
-    kind: 'list',
-    nodes,
-    holes: [],
-    lead,
-    root: items.root,
-    items: items.occurrences,
-    owners,
-    ends: last,
-  };
-  root.children.push(list);
-  if (trail.every((text) => text !== null))
-    root.children.push({ kind: 'text', nodes: trail, holes: [], verbatim: false });
-  return owners.includes(-1) ? null : interfaceOf(parents, root, options);
-}
-
-function plainElement(nodes: Element[]): ElementPattern {
-  return { kind: 'element', nodes, holes: [], children: [] };
 }
 
 /** How many different values may vary before flags are joined. */
 const VALUES_PER_PROP = 2;
 
 /** Props, blocks and slots for a pattern; null when there are too many. */
-export function interfaceOf(occurrences: Occurrence[], root: ElementPattern, options: Generalising): General | null {
+export function interfaceOf(occurrences: Occurrence[], root: ElementPattern, options: Interfacing): General | null {
   const { maxProps, componentFolder, urlKindOf } = options;
   const patterns = patternsIn(root);
   const holes = patterns.flatMap((pattern) => pattern.holes);

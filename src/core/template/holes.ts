@@ -4,19 +4,12 @@ import { decodeAttribute, decodeText, type Spelled } from '../page/spelling.js';
 import { canPass, inTemplates, saidIn } from './placeholders.js';
 import { type Element, RAW_TEXT, type Text } from '../page/tree.js';
 import { relativeUrls } from '../page/url.js';
-import { isFlag, trimmed } from '../fragments/profile.js';
+import { isFlag, trimmed } from '../page/space.js';
 import { PARTS, partHoles } from './parts.js';
 import { passedAttribute, stays } from './passed.js';
 import { sharedUrl } from './urls.js';
-import {
-  allEqual,
-  type ElementPattern,
-  type Hole,
-  type Occurrence,
-  spelled,
-  type TextPattern,
-  type UrlKindOf,
-} from './pattern.js';
+import type { Occurrence } from '../fragments/occurrence.js';
+import { allEqual, type ElementPattern, type Hole, spelled, type TextPattern, type UrlKindOf } from './pattern.js';
 
 /** What may stand between quotes in a placeholder as it is. */
 const LITERAL = /^[^'"\\{}]+$/;

@@ -4,7 +4,8 @@ import { decodeAttribute } from '../page/spelling.js';
 import type { Attr, Element } from '../page/tree.js';
 import { relativeUrls, type UrlKind } from '../page/url.js';
 import { PARTS, type PartHole, partHoles } from './parts.js';
-import { type ElementPattern, type Hole, type Occurrence, type Pattern, spelled } from './pattern.js';
+import type { Occurrence } from '../fragments/occurrence.js';
+import { type ElementPattern, type Hole, type Pattern, spelled } from './pattern.js';
 import { canPass, canStay, isTest, type Said, saidIn } from './placeholders.js';
 import { sharedUrl } from './urls.js';
 

@@ -3,25 +3,12 @@
  * values vary, slots where what stands there does not align, and lists where it repeats.
  */
 import type { Prop } from '../component/model.js';
-import type { Page } from '../page/parse.js';
+import type { Occurrence } from '../fragments/occurrence.js';
 import { decodeAttribute, type Spelled } from '../page/spelling.js';
 import type { Child, Comment, Element, Text } from '../page/tree.js';
 import type { UrlKind } from '../page/url.js';
 import type { List } from './generalise.js';
 import type { PropType } from './props.js';
-
-/** One place where a fragment stands; `folder` is what its relative URLs resolve against, null when unknown. */
-export interface Occurrence {
-  page: Page;
-  /** its root; a run of siblings has one of the tag `RUN` made for it, with the run's source range */
-  element: Element;
-  /** where its source ends: as the element's, without white space that only stands in it for want of an end tag */
-  end: number;
-  folder: string | null;
-}
-
-/** Tag of the root that stands for a run of siblings: no parser gives it. */
-export const RUN = '#run';
 
 /** One record of a list, by field. */
 export type Row = Record<string, Spelled | boolean | null>;

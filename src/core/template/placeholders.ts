@@ -8,7 +8,8 @@ import type { Prop } from '../component/model.js';
 import { PLACEHOLDER } from '../component/parts.js';
 import type { Spelled } from '../page/spelling.js';
 import { attrOf, type Child, type Element, RAW_TEXT } from '../page/tree.js';
-import { isText, type Occurrence, type Value } from './pattern.js';
+import type { Occurrence } from '../fragments/occurrence.js';
+import { isText, type Value } from './pattern.js';
 
 /** What a name in a placeholder means: a prop around the fragment, an item of a list around it, one within it, or nothing. */
 export type Said =

@@ -2,7 +2,8 @@
 import { type Spelled } from '../page/spelling.js';
 import { moveUrls, type UrlKind } from '../page/url.js';
 import type { Element } from '../page/tree.js';
-import { type Hole, isText, keyOf, type Occurrence, type UrlKindOf, type Value } from './pattern.js';
+import type { Occurrence } from '../fragments/occurrence.js';
+import { type Hole, isText, keyOf, type UrlKindOf, type Value } from './pattern.js';
 import { EVENT } from './prop-names.js';
 import { isPassed, passedProp } from './placeholders.js';
 

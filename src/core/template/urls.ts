@@ -1,6 +1,6 @@
 /** URLs that mean the same from every page. */
 import { moveUrls, type UrlKind } from '../page/url.js';
-import type { Occurrence } from './pattern.js';
+import type { Occurrence } from '../fragments/occurrence.js';
 
 /** The URL as a component writes it, when that gives back each occurrence's exact text; else null. */
 export function sharedUrl(

@@ -1,6 +1,7 @@
 /** Writes uses: the tag that stands for a component in a page. */
 import { quoteAttribute, type Spelled } from '../page/spelling.js';
-import type { Occurrence, Row, SlotPattern, Value } from './pattern.js';
+import type { Occurrence } from '../fragments/occurrence.js';
+import type { Row, SlotPattern, Value } from './pattern.js';
 
 /** Columns that a line of a use may take; what is longer goes on in the next line. */
 const WIDTH = 120;

@@ -15,17 +15,8 @@ import { needsTemplateForm } from './form.js';
 import type { Block, General, InferredProp, List } from './generalise.js';
 import { BASE, laidOut, LINE_START, ONLY_LINE, relative, under, UNIT } from './layout.js';
 import { holeRange } from './holes.js';
-import {
-  type ElementPattern,
-  type Hole,
-  type ListPattern,
-  type Occurrence,
-  type Pattern,
-  rangeAt,
-  type Row,
-  RUN,
-  type TextPattern,
-} from './pattern.js';
+import { type Occurrence, RUN } from '../fragments/occurrence.js';
+import { type ElementPattern, type Hole, type ListPattern, type Pattern, rangeAt, type Row, type TextPattern } from './pattern.js';
 
 interface Edit {
   start: number;

@@ -285,3 +285,21 @@ function strengthOf({ places, derived, leads }: Usage, { ancestor, rules }: Word
   const inside = Math.max(0, ...derived.values()) / places > 0.3 ? 2 : 0;
   return inside + Math.min(2, Math.log2(1 + ancestor) / 2) + (rules > 0 ? 0.5 : 0) + (0.6 * leads) / places;
 }
+
+const NAMING = new Set<Role>(['block', 'part', 'hook']);
+
+/** The word that says best what an element is; the first one of equal strength. */
+export function nameIn(element: Element, vocabulary: Vocabulary): string {
+  let best = '';
+  let most = -1;
+  for (const word of classWords(element)) {
+    const entry = vocabulary.get(word);
+    if (entry === undefined || !NAMING.has(entry.role)) continue;
+    // on something small, as an icon, such a word says what is shown
+    if (entry.role === 'hook' && !element.children.some((child) => child.kind === 'element')) continue;
+    // what no stylesheet knows says less than anything that one knows
+    const strength = entry.role === 'hook' ? entry.strength / 10 : 0.1 + entry.strength;
+    if (strength > most) [best, most] = [word, strength];
+  }
+  return best;
+}

@@ -1,0 +1,244 @@
+/**
+ * How a set of places stands on the site: how many count, what they have in common, and how much speaks for a part of
+ * its own. Places that are copies of one another count little, and what stands in a chosen part counts once for each
+ * place in its template, not once a page.
+ */
+import { type Candidate, SPEAKING } from '../fragments/candidates.js';
+import type { Paths } from '../fragments/paths.js';
+import type { Site } from '../fragments/site.js';
+
+/** What has been found out of a set of places. */
+export interface Standing {
+  candidate: Candidate;
+  places: number[];
+  tag: string;
+  /** what all places are called by their own words; '' where they are not called alike */
+  name: string;
+  /** places that count */
+  count: number;
+  /** paths that nearly all places have, and that so many have that they are part of a template */
+  common: ReadonlySet<number>;
+  known: ReadonlySet<number>;
+  /** how many paths are common, and what share of a place's own that is */
+  constant: number;
+  coverage: number;
+  /** share of the places that have another one beside them */
+  beside: number;
+  /** number of elements of a place */
+  size: number;
+  /** what speaks for a part of its own: its word, and its tag */
+  strength: number;
+  speaks: boolean;
+}
+
+/** The chosen part that an element is the root of. */
+export type Owners = ReadonlyMap<number, Standing>;
+
+/** Parts of a page that are parts of their own even where a layout holds them all (WAI-ARIA, "landmark roles"). */
+const LANDMARKS = new Set(['header', 'nav', 'footer', 'aside']);
+
+/** In so many places is a path common, and in so many part of a template at all. */
+const COMMON = 0.8;
+const KNOWN = 0.3;
+/** A further copy on another page counts so much of a place that differs. */
+const COPY = 0.25;
+/** What stands once in a part, and has no word of its own, counts for so much of a place. */
+const NAMELESS = 0.5;
+/** More shapes than this are not one part. */
+const MOST_SHAPES = 120;
+
+/** Places that one owner's template has, or that stand free. */
+interface Group {
+  places: number[];
+  count: number;
+}
+
+export class StandingReader {
+  constructor(
+    private readonly site: Site,
+    private readonly paths: Paths,
+  ) {}
+
+  /** @returns null where the places are too different to be one part */
+  read(candidate: Candidate, places: number[], owners: Owners): Standing | null {
+    const { site } = this;
+    const first = places[0]!;
+    const tag = site.elements[first]!.tag;
+    const loose = places.filter((i) => site.copied[i] === 0);
+    if (loose.length === 0 || places.some((i) => site.elements[i]!.tag !== tag)) return null;
+    const name = candidate.span === 1 && places.every((i) => site.name[i] === site.name[first]) ? site.name[first]! : '';
+    const groups = this.groupsOf(candidate, loose, owners, name);
+    const structure = this.structureOf(candidate.span, groups);
+    if (structure === null) return null;
+    const beside = this.besideShare(places);
+    return {
+      candidate,
+      places,
+      tag,
+      name,
+      count: groups.reduce((sum, { count }) => sum + count, 0),
+      ...structure,
+      beside,
+      strength: this.strengthOf(name, beside),
+      speaks: candidate.span === 1 && (SPEAKING.has(tag) || beside >= 0.5),
+    };
+  }
+
+  private groupsOf(candidate: Candidate, loose: number[], owners: Owners, name: string): Group[] {
+    const { site } = this;
+    const free: number[] = [];
+    const inside = new Map<Standing, { places: number[]; perOwner: Map<number, number> }>();
+    for (const i of loose) {
+      const at = this.ownerOf(candidate, i, owners);
+      if (at === null) {
+        free.push(i);
+        continue;
+      }
+      const owner = owners.get(at)!;
+      const entry = inside.get(owner) ?? { places: [], perOwner: new Map<number, number>() };
+      inside.set(owner, entry);
+      entry.places.push(i);
+      entry.perOwner.set(at, (entry.perOwner.get(at) ?? 0) + 1);
+    }
+    const groups: Group[] = [];
+    if (free.length > 0) {
+      const distinct = new Set(free.map((i) => this.markupKey(i, candidate.span))).size;
+      const pages = new Set(free.map((i) => site.page[i])).size;
+      const count = distinct === 1 ? free.length : Math.min(free.length, distinct + COPY * pages);
+      groups.push({ places: free, count });
+    }
+    for (const [owner, { places, perOwner }] of inside)
+      groups.push({ places, count: this.countInside(places[0]!, Math.max(...perOwner.values()), name, owner) });
+    return groups;
+  }
+
+  /** Uses in the template of an owner: one of a cell or a part by itself is none. */
+  private countInside(place: number, most: number, name: string, owner: Standing): number {
+    if (most > 1) return most;
+    const { tag } = this.site.elements[place]!;
+    if (tag === 'td' || tag === 'th') return 0;
+    if (name === '') return NAMELESS;
+    return owner.name !== '' && stemOf(name) === stemOf(owner.name) ? 0 : 1;
+  }
+
+  /** The root of the innermost chosen part that a place stands in, where it is in the part's template; else null. */
+  private ownerOf(candidate: Candidate, i: number, owners: Owners): number | null {
+    const { parent } = this.site;
+    for (let at = parent[i]!; at >= 0; at = parent[at]!) {
+      const owner = owners.get(at);
+      if (owner === undefined || owner.candidate === candidate) continue;
+      return this.isInTemplate(i, at, owner) ? at : null;
+    }
+    return null;
+  }
+
+  private isInTemplate(i: number, root: number, owner: Standing): boolean {
+    const { elements, size } = this.site;
+    if (LANDMARKS.has(elements[i]!.tag) && owner.name === '' && !LANDMARKS.has(owner.tag)) return false;
+    const path = this.paths.between(root, i);
+    if (!owner.known.has(path)) return false;
+    let children = 0;
+    let known = 0;
+    for (let next = i + 1; next < i + size[i]!; next += size[next]!) {
+      children++;
+      if (owner.known.has(this.paths.step(path, next))) known++;
+    }
+    return known >= children / 2;
+  }
+
+  private structureOf(
+    span: number,
+    groups: Group[],
+  ): Pick<Standing, 'common' | 'known' | 'constant' | 'coverage' | 'size'> | null {
+    const weights = new Map<number, number>();
+    let size = 0;
+    let own = 0;
+    let total = 0;
+    for (const { places, count } of groups) {
+      const byShape = new Map<string | number, { first: number; times: number }>();
+      for (const i of places) {
+        const key = span === 1 ? this.site.shape[i]! : this.shapeKey(i, span);
+        const entry = byShape.get(key);
+        if (entry === undefined) byShape.set(key, { first: i, times: 1 });
+        else entry.times++;
+      }
+      if (byShape.size > MOST_SHAPES) return null;
+      for (const { first, times } of byShape.values()) {
+        // a group that counts for nothing still has a say in what is common
+        const weight = (Math.max(count, 0.1) * times) / places.length;
+        const paths = this.pathsOf(first, span);
+        for (const path of paths) weights.set(path, (weights.get(path) ?? 0) + weight);
+        size += weight * this.sizeOf(first, span);
+        own += weight * paths.size;
+        total += weight;
+      }
+    }
+    const common = new Set<number>();
+    const known = new Set<number>();
+    for (const [path, weight] of weights) {
+      if (weight >= COMMON * total) common.add(path);
+      if (weight >= KNOWN * total) known.add(path);
+    }
+    return {
+      common,
+      known,
+      constant: common.size,
+      coverage: Math.min(1, (common.size * total) / own),
+      size: size / total,
+    };
+  }
+
+  private pathsOf(i: number, span: number): ReadonlySet<number> {
+    if (span === 1) return this.paths.of(i);
+    const paths = new Set<number>();
+    for (const each of this.siblings(i, span)) for (const path of this.paths.of(each)) paths.add(path);
+    return paths;
+  }
+
+  private siblings(i: number, span: number): number[] {
+    const found: number[] = [];
+    for (let at = i; found.length < span; at += this.site.size[at]!) found.push(at);
+    return found;
+  }
+
+  private sizeOf(i: number, span: number): number {
+    return this.siblings(i, span).reduce((sum, each) => sum + this.site.size[each]!, 0);
+  }
+
+  private shapeKey(i: number, span: number): string {
+    return this.siblings(i, span)
+      .map((each) => this.site.shape[each])
+      .join(' ');
+  }
+
+  private markupKey(i: number, span: number): string | number {
+    if (span === 1) return this.site.exact[i]!;
+    return this.siblings(i, span)
+      .map((each) => this.site.exact[each])
+      .join(' ');
+  }
+
+  private besideShare(places: number[]): number {
+    const counts = new Map<number, number>();
+    for (const i of places) {
+      const parent = this.site.parent[i]!;
+      counts.set(parent, (counts.get(parent) ?? 0) + 1);
+    }
+    let several = 0;
+    for (const count of counts.values()) if (count > 1) several += count;
+    return several / places.length;
+  }
+
+  /** A part of a block that stands once in it is no part of its own. */
+  private strengthOf(name: string, beside: number): number {
+    const word = this.site.vocabulary.get(name);
+    if (word === undefined) return 0;
+    if (word.role === 'hook') return Math.min(1, word.strength);
+    if (word.role === 'part' && beside < 0.5) return Math.min(word.strength, 0.5) - 1;
+    return word.strength;
+  }
+}
+
+function stemOf(name: string): string {
+  return /^[^-_]+/.exec(name)?.[0] ?? name;
+}

@@ -1,0 +1,56 @@
+/**
+ * What a part is worth, in bytes: what one place to change is worth (constant structure, times places that are not
+ * copies, damped) less a price for what people must understand. One table, each line with its reason.
+ */
+import type { Standing } from './standing.js';
+
+/** Bytes for one place to change, and what counts against a part. */
+export const WORTH = {
+  /** one place to change instead of two, of one constant element without a name */
+  change: 100,
+  /** share of that for what is not constant at all */
+  least: 0.25,
+  /** what a root without a word counts, and how much its word or its tag adds */
+  nameless: 0.4,
+  word: 0.25,
+  speaking: 0.3,
+  /** a root that nothing names has to be named by people */
+  unnamed: 30,
+  /** few constant elements without a name say little */
+  slight: 30,
+  /** a nameless layout cell with anything in it */
+  loose: 100,
+  /** two elements are hardly worth a file */
+  tiny: 50,
+  /** what a recommended part is worth at least */
+  enough: 130,
+} as const;
+
+/** One line of the sum. */
+export interface Term {
+  what: string;
+  bytes: number;
+}
+
+/** The worth of a part, as the lines of its sum; nothing for what stands once. */
+export function worthTerms(standing: Standing): Term[] {
+  const { count, constant, coverage, strength, speaks, size, name } = standing;
+  if (count < 1.99 || (constant < 2 && size < 3)) return [];
+  const named = Math.max(0.1, WORTH.nameless + WORTH.word * strength + (speaks ? WORTH.speaking : 0));
+  const change =
+    WORTH.change * Math.log2(count) * Math.sqrt(constant) * (WORTH.least + (1 - WORTH.least) * coverage) * named;
+  const terms: Term[] = [{ what: 'one place to change', bytes: Math.round(change) }];
+  const price = (what: string, bytes: number) => terms.push({ what, bytes: -bytes });
+  const nameless = strength <= 0 || name === '';
+  if (nameless && !speaks) {
+    price('nothing names it', WORTH.unnamed);
+    if (constant < 4) price('little in it is constant', WORTH.slight);
+  }
+  if (nameless && coverage < (speaks ? 0.5 : 0.7)) price('anything stands in it', WORTH.loose);
+  if (constant < 3 && size < 3) price('it is tiny', WORTH.tiny);
+  return terms;
+}
+
+export function sumOf(terms: Term[]): number {
+  return terms.reduce((sum, { bytes }) => sum + bytes, 0);
+}

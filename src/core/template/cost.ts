@@ -1,0 +1,150 @@
+/**
+ * The one cost, in bytes: the length of all that is written (template, uses, data; description length) plus a price for
+ * what people must understand. What aligns, groups, chooses and shows asks here.
+ */
+import type { Child, Element } from '../page/tree.js';
+import { isSpaceText } from '../page/space.js';
+import { type Hole, keyOf, type Pattern, rawOf, type Run, type Value } from './pattern.js';
+
+/** Bytes for each thing that a component has beyond its markup, with the reason. */
+export const PRICE = {
+  /** `<meta prop="" type="text">` with a name: a line of the interface, to be read by everyone */
+  prop: 38,
+  /** a prop in a use: its name, quotes and a space */
+  given: 11,
+  /** a field of a record: its name, quotes and a comma */
+  field: 8,
+  /** the tags around a part that comes and goes, and the question when it does; once more for each further one there */
+  block: 36,
+  /** a block of white space only says nothing that anyone would want to say */
+  emptyBlock: 300,
+  /** `<slot></slot>` */
+  slot: 16,
+  /** a slot with nothing but white space to pour in */
+  emptySlot: 500,
+  /** the tags around what is poured in, in a use */
+  poured: 20,
+  /** a list: the tags around its template, and one more thing to know */
+  list: 60,
+  /** the tags around the records in a use */
+  records: 20,
+  /** the braces of one record; its punctuation is the same everywhere, and counts for less than its length */
+  record: 2,
+  /** a value that stands in a second place */
+  again: 10,
+} as const;
+
+/** Bytes of a part that is small wherever it stands. */
+const SHORT = 100;
+
+/** What has been paid for: vectors of values by their keys. */
+export type Paid = Set<string>;
+
+/** Bytes of a varying value; of one that varies like another before it, hardly any. */
+export function costOfHole(hole: Hole, paid: Paid, given: number): number {
+  if (hole.kind === 'literal' || hole.kind === 'name') return 0;
+  const key = keyOfAll(hole.values);
+  if (paid.has(key)) return PRICE.again;
+  paid.add(key);
+  // flags that show in one same way are often one marker
+  const way = typeof hole.values.find((value) => value !== null) === 'boolean' ? `${hole.attr} ${hole.before}` : '';
+  let bytes = way !== '' && paid.has(way) ? 0 : PRICE.prop;
+  if (way !== '') paid.add(way);
+  for (const value of hole.values) if (value !== null && value !== false) bytes += given + rawOf(value).length;
+  return bytes;
+}
+
+/** Bytes for parts of one parent that come and go, as far as they go beyond what stands in them. */
+export function costOfRuns(runs: Run[], paid: ReadonlySet<string>): number {
+  let bytes = 0;
+  const here = new Set<string>();
+  const isPaid = (key: string) => paid.has(key) || here.has(key);
+  for (const [number, run] of runs.entries()) {
+    const { presence, patterns } = run;
+    bytes += PRICE.block + burdenOf(run, number);
+    const key = keyOfAll(presence);
+    // a value that is there exactly when they are tells it
+    if (isPaid(key) || patterns.some((pattern) => holdsText(pattern))) continue;
+    here.add(key);
+    const way = patterns.map(tagOf).join(' ');
+    const times = presence.filter((there) => there).length;
+    bytes += (isPaid(way) ? 0 : PRICE.prop) + Math.min(times, presence.length - times) * PRICE.given;
+    here.add(way);
+  }
+  return bytes;
+}
+
+/**
+ * What a block costs its reader: more for each further one in the same place, and for what stands in one occurrence only,
+ * which is content of that one rather than a part of the component.
+ */
+function burdenOf({ presence, patterns }: Run, number: number): number {
+  const single = presence.filter((there) => there).length === 1 && presence.length > 2;
+  const content = single ? patterns.reduce((sum, pattern) => sum + lengthOf(pattern), 0) : 0;
+  const empty = patterns.every(
+    ({ kind, nodes }) => kind === 'text' && isSpaceText(nodes.find((node) => node !== null)),
+  );
+  return number * PRICE.block + Math.max(0, content - SHORT) + (empty ? PRICE.emptyBlock : 0);
+}
+
+/** Bytes of a place that is poured into, with all that is. */
+export function costOfSlot(ranges: (readonly [number, number] | null)[], blank: boolean): number {
+  return ranges.reduce<number>(
+    (sum, range) => sum + (range === null ? 0 : range[1] - range[0] + PRICE.poured),
+    blank ? PRICE.emptySlot : PRICE.slot,
+  );
+}
+
+/** Bytes of a list, whose item's template costs `item` with all its values. */
+export function costOfList(item: number, records: number, uses: number): number {
+  return PRICE.list + PRICE.prop + item + records * PRICE.record + uses * PRICE.records;
+}
+
+/** Bytes of what stands in all occurrences: of the longest one, so that it does not matter which comes first. */
+export function lengthOf({ nodes }: Pattern): number {
+  return longest<Child>(nodes, (node) => node.end - node.start);
+}
+
+/** Bytes of the longest tags of an element. */
+export function lengthOfTags(nodes: (Element | null)[]): number {
+  return longest(nodes, ({ start, openEnd, closeStart, end }) =>
+    start < 0 ? 0 : openEnd - start + (closeStart < 0 ? 0 : end - closeStart),
+  );
+}
+
+function longest<T>(nodes: (T | null)[], lengthOfOne: (node: T) => number): number {
+  let most = 0;
+  for (const node of nodes) if (node !== null) most = Math.max(most, lengthOfOne(node));
+  return most;
+}
+
+function tagOf({ nodes }: Pattern): string | undefined {
+  const elements: (Child | null)[] = nodes;
+  return elements.find((node): node is Element => node?.kind === 'element')?.tag;
+}
+
+function holdsText(pattern: Pattern): boolean {
+  if (pattern.kind === 'list') return true;
+  const always = (hole: Hole) => hole.values.every((value, i) => value !== null || pattern.nodes[i] === null);
+  if (pattern.holes.some((hole) => typeof hole.values.find((value) => value !== null) === 'object' && always(hole)))
+    return true;
+  return pattern.kind === 'element' && pattern.children.some(holdsText);
+}
+
+/** Values as one text; what is there where another is not is said by that other. */
+function keyOfAll(values: Value[]): string {
+  const [first] = values;
+  if (values.every((value) => typeof value === 'boolean'))
+    return values.map((value) => Number(value === first)).join('');
+  return values.map(keyOf).join('\u0005');
+}
+
+/** Length in UTF-8, counted without encoding it. */
+export function byteLength(text: string): number {
+  let length = text.length;
+  for (let i = 0; i < text.length; i++) {
+    const code = text.charCodeAt(i);
+    if (code > 0x7f) length += code > 0x7ff && (code < 0xd800 || code > 0xdfff) ? 2 : 1;
+  }
+  return length;
+}

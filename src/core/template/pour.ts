@@ -1,0 +1,138 @@
+/**
+ * Pours what varies into slots where a component would take more props than it may, or is wanted as a frame: elements of
+ * a solved pattern keep their tags, and what stands in them becomes a slot.
+ */
+import type { Occurrence } from '../fragments/occurrence.js';
+import { type ElementPattern, keyOf, type Pattern } from './pattern.js';
+import { slotIn, takesSlot } from './solve.js';
+
+/** What could be poured in at one element. */
+interface Pouring {
+  element: ElementPattern;
+  /** values that vary in it and nowhere else */
+  values: number;
+  /** bytes of its content over all occurrences */
+  length: number;
+}
+
+/**
+ * The pattern with as much poured in as it takes for `fits` to hold, the least that does at each step; null where even
+ * the most is not enough.
+ */
+export function pourUntil(
+  root: ElementPattern,
+  occurrences: Occurrence[],
+  fits: (root: ElementPattern) => boolean,
+  { maxProps }: { maxProps: number },
+): ElementPattern | null {
+  let current = root;
+  while (!fits(current)) {
+    const all = valuesIn(current, new Map());
+    const ways = pouringsIn(current, all, occurrences);
+    const excess = all.size - maxProps;
+    const enough = ways.filter(({ values }) => values >= excess);
+    const [best] = enough.length > 0 ? byLength(enough) : byValues(ways);
+    const poured = best && pour(current, best.element, occurrences);
+    if (!poured) return null;
+    current = poured;
+  }
+  return current;
+}
+
+function byLength(ways: Pouring[]): Pouring[] {
+  return [...ways].sort((a, b) => a.length - b.length);
+}
+
+function byValues(ways: Pouring[]): Pouring[] {
+  return [...ways].sort((a, b) => b.values - a.values || a.length - b.length);
+}
+
+/** The vectors of values that vary in a pattern, with how often each does. */
+function valuesIn(pattern: Pattern, counts: Map<string, number>): Map<string, number> {
+  for (const { kind, values } of pattern.holes) {
+    if (kind === 'literal' || kind === 'name') continue;
+    const key = values.map(keyOf).join('\u0005');
+    counts.set(key, (counts.get(key) ?? 0) + 1);
+  }
+  if (pattern.kind === 'list') counts.set(`list ${counts.size}`, 1);
+  if (pattern.kind === 'element') for (const child of pattern.children) valuesIn(child, counts);
+  return counts;
+}
+
+function pouringsIn(pattern: Pattern, all: Map<string, number>, occurrences: Occurrence[]): Pouring[] {
+  if (pattern.kind !== 'element') return [];
+  const found = pattern.children.flatMap((child) => pouringsIn(child, all, occurrences));
+  if (!takesSlot(pattern.nodes.find((node) => node !== null)!)) return found;
+  const inside = new Map<string, number>();
+  for (const child of pattern.children) valuesIn(child, inside);
+  const values = [...inside].filter(([key, count]) => (all.get(key) ?? count) === count).length;
+  if (values === 0) return found;
+  const length = contents(pattern, occurrences).reduce((sum, range) => sum + (range === null ? 0 : range[1] - range[0]), 0);
+  return [...found, { element: pattern, values, length }];
+}
+
+function contents({ nodes }: ElementPattern, occurrences: Occurrence[]): ([number, number] | null)[] {
+  return nodes.map((node, i) => {
+    if (node === null) return null;
+    return [node.openEnd, node.closeStart >= 0 ? node.closeStart : Math.min(node.end, occurrences[i]!.end)];
+  });
+}
+
+/** A copy of `pattern` in which the content of `element` is poured in. */
+function pour(pattern: ElementPattern, element: ElementPattern, occurrences: Occurrence[]): ElementPattern | null {
+  if (pattern === element) {
+    const slot = slotIn(pattern, contents(pattern, occurrences), occurrences);
+    return slot && withChildren(pattern, [slot]);
+  }
+  let found = false;
+  const children = pattern.children.map((child) => {
+    if (found || child.kind !== 'element') return child;
+    const copy = pour(child, element, occurrences);
+    if (copy === null || copy === child) return child;
+    found = true;
+    return copy;
+  });
+  return found ? withChildren(pattern, children) : pattern;
+}
+
+function withChildren(pattern: ElementPattern, children: Pattern[]): ElementPattern {
+  const copy: ElementPattern = { ...pattern, children };
+  copy.holes = pattern.holes.map((hole) => ({ ...hole, pattern: copy }));
+  return copy;
+}
+
+/** True where something in it varies, comes and goes, or is poured in. */
+function varies(pattern: Pattern): boolean {
+  if (pattern.kind === 'slot' || pattern.kind === 'list' || pattern.holes.some(({ kind }) => kind !== 'literal'))
+    return true;
+  return pattern.kind === 'element' && (pattern.children.some(varies) || pattern.children.some((child) => comes(child, pattern)));
+}
+
+function comes(child: Pattern, parent: ElementPattern): boolean {
+  return child.nodes.some((node, i) => node === null && parent.nodes[i] !== null);
+}
+
+/** More slots than this are no frame that anyone would fill. */
+const FEW = 2;
+
+/** The pattern as a frame: what varies is poured in where it stands, or all of an element where that makes few slots. */
+export function framed(pattern: ElementPattern, occurrences: Occurrence[]): ElementPattern {
+  const isLoose = (child: Pattern) => varies(child) || comes(child, pattern);
+  if (!pattern.children.some(isLoose)) return pattern;
+  const inner = pattern.children.map((child) =>
+    child.kind === 'element' && isLoose(child) && !comes(child, pattern) ? framed(child, occurrences) : child,
+  );
+  const slots = inner.reduce((sum, child) => sum + slotsIn(child), 0);
+  const settled = inner.every((child) => child.kind === 'slot' || child.kind === 'element' || !isLoose(child));
+  const kept = settled && inner.every((child) => !comes(child, pattern));
+  if (kept && slots <= FEW) return withChildren(pattern, inner);
+  const slot = takesSlot(pattern.nodes.find((node) => node !== null)!)
+    ? slotIn(pattern, contents(pattern, occurrences), occurrences)
+    : null;
+  return withChildren(pattern, slot === null ? inner : [slot]);
+}
+
+function slotsIn(pattern: Pattern): number {
+  if (pattern.kind === 'slot') return 1;
+  return pattern.kind === 'element' ? pattern.children.reduce((sum, child) => sum + slotsIn(child), 0) : 0;
+}
