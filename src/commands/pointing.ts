@@ -129,6 +129,7 @@ export async function pointAt(
     project,
     ...loaded,
     findings: [made.finding],
+    others: [],
     regions: [],
     remarks: [],
     vocabulary: site.vocabulary,

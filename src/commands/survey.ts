@@ -55,12 +55,12 @@ export function surveyLoaded(project: Project, loaded: LoadedPages, options: Thr
 }
 
 /** The finding, or what is only offered, of that name. @throws Problem that names the nearest ones */
-export function pick({ findings, regions }: Pick<Survey, 'findings' | 'regions'>, name: string): Finding {
+export function pick({ findings, others, regions }: Pick<Survey, 'findings' | 'others' | 'regions'>, name: string): Finding {
   const found = findings.find((finding) => finding.name === name);
   if (found !== undefined) return found;
-  const offer = regions.find((region) => region.name === name);
+  const offer = [...others, ...regions].find((each) => each.name === name);
   if (offer !== undefined) return offer.finding();
-  const names = [...findings, ...regions].map((each) => each.name);
+  const names = [...findings, ...others, ...regions].map((each) => each.name);
   const near = names.filter((each) => each.includes(name) || name.includes(each)).slice(0, 5);
   throw new Problem(`the survey has no finding "${name}"`, {
     hint: near.length > 0 ? `did you mean ${near.join(', ')}?` : 'estrade survey --all lists all names',
@@ -86,7 +86,8 @@ export function define(program: Command): void {
       const surveyed = await surveyProject(process.cwd(), paths, options);
       const listed = [
         ...surveyed.findings,
-        ...(options.regions === true ? surveyed.regions.map((region) => region.finding()) : []),
+        ...(options.all === true ? made(surveyed.others) : []),
+        ...(options.regions === true ? made(surveyed.regions) : []),
       ];
       if (options.json === true) printJson(toJson(surveyed, listed));
       else printSurvey(surveyed, listed);
@@ -94,8 +95,20 @@ export function define(program: Command): void {
     });
 }
 
+/** What is only offered, made; without what no one component can be written for. */
+function made(offers: Offer[]): Finding[] {
+  return offers.flatMap((offer) => {
+    try {
+      return [offer.finding()];
+    } catch (error) {
+      if (error instanceof Problem) return [];
+      throw error;
+    }
+  });
+}
+
 function printSurvey(surveyed: Surveyed, listed: Finding[]): void {
-  const { pages, templates, findings, regions, remarks } = surveyed;
+  const { pages, templates, others, regions, remarks } = surveyed;
   const lines = surveyedPages(surveyed).reduce((sum, page) => sum + lineCount(page), 0);
   const components = templates.length === 0 ? '' : `, ${count(templates.length, 'component')}`;
   print(`${count(pages.length, 'page')}${components}, ${count(lines, 'line')}\n`);
@@ -103,7 +116,7 @@ function printSurvey(surveyed: Surveyed, listed: Finding[]): void {
   else print(findingTable(listed));
   const recommended = listed.filter((finding) => finding.recommended);
   const saved = recommended.reduce((sum, finding) => sum + finding.saved.lines, 0);
-  const hidden = findings.filter((each) => !listed.includes(each)).length;
+  const hidden = listed.length > surveyed.findings.length ? 0 : others.length;
   print('');
   if (recommended.length > 0)
     print(
@@ -112,7 +125,7 @@ function printSurvey(surveyed: Surveyed, listed: Finding[]): void {
   if (hidden > 0)
     print(
       dim(
-        `${count(hidden, 'more repeat')} would cost more than ${hidden === 1 ? 'it saves' : 'they save'}: estrade survey --all`,
+        `${count(hidden, 'more finding')} ${hidden === 1 ? 'is' : 'are'} worth too little, or stand where another one is better: estrade survey --all`,
       ),
     );
   const drifted = driftTable(recommended, surveyed);
@@ -209,6 +222,7 @@ export function findingJson(finding: Finding) {
     })),
     slots: (finding.general?.slots ?? []).map(({ name }) => ({ name })),
     saved: finding.saved,
+    terms: finding.terms,
     drift: finding.recommended ? driftJson(finding) : [],
   };
 }

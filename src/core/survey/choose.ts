@@ -20,7 +20,7 @@ export interface Choice extends Standing {
 /** How often the choice is made again, knowing what else is chosen. */
 const ROUNDS = 3;
 /** So much of its places must be left to a candidate that loses some. */
-const REST = 0.5;
+const REST = 0.3;
 /** What takes up so much of another is that other. */
 const NEARLY = 0.8;
 
@@ -46,11 +46,15 @@ function ownersIn(choices: Choice[]): Owners {
 
 const LANDMARKS = new Set(['header', 'nav', 'aside', 'footer', 'main']);
 
-/** True for what is most of its page, and holds the parts of it. */
+/** So much of its page must a frame be. */
+const LARGE = 0.25;
+
+/** True for what is much of its page, and holds the parts of it. */
 function isFrame({ places, span }: Candidate, { profiles, page, size, elements }: Site): boolean {
   if (span > 1) return false;
   const frames = places.filter((i) => {
-    if (size[i]! < profiles[page[i]!]!.elements.length / 2) return false;
+    if (elements[i]!.tag !== 'main' && LANDMARKS.has(elements[i]!.tag)) return false;
+    if (size[i]! < profiles[page[i]!]!.elements.length * LARGE) return false;
     for (let at = i + 1; at < i + size[i]!; at++) if (LANDMARKS.has(elements[at]!.tag)) return true;
     return false;
   });
@@ -99,10 +103,15 @@ function insert(queue: Choice[], choice: Choice): void {
   let high = queue.length;
   while (low < high) {
     const middle = (low + high) >> 1;
-    if (queue[middle]!.worth < choice.worth) low = middle + 1;
+    if (isLess(queue[middle]!, choice)) low = middle + 1;
     else high = middle;
   }
   queue.splice(low, 0, choice);
+}
+
+/** Of equal worth what covers more comes first. */
+function isLess(a: Choice, b: Choice): boolean {
+  return a.worth < b.worth || (a.worth === b.worth && a.places.length < b.places.length);
 }
 
 function rootsOf(i: number, span: number, { size }: Site): number[] {

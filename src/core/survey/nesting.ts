@@ -67,15 +67,19 @@ function spotIn<T extends Nested>(placed: Placed<T>, holder: Placed<T> | null): 
   const element = placed.part.occurrences[placed.index]!.element;
   if (!isBelow(element, holder.part.occurrences[holder.index]!.element))
     return nowhere('its tags and those around it are not nested');
-  const poured = holder.part.slots.some(({ ranges }) => {
-    const range = ranges[holder.index];
-    return range && range[0] <= placed.start && placed.end <= range[1];
-  });
-  // what is poured into a use in a template is part of that template
-  const writer = poured ? holder.writer : holder;
+  // what is poured into a use in a template is part of that template, and may be poured into that again
+  let writer: Placed<T> | null = holder;
+  while (writer !== null && isPouredInto(writer, placed)) writer = writer.writer;
   if (writer === null) return { at: 'slot' };
   placed.writer = writer;
   return writer.part.covered.has(element) ? { at: 'template' } : nowhere(`it stands in ${writer.part.name}`);
+}
+
+function isPouredInto<T extends Nested>({ part, index }: Placed<T>, { start, end }: Placed<T>): boolean {
+  return part.slots.some(({ ranges }) => {
+    const range = ranges[index];
+    return range && range[0] <= start && end <= range[1];
+  });
 }
 
 /** True for what stands in another; the nodes of a run are below an element of their own. */

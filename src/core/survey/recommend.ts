@@ -9,8 +9,12 @@ import { componentFile } from '../template/write.js';
 import type { Element } from '../page/tree.js';
 import { findingFor, gainsOf, kindOf, savedBy, templatePlaces, usesOf } from './findings.js';
 import { spotsOf } from './nesting.js';
+import { Problem } from '../errors.js';
+import type { Occurrence } from '../fragments/occurrence.js';
+import { placeAt } from '../page/parse.js';
+import type { Choice } from './choose.js';
 import type { Generalised } from './survey.js';
-import type { Finding, FindingProp, Thresholds } from './types.js';
+import type { Finding, FindingProp, Offer, Thresholds } from './types.js';
 import type { Term } from './worth.js';
 
 /** A chosen group on its way to a finding. */
@@ -28,15 +32,13 @@ export function recommend(
   taken: ReadonlySet<string>,
   options: Generalising,
   thresholds: Thresholds,
-): Finding[] {
+): { findings: Finding[]; dropped: Choice[] } {
   const names = namesOf(choices, taken);
-  let parts = choices
-    .filter(({ chosen }) => chosen)
-    .map((choice): Part => {
-      const { general } = choice;
-      return { name: names.get(choice)!, choice, occurrences: general.occurrences, general, props: [] };
-    });
-  const dropped = new Map<Generalised, string>();
+  let parts = choices.map((choice): Part => {
+    const { general } = choice;
+    return { name: names.get(choice)!, choice, occurrences: general.occurrences, general, props: [] };
+  });
+  const dropped: Choice[] = [];
   let composed = composeAll(parts, options);
   // each round leaves places out, so this ends
   for (;;) {
@@ -57,7 +59,8 @@ export function recommend(
       const holder = mine.find((spot) => spot.at === 'nowhere');
       const general = kept.length < thresholds.minOccurrences ? null : generalise(kept, options);
       if (general === null) {
-        dropped.set(part.choice, `stands inside ${holder?.at === 'nowhere' ? holder.holder.name : 'another'}`);
+        if (process.env.DBG) console.error('DROP', part.name, part.occurrences.length, 'kept', kept.length, 'in', holder?.at === 'nowhere' ? holder.holder.name + ': ' + holder.why : '');
+        dropped.push({ ...part.choice, chosen: false, inTheWay: holder?.at === 'nowhere' ? holder.holder.part.choice : null });
         return [];
       }
       return [{ ...part, occurrences: general.occurrences, general }];
@@ -65,16 +68,29 @@ export function recommend(
     if (!changed) break;
     composed = composeAll(parts, options);
   }
-  const recommended = parts.map((part) => recommendedFinding(part, composed, parts));
-  const others = choices
-    .filter((choice) => !parts.some((part) => part.choice === choice))
-    .map((choice): Finding => {
-      const by = choice.inTheWay === null ? null : names.get(choice.inTheWay as Generalised);
-      const reason = dropped.get(choice) ?? (by ? `${by} is better in its places` : 'worth too little');
-      const finding = findingFor(names.get(choice)!, giveNames(choice.general));
-      return { ...finding, reason, terms: choice.terms };
+  return { findings: parts.map((part) => recommendedFinding(part, composed, parts)), dropped };
+}
+
+/** What is not recommended, made when someone asks for it. @param taken names that are none to be given; its own is added */
+export function otherFinding(
+  choice: Choice,
+  occurrences: Occurrence[],
+  taken: Set<string>,
+  options: Generalising,
+): Offer {
+  const name = nameComponent(occurrences, taken);
+  taken.add(name);
+  const reason = choice.inTheWay === null ? 'worth too little' : 'another one is better in its places';
+  const make = (): Finding => {
+    const general = generalise(occurrences, options);
+    if (general !== null) return { ...findingFor(name, giveNames(general)), reason, terms: choice.terms };
+    const { page, element } = occurrences[0]!;
+    throw new Problem(`the places of ${name} are not alike: no one template can be written for them`, {
+      place: placeAt(page, element.start),
+      hint: `point at fewer of them: estrade show --select`,
     });
-  return [...recommended, ...others];
+  };
+  return { name, kind: kindOf(occurrences), reason, occurrences, finding: make };
 }
 
 function recommendedFinding(part: Part, composed: ReadonlyMap<Part, General>, parts: Part[]): Finding {

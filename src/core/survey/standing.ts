@@ -6,6 +6,7 @@
 import { type Candidate, SPEAKING } from '../fragments/candidates.js';
 import type { Paths } from '../fragments/paths.js';
 import type { Site } from '../fragments/site.js';
+import { attrOf, type Element } from '../page/tree.js';
 
 /** What has been found out of a set of places. */
 export interface Standing {
@@ -14,6 +15,8 @@ export interface Standing {
   tag: string;
   /** what all places are called by their own words; '' where they are not called alike */
   name: string;
+  /** what an attribute calls them all; '' for nothing */
+  told: string;
   /** places that count */
   count: number;
   /** paths that nearly all places have, and that so many have that they are part of a template */
@@ -40,10 +43,15 @@ const LANDMARKS = new Set(['header', 'nav', 'footer', 'aside']);
 /** In so many places is a path common, and in so many part of a template at all. */
 const COMMON = 0.8;
 const KNOWN = 0.3;
+/** Paths that so many places have are usual, and a place with less than this share of them is odd. */
+const USUAL = 0.5;
 /** A further copy on another page counts so much of a place that differs. */
 const COPY = 0.25;
-/** What stands once in a part, and has no word of its own, counts for so much of a place. */
+/** What stands once in a part counts for so much of a place, less where it has no word of its own. */
+const NAMED = 0.8;
 const NAMELESS = 0.5;
+/** What a role, a label or an id says, counts as much as a word with some rules. */
+const TOLD = 0.6;
 /** More shapes than this are not one part. */
 const MOST_SHAPES = 120;
 
@@ -68,9 +76,14 @@ export class StandingReader {
     if (loose.length === 0 || places.some((i) => site.elements[i]!.tag !== tag)) return null;
     const name = candidate.span === 1 && places.every((i) => site.name[i] === site.name[first]) ? site.name[first]! : '';
     const groups = this.groupsOf(candidate, loose, owners, name);
-    const structure = this.structureOf(candidate.span, groups);
-    if (structure === null) return null;
+    const found = this.structureOf(candidate.span, groups);
+    if (found === null) return null;
+    const { odd, ...structure } = found;
+    // what has little of what most have is something else under the same name
+    const alike = odd.size === 0 ? places : places.filter((i) => !odd.has(this.shapeKey(i, candidate.span)));
+    if (alike.length < places.length) return alike.length < 2 ? null : this.read(candidate, alike, owners);
     const beside = this.besideShare(places);
+    const told = candidate.span === 1 ? this.toldOf(places) : '';
     return {
       candidate,
       places,
@@ -79,9 +92,20 @@ export class StandingReader {
       count: groups.reduce((sum, { count }) => sum + count, 0),
       ...structure,
       beside,
-      strength: this.strengthOf(name, beside),
-      speaks: candidate.span === 1 && (SPEAKING.has(tag) || beside >= 0.5),
+      told,
+      strength: Math.max(this.strengthOf(name, beside), told === '' ? -1 : TOLD),
+      // runs belong together by what HTML says of them
+      speaks: candidate.span > 1 || SPEAKING.has(tag) || beside >= 0.5,
     };
+  }
+
+  /** What an attribute calls all places alike: a role, a label, or the last word of an id; '' for nothing. */
+  private toldOf(places: number[]): string {
+    for (const read of [kindOfId, (element: Element) => attrOf(element, 'role'), labelOf]) {
+      const first = read(this.site.elements[places[0]!]!) ?? '';
+      if (first !== '' && places.every((i) => read(this.site.elements[i]!) === first)) return first;
+    }
+    return '';
   }
 
   private groupsOf(candidate: Candidate, loose: number[], owners: Owners, name: string): Group[] {
@@ -108,26 +132,30 @@ export class StandingReader {
       groups.push({ places: free, count });
     }
     for (const [owner, { places, perOwner }] of inside)
-      groups.push({ places, count: this.countInside(places[0]!, Math.max(...perOwner.values()), name, owner) });
+    {
+      // runs are not used in templates
+      const most = candidate.span > 1 ? 0 : Math.max(...perOwner.values());
+      groups.push({ places, count: this.countInside(places[0]!, most, name, owner) });
+    }
     return groups;
   }
 
   /** Uses in the template of an owner: one of a cell or a part by itself is none. */
   private countInside(place: number, most: number, name: string, owner: Standing): number {
-    if (most > 1) return most;
+    if (most !== 1) return most;
     const { tag } = this.site.elements[place]!;
     if (tag === 'td' || tag === 'th') return 0;
     if (name === '') return NAMELESS;
-    return owner.name !== '' && stemOf(name) === stemOf(owner.name) ? 0 : 1;
+    return owner.name !== '' && stemOf(name) === stemOf(owner.name) ? 0 : NAMED;
   }
 
-  /** The root of the innermost chosen part that a place stands in, where it is in the part's template; else null. */
+  /** The root of the innermost chosen part that has a place in its template; null for none. */
   private ownerOf(candidate: Candidate, i: number, owners: Owners): number | null {
     const { parent } = this.site;
     for (let at = parent[i]!; at >= 0; at = parent[at]!) {
       const owner = owners.get(at);
-      if (owner === undefined || owner.candidate === candidate) continue;
-      return this.isInTemplate(i, at, owner) ? at : null;
+      // what is poured into one part may stand in the template of the part around that
+      if (owner !== undefined && owner.candidate !== candidate && this.isInTemplate(i, at, owner)) return at;
     }
     return null;
   }
@@ -149,24 +177,26 @@ export class StandingReader {
   private structureOf(
     span: number,
     groups: Group[],
-  ): Pick<Standing, 'common' | 'known' | 'constant' | 'coverage' | 'size'> | null {
+  ): (Pick<Standing, 'common' | 'known' | 'constant' | 'coverage' | 'size'> & { odd: Set<string | number> }) | null {
     const weights = new Map<number, number>();
+    const shapes = new Map<string | number, ReadonlySet<number>>();
     let size = 0;
     let own = 0;
     let total = 0;
     for (const { places, count } of groups) {
       const byShape = new Map<string | number, { first: number; times: number }>();
       for (const i of places) {
-        const key = span === 1 ? this.site.shape[i]! : this.shapeKey(i, span);
+        const key = this.shapeKey(i, span);
         const entry = byShape.get(key);
         if (entry === undefined) byShape.set(key, { first: i, times: 1 });
         else entry.times++;
       }
       if (byShape.size > MOST_SHAPES) return null;
-      for (const { first, times } of byShape.values()) {
+      for (const [key, { first, times }] of byShape) {
         // a group that counts for nothing still has a say in what is common
         const weight = (Math.max(count, 0.1) * times) / places.length;
         const paths = this.pathsOf(first, span);
+        shapes.set(key, paths);
         for (const path of paths) weights.set(path, (weights.get(path) ?? 0) + weight);
         size += weight * this.sizeOf(first, span);
         own += weight * paths.size;
@@ -179,7 +209,9 @@ export class StandingReader {
       if (weight >= COMMON * total) common.add(path);
       if (weight >= KNOWN * total) known.add(path);
     }
+    const usual = new Set([...weights].flatMap(([path, weight]) => (weight >= USUAL * total ? [path] : [])));
     return {
+      odd: new Set([...shapes].flatMap(([key, paths]) => (sharedCount(usual, paths) < usual.size * USUAL ? [key] : []))),
       common,
       known,
       constant: common.size,
@@ -191,7 +223,9 @@ export class StandingReader {
   private pathsOf(i: number, span: number): ReadonlySet<number> {
     if (span === 1) return this.paths.of(i);
     const paths = new Set<number>();
-    for (const each of this.siblings(i, span)) for (const path of this.paths.of(each)) paths.add(path);
+    // each sibling has its place
+    for (const [place, each] of this.siblings(i, span).entries())
+      for (const path of this.paths.of(each)) paths.add(path * span + place);
     return paths;
   }
 
@@ -205,7 +239,8 @@ export class StandingReader {
     return this.siblings(i, span).reduce((sum, each) => sum + this.site.size[each]!, 0);
   }
 
-  private shapeKey(i: number, span: number): string {
+  private shapeKey(i: number, span: number): string | number {
+    if (span === 1) return this.site.shape[i]!;
     return this.siblings(i, span)
       .map((each) => this.site.shape[each])
       .join(' ');
@@ -237,6 +272,23 @@ export class StandingReader {
     if (word.role === 'part' && beside < 0.5) return Math.min(word.strength, 0.5) - 1;
     return word.strength;
   }
+}
+
+function sharedCount(some: ReadonlySet<number>, others: ReadonlySet<number>): number {
+  let count = 0;
+  for (const each of some) if (others.has(each)) count++;
+  return count;
+}
+
+/** The word that an id ends with, where it is more than that. */
+function kindOfId(element: Element): string | undefined {
+  const id = attrOf(element, 'id');
+  const kind = id === undefined ? undefined : /[A-Za-z]{3,}$/.exec(id)?.[0];
+  return kind === id ? undefined : kind;
+}
+
+function labelOf(element: Element): string | undefined {
+  return attrOf(element, 'aria-label');
 }
 
 function stemOf(name: string): string {

@@ -19,7 +19,7 @@ import { cutsOf } from './cuts.js';
 import { knownFinding } from './findings.js';
 import { layoutOf } from './layout.js';
 import { match, type MatchedUses, patternKey, patternsOf } from './match.js';
-import { recommend } from './recommend.js';
+import { otherFinding, recommend } from './recommend.js';
 import { regionFindings } from './regions.js';
 import { slipsIn } from './slips.js';
 import type { Remark, Survey, Thresholds } from './types.js';
@@ -60,17 +60,22 @@ export function survey(pages: Page[], registry: Registry, options: SurveyOptions
     profiles.map(({ elements }) => elements),
   );
   const known = matched.map(knownFinding);
-  const choices = chooseAlike(candidates, site, (choice) =>
-    generalise(occurrencesOf(choice, site, folders), generalising),
+  const { chosen, others } = chooseAlike(candidates, site, (choice, chosen) =>
+    generalise(occurrencesOf(choice, site, folders), apart(generalising, chosen, site)),
   );
-  const findings = [...known, ...recommend(choices, taken, generalising, thresholds)];
+  const recommended = recommend(chosen, taken, generalising, thresholds);
+  const findings = [...known, ...recommended.findings];
   for (const { name } of findings) taken.add(name);
+  const rest = [...recommended.dropped, ...others].map((choice) =>
+    otherFinding(choice, occurrencesOf(choice, site, folders), taken, generalising),
+  );
   const at = (element: Element, page: number) => occurrenceOf(pages[page]!, element, folders[page]!);
   const regions = regionFindings(profiles, findings, isComponent, thresholds, taken, at, generalising);
   const layoutName = ['page-layout', 'site-layout', 'whole-page'].find((name) => !taken.has(name));
   const layout = layoutName && layoutOf(pages, layoutName, thresholds.minOccurrences, generalising);
   return {
     findings,
+    others: rest,
     regions: layout ? [layout, ...regions] : regions,
     remarks: [...remarksOn(pagesAmong(profiles)), ...slipsIn(pagesAmong(profiles), findings)],
     vocabulary,
@@ -112,36 +117,35 @@ export interface Generalised extends Choice {
   general: General;
 }
 
-/** So many of what is not chosen is told. */
-const LISTED = 40;
-
 /** The choice, without candidates whose places turn out not to be alike. */
-function chooseAlike(candidates: Candidate[], site: Site, make: (choice: Choice) => General | null): Generalised[] {
-  const made = new Map<string, General | null>();
-  const generalOf = (choice: Choice) => {
-    const key = `${choice.candidate.span} ${choice.places.join()}`;
-    let general = made.get(key);
-    if (general === undefined) made.set(key, (general = make(choice)));
-    return general;
-  };
+function chooseAlike(candidates: Candidate[], site: Site, make: (choice: Choice, chosen: Choice[]) => General | null): { chosen: Generalised[]; others: Choice[] } {
   let left = candidates;
   for (;;) {
     const choices = choose(left, site);
-    const odd = new Set(
-      choices.filter((choice) => choice.chosen && generalOf(choice) === null).map(({ candidate }) => candidate),
-    );
-    if (odd.size === 0) {
-      const listed = [
-        ...choices.filter(({ chosen }) => chosen),
-        ...choices.filter(({ chosen }) => !chosen).slice(0, LISTED),
-      ];
-      return listed.flatMap((choice) => {
-        const general = generalOf(choice);
-        return general === null ? [] : [{ ...choice, general }];
-      });
-    }
+    const chosen = choices.filter((choice) => choice.chosen);
+    const made = new Map(chosen.map((choice) => [choice, make(choice, chosen)]));
+    const odd = new Set(chosen.filter((choice) => made.get(choice) === null).map(({ candidate }) => candidate));
+    if (odd.size === 0)
+      return {
+        chosen: chosen.map((choice) => ({ ...choice, general: made.get(choice)! })),
+        others: choices.filter((choice) => !choice.chosen),
+      };
     left = left.filter((candidate) => !odd.has(candidate));
   }
+}
+
+/** What is chosen keeps to itself: in other templates it meets only what is chosen with it. */
+function apart(generalising: Generalising, chosen: Choice[], site: Site): Generalising {
+  const numbers = new Map<Element, number>();
+  chosen.forEach(({ candidate, places }, number) => {
+    if (candidate.span === 1) for (const i of places) numbers.set(site.elements[i]!, number);
+  });
+  const { nameOf } = generalising;
+  return {
+    ...generalising,
+    nameOf: (element) => `${nameOf(element)} ${numbers.get(element) ?? ''}`,
+    parts: new Set(numbers.keys()),
+  };
 }
 
 function occurrencesOf({ candidate, places }: Choice, site: Site, folders: (string | null)[]): Occurrence[] {

@@ -9,7 +9,7 @@ export const WORTH = {
   /** one place to change instead of two, of one constant element without a name */
   change: 100,
   /** share of that for what is not constant at all */
-  least: 0.25,
+  least: 0.15,
   /** what a root without a word counts, and how much its word or its tag adds */
   nameless: 0.4,
   word: 0.25,
@@ -21,7 +21,7 @@ export const WORTH = {
   /** a nameless layout cell with anything in it */
   loose: 100,
   /** two elements are hardly worth a file */
-  tiny: 50,
+  tiny: 100,
   /** what a recommended part is worth at least */
   enough: 130,
 } as const;
@@ -34,14 +34,14 @@ export interface Term {
 
 /** The worth of a part, as the lines of its sum; nothing for what stands once. */
 export function worthTerms(standing: Standing): Term[] {
-  const { count, constant, coverage, strength, speaks, size, name } = standing;
+  const { count, constant, coverage, strength, speaks, size, name, told } = standing;
   if (count < 1.99 || (constant < 2 && size < 3)) return [];
   const named = Math.max(0.1, WORTH.nameless + WORTH.word * strength + (speaks ? WORTH.speaking : 0));
   const change =
     WORTH.change * Math.log2(count) * Math.sqrt(constant) * (WORTH.least + (1 - WORTH.least) * coverage) * named;
   const terms: Term[] = [{ what: 'one place to change', bytes: Math.round(change) }];
   const price = (what: string, bytes: number) => terms.push({ what, bytes: -bytes });
-  const nameless = strength <= 0 || name === '';
+  const nameless = strength <= 0 || name + told === '';
   if (nameless && !speaks) {
     price('nothing names it', WORTH.unnamed);
     if (constant < 4) price('little in it is constant', WORTH.slight);

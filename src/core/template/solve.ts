@@ -30,6 +30,8 @@ export interface Solving {
   nameOf: NameOf;
   /** elements that are poured in, whatever is alike in them */
   poured?: ReadonlySet<Element>;
+  /** elements that become uses of other components: in a varying number they are poured in, not listed as records */
+  parts?: ReadonlySet<Element>;
 }
 
 interface Solver extends Solving {
@@ -204,7 +206,7 @@ function solveList(
       owners.push(i);
     }
   });
-  if (items.some(({ element }) => element.start < 0)) return null;
+  if (items.some(({ element }) => element.start < 0 || solver.parts?.has(element))) return null;
   // a record holds values, and no placeholders
   const speaks = ({ page, element }: Occurrence) =>
     page.component !== undefined && /\{\{|<(template|slot)\b/.test(page.source.slice(element.start, element.end));
