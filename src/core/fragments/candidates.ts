@@ -12,8 +12,15 @@ import type { Site } from './site.js';
 export interface Candidate {
   /** numbers of elements, in document order; of a run that of its first */
   places: number[];
-  /** how many siblings a place has: 1 for an element, more for a run */
-  span: number;
+  /** how many siblings each place of a run has; null for elements */
+  spans: ReadonlyMap<number, number> | null;
+}
+
+/** The elements that a place is made of: one, or the siblings of a run. */
+export function rootsAt({ spans }: Candidate, i: number, { size }: Site): number[] {
+  const roots = [i];
+  for (let at = i, left = spans?.get(i) ?? 1; left > 1; left--) roots.push((at += size[at]!));
+  return roots;
 }
 
 /** Elements that are something by their tag (HTML standard, "sections", "grouping content", "tabular data", "forms"). */
@@ -52,7 +59,7 @@ export function findCandidates(site: Site, sifting: Sifting): Candidate[] {
     const set = group.join();
     if (sets.has(set)) continue;
     const sure = group.filter((i) => isSure(site.profiles[site.page[i]!]!, i - site.first[site.page[i]!]!));
-    if (sure.length >= least) sets.set(set, { places: sure, span: 1 });
+    if (sure.length >= least) sets.set(set, { places: sure, spans: null });
   }
   const runs = findRuns(site).filter(
     ({ places }) => places.length >= least && !places.some((i) => sifting.isSettled(site.elements[i]!)),
@@ -80,6 +87,7 @@ function enter(i: number, site: Site, put: (key: string, i: number) => void): vo
   const words = classWords(element);
   const held = contentKey(i, site);
   put(`shape ${shape[i]!}`, i);
+  if (parent[i]! >= 0) put(`shape in ${shape[parent[i]!]!} ${shape[i]!}`, i);
   put(`holds ${own} ${held}`, i);
   put(`holds deep ${own} ${deepContentKey(i, site)}`, i);
   put(`holds in ${outer} > ${own} ${held}`, i);

@@ -7,7 +7,7 @@
 import { attrOf, type Child, type Element, HTML } from '../page/tree.js';
 import { isSpaceText } from '../page/space.js';
 import { folderOf, isRelative, resolve } from '../page/url.js';
-import type { Candidate } from './candidates.js';
+import { type Candidate, rootsAt } from './candidates.js';
 import { Lift, type Profile } from './profile.js';
 import type { Site } from './site.js';
 
@@ -16,7 +16,7 @@ const CONTROLS = new Set(['input', 'select', 'textarea', 'output', 'meter', 'pro
 
 /** Runs of one kind, in document order, none across another of its kind. */
 export function findRuns(site: Site): Candidate[] {
-  const byKey = new Map<string, Candidate>();
+  const byKey = new Map<string, Run>();
   // what is always all that an element holds is that element's
   const apart = new Set<string>();
   site.profiles.forEach((profile, page) => {
@@ -32,19 +32,25 @@ export function findRuns(site: Site): Candidate[] {
       }
     }
   });
-  return [...sharedLoads(site), ...[...byKey].flatMap(([key, run]) => (apart.has(key) ? [run] : []))];
+  return [...wholeHeads(site), ...sharedLoads(site), ...[...byKey].flatMap(([key, run]) => (apart.has(key) ? [run] : []))];
+}
+
+/** A run on its way to a candidate. */
+interface Run extends Candidate {
+  spans: Map<number, number>;
 }
 
 /** Adds a place to the runs of a key, unless it overlaps the one before. */
-function enter(runs: Map<string, Candidate>, key: string, place: number, span: number, { size }: Site): void {
+function enter(runs: Map<string, Run>, key: string, place: number, span: number, site: Site): void {
   const run = runs.get(key);
   if (run === undefined) {
-    runs.set(key, { places: [place], span });
+    runs.set(key, { places: [place], spans: new Map([[place, span]]) });
     return;
   }
-  let end = run.places.at(-1)!;
-  for (let i = 0; i < span; i++) end += size[end]!;
-  if (place >= end) run.places.push(place);
+  const last = rootsAt(run, run.places.at(-1)!, site).at(-1)!;
+  if (place < last + site.size[last]!) return;
+  run.places.push(place);
+  run.spans.set(place, span);
 }
 
 /** The runs among the children of one element. */
@@ -86,10 +92,24 @@ const LOADS = new Set(['meta', 'link', 'title', 'script', 'style']);
 /** Longer rows are compared from their start only. */
 const LONGEST = 40;
 
+/** All that the heads of pages hold, where that is nothing but what they load and say of themselves. */
+function wholeHeads(site: Site): Candidate[] {
+  const runs = new Map<string, Run>();
+  site.profiles.forEach((profile, page) => {
+    for (const row of loadsIn(profile)) {
+      const head = row[0]?.parent;
+      if (head?.kind !== 'element' || head.tag !== 'head' || row.length < 2) continue;
+      const count = head.children.filter(({ kind }) => kind === 'element').length;
+      if (row.length === count) enter(runs, row[0]!.tag, site.first[page]! + row[0]!.at, row.length, site);
+    }
+  });
+  return [...runs.values()];
+}
+
 /** The longest runs of what is loaded in heads and at the end of bodies, each with all places that have it. */
 function sharedLoads(site: Site): Candidate[] {
   const ids = new Map<string, number>();
-  const runs = new Map<string, Candidate>();
+  const runs = new Map<string, Run>();
   const longer = new Map<string, string[]>();
   site.profiles.forEach((profile, page) => {
     for (const row of loadsIn(profile)) {

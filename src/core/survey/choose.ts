@@ -3,7 +3,7 @@
  * both, an inner one counted once in an outer template. Of two that want the same places the better one takes them, and
  * the other keeps the rest, when enough is left.
  */
-import type { Candidate } from '../fragments/candidates.js';
+import { type Candidate, rootsAt } from '../fragments/candidates.js';
 import { Paths } from '../fragments/paths.js';
 import type { Site } from '../fragments/site.js';
 import { type Owners, type Standing, StandingReader } from './standing.js';
@@ -40,7 +40,7 @@ export function choose(candidates: Candidate[], site: Site): Choice[] {
 function ownersIn(choices: Choice[]): Owners {
   const owners = new Map<number, Standing>();
   for (const choice of choices)
-    if (choice.chosen && choice.candidate.span === 1) for (const i of choice.places) owners.set(i, choice);
+    if (choice.chosen && choice.candidate.spans === null) for (const i of choice.places) owners.set(i, choice);
   return owners;
 }
 
@@ -50,8 +50,8 @@ const LANDMARKS = new Set(['header', 'nav', 'aside', 'footer', 'main']);
 const LARGE = 0.25;
 
 /** True for what is much of its page, and holds the parts of it. */
-function isFrame({ places, span }: Candidate, { profiles, page, size, elements }: Site): boolean {
-  if (span > 1) return false;
+function isFrame({ places, spans }: Candidate, { profiles, page, size, elements }: Site): boolean {
+  if (spans !== null) return false;
   const frames = places.filter((i) => {
     if (elements[i]!.tag !== 'main' && LANDMARKS.has(elements[i]!.tag)) return false;
     if (size[i]! < profiles[page[i]!]!.elements.length * LARGE) return false;
@@ -77,22 +77,22 @@ function pick(candidates: Candidate[], owners: Owners, reader: StandingReader, s
   for (const candidate of candidates) offer(candidate, candidate.places);
   for (let best = queue.pop(); best !== undefined; best = queue.pop()) {
     const { candidate, places, worth } = best;
-    const mine = candidate.span === 1 ? taken : runs;
-    const left = places.filter((i) => !isTaken(i, candidate.span, mine, site));
+    const mine = candidate.spans === null ? taken : runs;
+    const left = places.filter((i) => !rootsAt(candidate, i, site).some((each) => mine.has(each)));
     if (left.length < places.length) {
-      const inTheWay = mine.get(places.find((i) => mine.has(i)) ?? -1) ?? null;
+      const inTheWay = places.flatMap((i) => rootsAt(candidate, i, site).flatMap((each) => mine.get(each) ?? []))[0] ?? null;
       if (left.length < Math.max(2, REST * candidate.places.length)) choices.push({ ...best, inTheWay });
       else offer(candidate, left);
       continue;
     }
-    const twin = candidate.span === 1 ? twinOf(places, taken, site) : null;
+    const twin = candidate.spans === null ? twinOf(places, taken, site) : null;
     if (twin !== null || worth < WORTH.enough) {
       choices.push({ ...best, inTheWay: twin });
       continue;
     }
     const choice = { ...best, chosen: true };
     choices.push(choice);
-    for (const i of places) for (const each of rootsOf(i, candidate.span, site)) mine.set(each, choice);
+    for (const i of places) for (const each of rootsAt(candidate, i, site)) mine.set(each, choice);
   }
   return choices.sort((a, b) => Number(b.chosen) - Number(a.chosen) || b.worth - a.worth || a.places[0]! - b.places[0]!);
 }
@@ -112,16 +112,6 @@ function insert(queue: Choice[], choice: Choice): void {
 /** Of equal worth what covers more comes first. */
 function isLess(a: Choice, b: Choice): boolean {
   return a.worth < b.worth || (a.worth === b.worth && a.places.length < b.places.length);
-}
-
-function rootsOf(i: number, span: number, { size }: Site): number[] {
-  const roots: number[] = [];
-  for (let at = i; roots.length < span; at += size[at]!) roots.push(at);
-  return roots;
-}
-
-function isTaken(i: number, span: number, taken: ReadonlyMap<number, Choice>, site: Site): boolean {
-  return rootsOf(i, span, site).some((each) => taken.has(each));
 }
 
 /** The chosen one that most places are all that it holds, or that is all that they hold. */

@@ -2,11 +2,10 @@
 import { RUN } from '../fragments/occurrence.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import { eolOf, indentAt } from '../page/parse.js';
-import type { InnerUse } from '../template/compose.js';
 import { byteLength } from '../template/cost.js';
 import { needsTemplateForm } from '../template/form.js';
 import type { General } from '../template/generalise.js';
-import type { Pattern, Value } from '../template/pattern.js';
+import type { Value } from '../template/pattern.js';
 import { pouredAt, useText, valuesAt } from '../template/use.js';
 import { componentFile } from '../template/write.js';
 import type { MatchedUses } from './match.js';
@@ -55,14 +54,6 @@ export function findingFor(name: string, general: General): Finding {
   const kind: FindingKind = occurrences.length === 1 ? 'region' : slots.length > 0 ? 'frame' : kindOf(occurrences);
   const common = { name, kind, recommended: false, reason: null, blocked: null, component: null, terms: [] };
   return { ...common, occurrences, props, saved: savedBy(gainsOf(general, uses), file), file, uses, general };
-}
-
-/** Places in the templates of others where a component is used, with the first occurrence of each. */
-export function templatePlaces(name: string, generals: Iterable<General>): number[] {
-  const firsts: number[] = [];
-  for (const { uses = new Map<Pattern, InnerUse>() } of generals)
-    for (const { inner, indices } of uses.values()) if (inner.name === name) firsts.push(indices.find((i) => i >= 0)!);
-  return firsts;
 }
 
 /** More uses of a component that is there already. */

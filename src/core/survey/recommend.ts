@@ -3,11 +3,12 @@
  * in a template that does not use it is left out here, by the code that the lift asks too.
  */
 import { nameComponent } from '../template/component-names.js';
-import { composeAll } from '../template/compose.js';
+import { composeAll, type InnerUse } from '../template/compose.js';
 import { type General, generalise, type Generalising, giveNames } from '../template/generalise.js';
 import { componentFile } from '../template/write.js';
-import type { Element } from '../page/tree.js';
-import { findingFor, gainsOf, kindOf, savedBy, templatePlaces, usesOf } from './findings.js';
+import type { Child, Element } from '../page/tree.js';
+import type { Pattern } from '../template/pattern.js';
+import { findingFor, gainsOf, kindOf, savedBy, usesOf } from './findings.js';
 import { spotsOf } from './nesting.js';
 import { Problem } from '../errors.js';
 import type { Occurrence } from '../fragments/occurrence.js';
@@ -15,7 +16,7 @@ import { placeAt } from '../page/parse.js';
 import type { Choice } from './choose.js';
 import type { Generalised } from './survey.js';
 import type { Finding, FindingProp, Offer, Thresholds } from './types.js';
-import type { Term } from './worth.js';
+import { frameTerms, sumOf, WORTH } from './worth.js';
 
 /** A chosen group on its way to a finding. */
 interface Part {
@@ -39,36 +40,52 @@ export function recommend(
     return { name: names.get(choice)!, choice, occurrences: general.occurrences, general, props: [] };
   });
   const dropped: Choice[] = [];
-  let composed = composeAll(parts, options);
-  // each round leaves places out, so this ends
+  // each round leaves places or parts out, so this ends
   for (;;) {
-    const nested = parts.map((part) => {
-      const general = composed.get(part)!;
-      const { slots, uses = new Map() } = general;
-      const nodes = [...uses.keys()].flatMap((pattern) => pattern.nodes);
-      const covered = new Set(nodes.filter((node): node is Element => node?.kind === 'element'));
-      return { part, name: part.name, occurrences: part.occurrences, slots, covered };
-    });
-    const spots = spotsOf(nested);
-    let changed = false;
-    parts = nested.flatMap(({ part }, i): Part[] => {
-      const mine = spots.get(nested[i]!)!;
-      const kept = part.occurrences.filter((_, at) => mine[at]!.at !== 'nowhere');
-      if (kept.length === part.occurrences.length) return [part];
-      changed = true;
-      const holder = mine.find((spot) => spot.at === 'nowhere');
-      const general = kept.length < thresholds.minOccurrences ? null : generalise(kept, options);
-      if (general === null) {
-        if (process.env.DBG) console.error('DROP', part.name, part.occurrences.length, 'kept', kept.length, 'in', holder?.at === 'nowhere' ? holder.holder.name + ': ' + holder.why : '');
-        dropped.push({ ...part.choice, chosen: false, inTheWay: holder?.at === 'nowhere' ? holder.holder.part.choice : null });
-        return [];
-      }
-      return [{ ...part, occurrences: general.occurrences, general }];
-    });
-    if (!changed) break;
-    composed = composeAll(parts, options);
+    const composed = composeAll(parts, options);
+    const settled = withoutUnwritable(parts, composed, options, thresholds, dropped);
+    if (settled.length < parts.length || settled.some((part, i) => part !== parts[i])) {
+      parts = settled;
+      continue;
+    }
+    const findings = parts.map((part) => recommendedFinding(part, composed.get(part)!));
+    const poor = new Set(parts.filter((_, i) => sumOf(findings[i]!.terms) < WORTH.enough));
+    if (poor.size === 0) return { findings, dropped };
+    for (const { choice } of poor) dropped.push({ ...choice, chosen: false });
+    parts = parts.filter((part) => !poor.has(part));
   }
-  return { findings: parts.map((part) => recommendedFinding(part, composed, parts)), dropped };
+}
+
+/** The parts without places that would have to stand in templates that do not use them. */
+function withoutUnwritable(
+  parts: Part[],
+  composed: ReadonlyMap<Part, General>,
+  options: Generalising,
+  { minOccurrences }: Thresholds,
+  dropped: Choice[],
+): Part[] {
+  const nested = parts.map((part) => {
+    const { slots, uses = new Map<Pattern, InnerUse>() } = composed.get(part)!;
+    const nodes = [...uses.keys()].flatMap((pattern): (Child | null)[] => pattern.nodes);
+    const covered = new Set(nodes.filter((node): node is Element => node?.kind === 'element'));
+    return { part, name: part.name, occurrences: part.occurrences, slots, covered };
+  });
+  const spots = spotsOf(nested);
+  return nested.flatMap((each): Part[] => {
+    const { part } = each;
+    const mine = spots.get(each)!;
+    const kept = part.occurrences.filter((_, at) => mine[at]!.at !== 'nowhere');
+    if (kept.length === part.occurrences.length) return [part];
+    const general = kept.length < minOccurrences ? null : generalise(kept, options);
+    if (general !== null) return [{ ...part, occurrences: general.occurrences, general }];
+    const spot = mine.find(({ at }) => at === 'nowhere');
+    dropped.push({
+      ...part.choice,
+      chosen: false,
+      inTheWay: spot?.at === 'nowhere' ? spot.holder.part.choice : null,
+    });
+    return [];
+  });
 }
 
 /** What is not recommended, made when someone asks for it. @param taken names that are none to be given; its own is added */
@@ -93,20 +110,11 @@ export function otherFinding(
   return { name, kind: kindOf(occurrences), reason, occurrences, finding: make };
 }
 
-function recommendedFinding(part: Part, composed: ReadonlyMap<Part, General>, parts: Part[]): Finding {
-  const { name, choice } = part;
-  const general = composed.get(part)!;
+function recommendedFinding({ name, choice, general: plain }: Part, general: General): Finding {
   const { occurrences, props, slots } = general;
   const file = componentFile(name, general);
   const uses = usesOf(name, general);
-  const gains = gainsOf(general, uses);
-  const inTemplates = templatePlaces(
-    name,
-    parts.filter((other) => other !== part).map((other) => composed.get(other)!),
-  );
-  void inTemplates;
-  const saved = savedBy(gains, file);
-  const terms: Term[] = choice.terms;
+  const saved = savedBy(gainsOf(general, uses), file);
   return {
     name,
     kind: slots.length > 0 ? 'frame' : kindOf(occurrences),
@@ -118,9 +126,9 @@ function recommendedFinding(part: Part, composed: ReadonlyMap<Part, General>, pa
     saved,
     file,
     uses,
-    general: part.general,
+    general: plain,
     component: null,
-    terms,
+    terms: [...choice.terms, ...frameTerms(saved.bytes, occurrences.length, slots.length)],
   };
 }
 

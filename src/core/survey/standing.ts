@@ -3,7 +3,7 @@
  * its own. Places that are copies of one another count little, and what stands in a chosen part counts once for each
  * place in its template, not once a page.
  */
-import { type Candidate, SPEAKING } from '../fragments/candidates.js';
+import { type Candidate, rootsAt, SPEAKING } from '../fragments/candidates.js';
 import type { Paths } from '../fragments/paths.js';
 import type { Site } from '../fragments/site.js';
 import { attrOf, type Element } from '../page/tree.js';
@@ -47,9 +47,14 @@ const KNOWN = 0.3;
 const USUAL = 0.5;
 /** A further copy on another page counts so much of a place that differs. */
 const COPY = 0.25;
+const CELLS = new Set(['td', 'th']);
+/** So many elements in a cell are more than a value with an icon. */
+const WIDGET = 4;
 /** What stands once in a part counts for so much of a place, less where it has no word of its own. */
 const NAMED = 0.8;
 const NAMELESS = 0.5;
+/** Siblings of one kind that are told apart. */
+const MOST_SIBLINGS = 64;
 /** What a role, a label or an id says, counts as much as a word with some rules. */
 const TOLD = 0.6;
 /** More shapes than this are not one part. */
@@ -74,16 +79,16 @@ export class StandingReader {
     const tag = site.elements[first]!.tag;
     const loose = places.filter((i) => site.copied[i] === 0);
     if (loose.length === 0 || places.some((i) => site.elements[i]!.tag !== tag)) return null;
-    const name = candidate.span === 1 && places.every((i) => site.name[i] === site.name[first]) ? site.name[first]! : '';
+    const name = candidate.spans === null && places.every((i) => site.name[i] === site.name[first]) ? site.name[first]! : '';
     const groups = this.groupsOf(candidate, loose, owners, name);
-    const found = this.structureOf(candidate.span, groups);
+    const found = this.structureOf(candidate, groups);
     if (found === null) return null;
     const { odd, ...structure } = found;
     // what has little of what most have is something else under the same name
-    const alike = odd.size === 0 ? places : places.filter((i) => !odd.has(this.shapeKey(i, candidate.span)));
+    const alike = odd.size === 0 ? places : places.filter((i) => !odd.has(this.shapeKey(i, candidate)));
     if (alike.length < places.length) return alike.length < 2 ? null : this.read(candidate, alike, owners);
     const beside = this.besideShare(places);
-    const told = candidate.span === 1 ? this.toldOf(places) : '';
+    const told = candidate.spans === null ? this.toldOf(places) : '';
     return {
       candidate,
       places,
@@ -95,7 +100,7 @@ export class StandingReader {
       told,
       strength: Math.max(this.strengthOf(name, beside), told === '' ? -1 : TOLD),
       // runs belong together by what HTML says of them
-      speaks: candidate.span > 1 || SPEAKING.has(tag) || beside >= 0.5,
+      speaks: candidate.spans !== null || SPEAKING.has(tag) || beside >= 0.5,
     };
   }
 
@@ -126,7 +131,7 @@ export class StandingReader {
     }
     const groups: Group[] = [];
     if (free.length > 0) {
-      const distinct = new Set(free.map((i) => this.markupKey(i, candidate.span))).size;
+      const distinct = new Set(free.map((i) => this.markupKey(i, candidate))).size;
       const pages = new Set(free.map((i) => site.page[i])).size;
       const count = distinct === 1 ? free.length : Math.min(free.length, distinct + COPY * pages);
       groups.push({ places: free, count });
@@ -134,7 +139,7 @@ export class StandingReader {
     for (const [owner, { places, perOwner }] of inside)
     {
       // runs are not used in templates
-      const most = candidate.span > 1 ? 0 : Math.max(...perOwner.values());
+      const most = candidate.spans !== null ? 0 : Math.max(...perOwner.values());
       groups.push({ places, count: this.countInside(places[0]!, most, name, owner) });
     }
     return groups;
@@ -143,10 +148,13 @@ export class StandingReader {
   /** Uses in the template of an owner: one of a cell or a part by itself is none. */
   private countInside(place: number, most: number, name: string, owner: Standing): number {
     if (most !== 1) return most;
-    const { tag } = this.site.elements[place]!;
-    if (tag === 'td' || tag === 'th') return 0;
+    const { elements, parent, size } = this.site;
+    if (CELLS.has(elements[place]!.tag)) return 0;
+    const around = parent[place]!;
+    // a cell holds a value, or a part of its own
+    if (CELLS.has(elements[around]!.tag) && size[place]! >= WIDGET && size[around] === size[place]! + 1) return 2;
     if (name === '') return NAMELESS;
-    return owner.name !== '' && stemOf(name) === stemOf(owner.name) ? 0 : NAMED;
+    return owner.name !== '' && areRelated(stemOf(name), stemOf(owner.name)) ? 0 : NAMED;
   }
 
   /** The root of the innermost chosen part that has a place in its template; null for none. */
@@ -175,7 +183,7 @@ export class StandingReader {
   }
 
   private structureOf(
-    span: number,
+    candidate: Candidate,
     groups: Group[],
   ): (Pick<Standing, 'common' | 'known' | 'constant' | 'coverage' | 'size'> & { odd: Set<string | number> }) | null {
     const weights = new Map<number, number>();
@@ -186,7 +194,7 @@ export class StandingReader {
     for (const { places, count } of groups) {
       const byShape = new Map<string | number, { first: number; times: number }>();
       for (const i of places) {
-        const key = this.shapeKey(i, span);
+        const key = this.shapeKey(i, candidate);
         const entry = byShape.get(key);
         if (entry === undefined) byShape.set(key, { first: i, times: 1 });
         else entry.times++;
@@ -195,10 +203,10 @@ export class StandingReader {
       for (const [key, { first, times }] of byShape) {
         // a group that counts for nothing still has a say in what is common
         const weight = (Math.max(count, 0.1) * times) / places.length;
-        const paths = this.pathsOf(first, span);
+        const paths = this.pathsOf(first, candidate);
         shapes.set(key, paths);
         for (const path of paths) weights.set(path, (weights.get(path) ?? 0) + weight);
-        size += weight * this.sizeOf(first, span);
+        size += weight * this.sizeOf(first, candidate);
         own += weight * paths.size;
         total += weight;
       }
@@ -220,36 +228,36 @@ export class StandingReader {
     };
   }
 
-  private pathsOf(i: number, span: number): ReadonlySet<number> {
-    if (span === 1) return this.paths.of(i);
-    const paths = new Set<number>();
-    // each sibling has its place
-    for (const [place, each] of this.siblings(i, span).entries())
-      for (const path of this.paths.of(each)) paths.add(path * span + place);
-    return paths;
-  }
-
-  private siblings(i: number, span: number): number[] {
-    const found: number[] = [];
-    for (let at = i; found.length < span; at += this.site.size[at]!) found.push(at);
+  private pathsOf(i: number, candidate: Candidate): ReadonlySet<number> {
+    if (candidate.spans === null) return this.paths.of(i);
+    const found = new Set<number>();
+    // siblings of a kind are told apart by their order
+    const counts = new Map<number, number>();
+    for (const each of rootsAt(candidate, i, this.site)) {
+      const kind = this.paths.step(0, each);
+      const number = counts.get(kind) ?? 0;
+      counts.set(kind, number + 1);
+      for (const path of this.paths.of(each)) found.add(path * MOST_SIBLINGS + Math.min(number, MOST_SIBLINGS - 1));
+    }
     return found;
   }
 
-  private sizeOf(i: number, span: number): number {
-    return this.siblings(i, span).reduce((sum, each) => sum + this.site.size[each]!, 0);
+  private sizeOf(i: number, candidate: Candidate): number {
+    return rootsAt(candidate, i, this.site).reduce((sum, each) => sum + this.site.size[each]!, 0);
   }
 
-  private shapeKey(i: number, span: number): string | number {
-    if (span === 1) return this.site.shape[i]!;
-    return this.siblings(i, span)
-      .map((each) => this.site.shape[each])
-      .join(' ');
+  private shapeKey(i: number, candidate: Candidate): string | number {
+    return this.keyBy(this.site.shape, i, candidate);
   }
 
-  private markupKey(i: number, span: number): string | number {
-    if (span === 1) return this.site.exact[i]!;
-    return this.siblings(i, span)
-      .map((each) => this.site.exact[each])
+  private markupKey(i: number, candidate: Candidate): string | number {
+    return this.keyBy(this.site.exact, i, candidate);
+  }
+
+  private keyBy(numbers: Int32Array, i: number, candidate: Candidate): string | number {
+    if (candidate.spans === null) return numbers[i]!;
+    return rootsAt(candidate, i, this.site)
+      .map((each) => numbers[each])
       .join(' ');
   }
 
@@ -272,6 +280,11 @@ export class StandingReader {
     if (word.role === 'part' && beside < 0.5) return Math.min(word.strength, 0.5) - 1;
     return word.strength;
   }
+}
+
+/** True for words of one family: `nav` and `navbar`. */
+function areRelated(a: string, b: string): boolean {
+  return a.startsWith(b) || b.startsWith(a);
 }
 
 function sharedCount(some: ReadonlySet<number>, others: ReadonlySet<number>): number {

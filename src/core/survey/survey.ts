@@ -138,7 +138,7 @@ function chooseAlike(candidates: Candidate[], site: Site, make: (choice: Choice,
 function apart(generalising: Generalising, chosen: Choice[], site: Site): Generalising {
   const numbers = new Map<Element, number>();
   chosen.forEach(({ candidate, places }, number) => {
-    if (candidate.span === 1) for (const i of places) numbers.set(site.elements[i]!, number);
+    if (candidate.spans === null) for (const i of places) numbers.set(site.elements[i]!, number);
   });
   const { nameOf } = generalising;
   return {
@@ -152,7 +152,8 @@ function occurrencesOf({ candidate, places }: Choice, site: Site, folders: (stri
   return places.map((i) => {
     const page = site.page[i]!;
     const first = site.elements[i]!;
-    const element = candidate.span === 1 ? first : runFrom(first, candidate.span);
+    const span = candidate.spans?.get(i);
+    const element = span === undefined ? first : runFrom(first, span);
     return occurrenceOf(site.profiles[page]!.page, element, folders[page]!);
   });
 }

@@ -20,10 +20,14 @@ export const WORTH = {
   slight: 30,
   /** a nameless layout cell with anything in it */
   loose: 100,
-  /** two elements are hardly worth a file */
-  tiny: 100,
+  /** two elements are hardly worth a file, still less where the tag says nothing */
+  tiny: 50,
+  tinyAndPlain: 100,
+  /** a frame that takes more to write than it saves, for so many places, and at most so much */
+  frame: 2,
+  mostForFrame: 100,
   /** what a recommended part is worth at least */
-  enough: 130,
+  enough: 145,
 } as const;
 
 /** One line of the sum. */
@@ -47,8 +51,15 @@ export function worthTerms(standing: Standing): Term[] {
     if (constant < 4) price('little in it is constant', WORTH.slight);
   }
   if (nameless && coverage < (speaks ? 0.5 : 0.7)) price('anything stands in it', WORTH.loose);
-  if (constant < 3 && size < 3) price('it is tiny', WORTH.tiny);
+  if (constant < 3 && size < 3) price('it is tiny', speaks ? WORTH.tiny : WORTH.tinyAndPlain);
   return terms;
+}
+
+/** What counts against a frame, once it is known what it saves: used many times it may cost something. */
+export function frameTerms(saved: number, places: number, slots: number): Term[] {
+  if (slots === 0 || saved >= 0) return [];
+  const price = Math.min(WORTH.mostForFrame, Math.round((-saved * WORTH.frame) / places));
+  return price === 0 ? [] : [{ what: 'a frame that saves nothing, for few places', bytes: -price }];
 }
 
 export function sumOf(terms: Term[]): number {
