@@ -2,7 +2,7 @@
 import type { Command } from 'commander';
 import { usedComponent } from '../core/component/parts.js';
 import { lineCount, placeAt } from '../core/page/parse.js';
-import { takenNames } from '../core/template/component-names.js';
+import { takenNames } from '../core/survey/component-names.js';
 import { elementsOf } from '../core/page/tree.js';
 import { outline, type Region, regionsIn } from '../core/survey/outline.js';
 import { bold, count, dim, green, number, terminalWidth } from '../terminal/style.js';
@@ -49,7 +49,7 @@ export function define(program: Command): void {
         [...others, ...apart],
         (element) => usedComponent(element, (name) => registry.has(name)),
         taken,
-        { ...thresholdsOf(project, options), depth: options.depth ?? DEPTH },
+        { ...thresholdsOf(project, options), depth: options.depth ?? DEPTH, vocabulary: loaded.vocabulary },
       );
       const told = (region: Region): object => {
         const { line, column } = placeAt(page, region.start);

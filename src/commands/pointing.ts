@@ -3,7 +3,7 @@ import { generalisingOf, siteOf } from '../core/survey/survey.js';
 import { relative, resolve } from 'node:path';
 import { type Command, InvalidArgumentError } from 'commander';
 import { placeText, Problem } from '../core/errors.js';
-import { takenNames } from '../core/template/component-names.js';
+import { takenNames } from '../core/survey/component-names.js';
 import type { Occurrence } from '../core/fragments/occurrence.js';
 import { type Page, placeAt } from '../core/page/parse.js';
 import { elementsOf } from '../core/page/tree.js';

@@ -1,6 +1,6 @@
 /** Other ways to cut what a finding covers: the frame alone, the item alone, a list of items, what stands in it or around it. */
 import { frameOf, type General, generalise, type Generalising, giveNames } from '../template/generalise.js';
-import { nameComponent } from '../template/component-names.js';
+import { nameComponent } from './component-names.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import type { Element } from '../page/tree.js';
 import { findingFor } from './findings.js';
@@ -24,7 +24,7 @@ export function cutsOf(finding: Finding, findings: Finding[], options: Generalis
   ];
   const add = (what: string, made: General | null, places: number, name?: string) => {
     if (made === null) return;
-    const called = name ?? nameComponent(made.occurrences, taken);
+    const called = name ?? nameComponent(made.occurrences, taken, options.vocabulary);
     taken.add(called);
     cuts.push({ what, finding: findingFor(called, giveNames(made)), places });
   };

@@ -1,10 +1,11 @@
 /**
  * One page as a tree: its regions, what the survey found in it elsewhere too, and the components that are there already.
  */
-import { nameComponent } from '../template/component-names.js';
+import { nameComponent } from './component-names.js';
 import { type Page, placeAt } from '../page/parse.js';
 import { attrOf, classWords, type Element, type Parent } from '../page/tree.js';
 import { type Sizes, standsApart } from './regions.js';
+import type { Vocabulary } from '../words/vocabulary.js';
 import type { Finding, Offer } from './types.js';
 import { occurrenceOf } from '../fragments/occurrence.js';
 
@@ -34,6 +35,7 @@ export interface Region {
 export interface Outlining extends Sizes {
   /** how deep the tree goes */
   depth: number;
+  vocabulary: Vocabulary;
 }
 
 /**
@@ -46,7 +48,7 @@ export function outline(
   apart: Offer[],
   componentOf: (element: Element) => string | null,
   taken: ReadonlySet<string>,
-  { depth, ...sizes }: Outlining,
+  { depth, vocabulary, ...sizes }: Outlining,
 ): Region[] {
   const found = new Map<Element, Finding | Offer>();
   const runs = new Map<Element, Finding>();
@@ -126,7 +128,7 @@ export function outline(
     }
     // what stands free and apart is a finding, where it can be lifted
     if (inside === null || !standsApart(page, element, sizes)) return within(element, level);
-    const name = nameComponent([occurrenceOf(page, element, null)], names);
+    const name = nameComponent([occurrenceOf(page, element, null)], names, vocabulary);
     names.add(name);
     return inner(regionOf(element, element.end, { kind: 'region', name, places: 1, pages: 1, reason: null }));
   };

@@ -1,9 +1,10 @@
 /** From where the developer points to a finding: one component of all places, with the names and slots that were asked for. */
 import { Problem } from '../errors.js';
-import { isComponentName, nameComponent } from '../template/component-names.js';
+import { isComponentName, nameComponent } from './component-names.js';
 import { solve } from '../template/solve.js';
 import { type General, generalise, type Generalising, giveNames, interfaceOf } from '../template/generalise.js';
-import { asName, GLOBAL_ATTRIBUTES, nameProps } from '../template/prop-names.js';
+import { asName } from '../words/names.js';
+import { GLOBAL_ATTRIBUTES, nameProps } from '../template/prop-names.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import { type ElementPattern, type Hole, patternsIn, type Value } from '../template/pattern.js';
 import { isPassed } from '../template/placeholders.js';
@@ -75,7 +76,7 @@ export function pointedFinding(
       hint: 'in a table, a select or a drawing the parser leaves no room for one; pour in what is around it',
     });
   }
-  const name = wishes.name ?? nameComponent(occurrences, taken);
+  const name = wishes.name ?? nameComponent(occurrences, taken, options.vocabulary);
   refuseName(name, taken);
   return { finding: findingFor(name, general), nameable, leftOut: occurrences.filter((each) => !kept.includes(each)) };
 }

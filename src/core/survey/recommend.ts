@@ -2,7 +2,7 @@
  * From what was chosen to findings: names, components composed with each other, what they save. What would have to stand
  * in a template that does not use it is left out here, by the code that the lift asks too.
  */
-import { nameComponent } from '../template/component-names.js';
+import { nameComponent } from './component-names.js';
 import { composeAll, type InnerUse } from '../template/compose.js';
 import { type General, generalise, type Generalising, giveNames } from '../template/generalise.js';
 import { componentFile } from '../template/write.js';
@@ -16,6 +16,7 @@ import { placeAt } from '../page/parse.js';
 import type { Choice } from './choose.js';
 import type { Generalised } from './survey.js';
 import type { Finding, FindingProp, Offer, Thresholds } from './types.js';
+import type { Vocabulary } from '../words/vocabulary.js';
 import { frameTerms, sumOf, WORTH } from './worth.js';
 
 /** A chosen group on its way to a finding. */
@@ -34,25 +35,32 @@ export function recommend(
   options: Generalising,
   thresholds: Thresholds,
 ): { findings: Finding[]; dropped: Choice[] } {
-  const names = namesOf(choices, taken);
-  let parts = choices.map((choice): Part => {
-    const { general } = choice;
-    return { name: names.get(choice)!, choice, occurrences: general.occurrences, general, props: [] };
-  });
+  let parts = named(
+    choices.map((choice): Part => {
+      const { general } = choice;
+      return { name: '', choice, occurrences: general.occurrences, general, props: [] };
+    }),
+    taken,
+    options.vocabulary,
+  );
   const dropped: Choice[] = [];
   // each round leaves places or parts out, so this ends
   for (;;) {
     const composed = composeAll(parts, options);
     const settled = withoutUnwritable(parts, composed, options, thresholds, dropped);
     if (settled.length < parts.length || settled.some((part, i) => part !== parts[i])) {
-      parts = settled;
+      parts = named(settled, taken, options.vocabulary);
       continue;
     }
     const findings = parts.map((part) => recommendedFinding(part, composed.get(part)!));
     const poor = new Set(parts.filter((_, i) => sumOf(findings[i]!.terms) < WORTH.enough));
     if (poor.size === 0) return { findings, dropped };
     for (const { choice } of poor) dropped.push({ ...choice, chosen: false });
-    parts = parts.filter((part) => !poor.has(part));
+    parts = named(
+      parts.filter((part) => !poor.has(part)),
+      taken,
+      options.vocabulary,
+    );
   }
 }
 
@@ -95,7 +103,7 @@ export function otherFinding(
   taken: Set<string>,
   options: Generalising,
 ): Offer {
-  const name = nameComponent(occurrences, taken);
+  const name = nameComponent(occurrences, taken, options.vocabulary);
   taken.add(name);
   const reason = choice.inTheWay === null ? 'worth too little' : 'another one is better in its places';
   const make = (): Finding => {
@@ -132,14 +140,12 @@ function recommendedFinding({ name, choice, general: plain }: Part, general: Gen
   };
 }
 
-/** Names for all, the chosen ones first. */
-function namesOf(choices: Generalised[], taken: ReadonlySet<string>): Map<Generalised, string> {
-  const names = new Map<Generalised, string>();
+/** The parts with names, the best ones named first. */
+function named(parts: Part[], taken: ReadonlySet<string>, vocabulary: Vocabulary): Part[] {
   const used = new Set(taken);
-  for (const choice of choices) {
-    const name = nameComponent(choice.general.occurrences, used);
+  return parts.map((part) => {
+    const name = nameComponent(part.occurrences, used, vocabulary);
     used.add(name);
-    names.set(choice, name);
-  }
-  return names;
+    return name === part.name ? part : { ...part, name };
+  });
 }

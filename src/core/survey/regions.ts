@@ -3,8 +3,8 @@
  * name, or by its length. What only lays out is passed through.
  */
 import type { Generalising } from '../template/generalise.js';
-import { nameComponent } from '../template/component-names.js';
-import { isTelling } from '../template/prop-names.js';
+import { nameComponent } from './component-names.js';
+import { isTelling } from '../words/names.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import { type Page, placeAt } from '../page/parse.js';
 import { attrOf, classWords, type Element, elementsOf, type Parent } from '../page/tree.js';
@@ -90,7 +90,7 @@ export function regionFindings(
         const apart = !isUse(child) && !found.has(child) && standsApart(profile.page, child, sizes);
         const region = apart && isSure(profile, child.at) ? at(child, page) : null;
         if (region !== null && isWritable(region, generalising)) {
-          const name = nameComponent([region], taken);
+          const name = nameComponent([region], taken, generalising.vocabulary);
           taken.add(name);
           const asked = { props: new Map(), fixed: [] };
           regions.push({

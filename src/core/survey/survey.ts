@@ -9,7 +9,7 @@ import { readSite, type Site } from '../fragments/site.js';
 import { isLiftable } from '../page/liftable.js';
 import { type Page, placeAt } from '../page/parse.js';
 import type { Element } from '../page/tree.js';
-import { takenNames } from '../template/component-names.js';
+import { takenNames } from './component-names.js';
 import { isUse } from '../template/form.js';
 import { type General, generalise, type Generalising } from '../template/generalise.js';
 import { readWordRules } from '../words/rules.js';
@@ -109,7 +109,7 @@ export function generalisingOf(
   registry: Registry,
   options: Pick<Generalising, 'componentFolder' | 'maxProps'>,
 ): Generalising {
-  return { ...options, urlKindOf: urlKindIn(registry), nameOf: (element) => nameIn(element, vocabulary) };
+  return { ...options, vocabulary, urlKindOf: urlKindIn(registry), nameOf: (element) => nameIn(element, vocabulary) };
 }
 
 /** A choice, and how its places were generalised. */

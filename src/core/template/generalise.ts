@@ -12,6 +12,7 @@ import type { InnerUse } from './compose.js';
 import { joinMarkers, joinOpposites } from './markers.js';
 import { isPassed } from './placeholders.js';
 import type { Prop } from '../component/model.js';
+import type { Vocabulary } from '../words/vocabulary.js';
 import { groupHoles, type PropType } from './props.js';
 
 export interface InferredProp {
@@ -69,7 +70,9 @@ export interface Interfacing {
   urlKindOf: UrlKindOf;
 }
 
-export interface Generalising extends Solving, Interfacing {}
+export interface Generalising extends Solving, Interfacing {
+  vocabulary: Vocabulary;
+}
 
 /**
  * Generalises a group; its props have no names yet. Where more props would be needed than allowed, what varies most is

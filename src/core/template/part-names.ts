@@ -1,7 +1,8 @@
 /** Names for what a component is made of: parts that come and go, lists and their items, places that are poured into. */
 import pluralize from 'pluralize';
 import { attrOf, type Child, type Element, elementsOf } from '../page/tree.js';
-import { asName, classWord, GLOBAL_ATTRIBUTES, INSTEAD, nextNumber, TEXT_ROLE } from './prop-names.js';
+import { asName } from '../words/names.js';
+import { classWord, GLOBAL_ATTRIBUTES, INSTEAD, nextNumber, TEXT_ROLE } from './prop-names.js';
 import type { SlotPattern } from './pattern.js';
 
 /** So many elements tell what a part is. */

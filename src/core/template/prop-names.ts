@@ -2,7 +2,7 @@
  * Names from the markup: what a developer would call a value or a part. Words come from `itemprop`, class words,
  * the element's role, column headings, labels; never a number where a word can be had.
  */
-import { kebabCase } from 'change-case';
+import { asName, isTelling } from '../words/names.js';
 import { attrOf, type Child, classWords, type Element, elementsOf, type Parent, textOf } from '../page/tree.js';
 import type { Hole } from './pattern.js';
 import { nameIn } from './placeholders.js';
@@ -68,30 +68,14 @@ export const TEXT_ROLE: Record<string, string> = {
 
 export const ORDINALS = 'first second third fourth fifth sixth seventh eighth ninth tenth eleventh twelfth'.split(' ');
 
-/** Words that say how a thing looks or is laid out, not what it is. */
-const LAYOUT =
-  /^(col|row|container|wrapper|inner|outer|flex|grid|d|m[tbxyrl]?|p[tbxyrl]?|text|bg|font|float|w|h|border|rounded|shadow|align|justify|order|position|btn|fa[srb]?|ni|clearfix|active|is|has|js|sm|md|lg|xl|no|mb|mt|opacity|my|px|py|ms|me|ps|pe|icon|nav|list|item|body|content)$/;
-
-/** True for a class word or an id that says what a thing is. */
-export function isTelling(word: string): boolean {
-  return !LAYOUT.test(word.split(/[-_]/)[0]!) && !/\d/.test(word);
-}
-
-/** A kebab-case word of letters and digits that starts with a letter, or null. */
-export function asName(text: string): string | null {
-  const name = kebabCase(text.normalize('NFKD').replace(/[^\w\s-]/g, '')).replace(/^[^a-z]+/, '');
-  return /^[a-z][a-z0-9]*(-[a-z0-9]+)*$/.test(name) && name.length <= 32 ? name : null;
-}
-
 /** The first class word that names a thing, without the name of the block that it belongs to. */
 export function classWord(element: Element, block: string | null): string | null {
   for (const word of classWords(element)) {
     const bem = /^.+?__(.+?)(--.*)?$/.exec(word)?.[1];
     if (bem !== undefined) return asName(bem);
-    const first = word.split('-')[0]!.toLowerCase();
     if (block !== null && word.startsWith(`${block}-`) && !word.startsWith(`${block}--`))
       return asName(word.slice(block.length + 1));
-    if (!LAYOUT.test(first) && !/\d/.test(word)) return asName(word.replace(/--.*$/, ''));
+    if (isTelling(word)) return asName(word.replace(/--.*$/, ''));
   }
   return null;
 }
@@ -234,7 +218,7 @@ export function nameProps<T extends Varying>(
     const [first] = each.holes;
     const lists = [...new Set([first!, ...each.holes])].map((hole) => candidates(hole, roots));
     const names = [...lists[0]!, ...lists.slice(1).flat()];
-    const part = first!.attr === 'class' && LAYOUT.test(names[0]!.split('-')[0]!) ? parts.get(each) : undefined;
+    const part = first!.attr === 'class' && !isTelling(names[0]!) ? parts.get(each) : undefined;
     const said = new Set(each.values.filter((value) => value !== null).map(nameIn));
     const [outer] = said.size === 1 ? said : [];
     return [...(part === undefined ? [] : [part]), ...(outer ? [asName(outer)!] : []), ...names].map(

@@ -1,0 +1,243 @@
+/**
+ * Names for components: what a developer would call a block. The author's own words come first: a comment before it, the
+ * block word; then what it holds or is, told apart by modifiers, labels, what is around it and the page that it is on.
+ * Never an ordinal, a number or a word that only says how something looks or is laid out.
+ */
+import pluralize from 'pluralize';
+import type { Registry } from '../component/model.js';
+import { type Occurrence, RUN } from '../fragments/occurrence.js';
+import { isSpaceText } from '../page/space.js';
+import { attrOf, classWords, type Element, elementsOf, textOf } from '../page/tree.js';
+import { asName, isTelling } from '../words/names.js';
+import { nameIn, type Role, type Vocabulary, type Word } from '../words/vocabulary.js';
+import { nounOf, nounOfContent } from './nouns.js';
+
+/** Names with a hyphen that HTML keeps for itself (HTML standard, "valid custom element name"). */
+const RESERVED = new Set(
+  'annotation-xml color-profile font-face font-face-src font-face-uri font-face-format font-face-name missing-glyph'.split(
+    ' ',
+  ),
+);
+
+/** True for a custom-element name as component files have them (HTML standard, in ASCII). */
+export function isComponentName(name: string): boolean {
+  return /^[a-z][a-z0-9]*(-[a-z0-9]+)+$/.test(name) && !RESERVED.has(name);
+}
+
+/**
+ * Names that no new component may have: those of components, and of custom elements.
+ * @param pages all elements of each page
+ */
+export function takenNames(registry: Registry, pages: Element[][]): Set<string> {
+  const taken = new Set(registry.keys());
+  for (const elements of pages) for (const { tag } of elements) if (tag.includes('-')) taken.add(tag);
+  return taken;
+}
+
+/** Short forms that the trade writes for longer words. */
+const SHORT: Record<string, string> = { btn: 'button', img: 'picture', col: 'column', msg: 'message' };
+
+/** A valid custom-element name for what stands at `occurrences`, not among `taken`; `taken` is left as it is. */
+export function nameComponent(occurrences: Occurrence[], taken: ReadonlySet<string>, vocabulary: Vocabulary): string {
+  const roots = occurrences.map(({ element }) => element);
+  const first = roots[0]!;
+  const noun = nounOf(first);
+  const qualifiers = unique([
+    ...toldWords(roots),
+    ...ownWords(roots, vocabulary),
+    ...heldWords(roots, vocabulary),
+    ...aroundWords(roots, vocabulary),
+    ...pageWords(occurrences),
+  ]).filter((word) => word !== noun);
+  const head = headOf(roots, noun, vocabulary);
+  const names = [
+    ...(head.includes('-') ? [head] : []),
+    ...qualifiers.flatMap((word) => joined(word, head)),
+    ...(head === noun ? [] : [`${head}-${noun}`]),
+    ...qualifiers.flatMap((word) => qualifiers.flatMap((other) => (other === word ? [] : joined(other, `${word}-${head}`)))),
+    `page-${head}`,
+  ];
+  const free = (name: string) => isComponentName(name) && !taken.has(name);
+  const found = names.find(free);
+  if (found !== undefined) return found;
+  let last = names.find(isComponentName) ?? `page-${noun}`;
+  while (!free(last)) last += '-variant';
+  return last;
+}
+
+/** What the thing itself is called: its block word, a name of several words, or what it is. */
+function headOf(roots: Element[], noun: string, vocabulary: Vocabulary): string {
+  const [told] = toldWords(roots);
+  if (roots[0]!.tag === RUN) return told === undefined ? noun : (joined(told, noun)[0] ?? told);
+  if (told?.includes('-')) return told;
+  const word = sharedName(roots, vocabulary);
+  return word === null ? noun : word;
+}
+
+/** The word that all roots are called by, as a name; null where none is, or one that says nothing by itself. */
+function sharedName(roots: Element[], vocabulary: Vocabulary): string | null {
+  const [first] = roots;
+  if (first!.tag === RUN) return null;
+  const word = nameIn(first!, vocabulary);
+  if (word === '' || !roots.every((root) => nameIn(root, vocabulary) === word)) return null;
+  return wordName(word);
+}
+
+/** A class word as a name: `boat__name` is a boat-name, and `btn` a button. */
+function wordName(word: string): string | null {
+  const name = asName(word.replace(/__/g, '-').replace(/--.*$/, ''));
+  if (name === null || !isTelling(name)) return null;
+  return name
+    .split('-')
+    .map((part) => SHORT[part] ?? part)
+    .join('-');
+}
+
+/** A qualifier before a head, without saying a word twice. */
+function joined(qualifier: string, head: string): string[] {
+  const before = qualifier.split('-');
+  const after = head.split('-');
+  if (before.every((word) => after.includes(word))) return [];
+  const fresh = before.at(-1) === after[0] ? before.slice(0, -1) : before;
+  const name = [...fresh, ...after].join('-');
+  return name.split('-').length <= MOST_WORDS ? [name] : [];
+}
+
+const MOST_WORDS = 5;
+
+function unique(words: (string | null)[]): string[] {
+  return [...new Set(words.filter((word): word is string => word !== null && word !== '' && isTelling(word)))];
+}
+
+/** What all places are told to be: by the comment before, a label, a role or an id. */
+function toldWords(roots: Element[]): string[] {
+  const told = [
+    told1(roots, commentBefore),
+    told1(roots, (root) => attrOf(root, 'aria-label') ?? null),
+    told1(roots, (root) => attrOf(root, 'itemtype')?.split('/').pop() ?? null),
+    told1(roots, (root) => idWords(attrOf(root, 'id'))),
+    told1(roots, (root) => idWords(attrOf(root, 'id'))?.split(' ').pop() ?? null),
+    told1(roots, (root) => (GENERIC_ROLES.has(attrOf(root, 'role') ?? '') ? null : (attrOf(root, 'role') ?? null))),
+    roots.length > 1 ? told1(roots, headingIn) : null,
+  ];
+  return told.filter((word) => word !== null);
+}
+
+const GENERIC_ROLES = new Set(['', 'group', 'presentation', 'none', 'document', 'generic', 'button', 'link']);
+
+/** What is read of all roots alike, as a name of a few words; null where they are told nothing, or different things. */
+function told1(roots: Element[], read: (root: Element) => string | null): string | null {
+  const text = read(roots[0]!);
+  if (text === null || !/^[\w\s-]+$/.test(text) || !roots.every((root) => read(root) === text)) return null;
+  const name = asName(text);
+  return name !== null && name.split('-').length <= MAX_WORDS && !/\d/.test(name) ? name : null;
+}
+
+/** An id without its numbers; of one that is more than a word its last one, when that differs from place to place. */
+function idWords(id: string | undefined): string | null {
+  if (id === undefined) return null;
+  const words = id.replace(/[\d_-]+/g, ' ').trim();
+  return words === '' ? null : words;
+}
+
+const MAX_WORDS = 3;
+/** A comment that says where something ends, or what it is an instance of, is no name. */
+const NO_NAME = /^(end|close|todo|fixme|start|begin|for|see|note|the|this|here)\b|\bend$/i;
+
+/** The comment on the lines before a block. */
+function commentBefore(root: Element): string | null {
+  const first = root.tag === RUN ? root.children[0]! : root;
+  const siblings = (first as Element).parent!.children;
+  let at = siblings.indexOf(first) - 1;
+  while (at >= 0 && isSpaceText(siblings[at])) at--;
+  const last = siblings[at];
+  const text = last?.kind === 'comment' ? last.value.trim() : '';
+  return text === '' || NO_NAME.test(text) ? null : text;
+}
+
+/** So many elements from its start is a heading that of the block. */
+const NEAR = 8;
+
+/** The heading of a block. */
+function headingIn(root: Element): string | null {
+  const heading = elementsOf(root)
+    .slice(0, NEAR)
+    .find(({ tag }) => /^(h[1-6]|legend|caption)$/.test(tag));
+  return heading === undefined ? null : textOf(heading);
+}
+
+const SPEAKING = new Set<Role>(['block', 'part', 'modifier', 'hook']);
+
+/** Words of the roots themselves that all of them have: parts without their owner, and modifiers without their block. */
+function ownWords(roots: Element[], vocabulary: Vocabulary): (string | null)[] {
+  const [first] = roots;
+  return classWords(first!)
+    .filter((word) => roots.every((root) => classWords(root).includes(word)))
+    .map((word) => vocabulary.get(word))
+    .filter((entry) => entry !== undefined && SPEAKING.has(entry.role))
+    .map((entry) => {
+      const { word, of } = entry!;
+      const rest = of !== null && word.startsWith(of) ? word.slice(of.length).replace(/^[-_]+/, '') : word;
+      return wordName(rest) ?? wordName(word);
+    });
+}
+
+/** What stands in all of them: what their content is, and the blocks of the site's words in it. */
+function heldWords(roots: Element[], vocabulary: Vocabulary): (string | null)[] {
+  const first = roots[0]!;
+  const content = nounOfContent(first);
+  const words = [content !== null && roots.every((root) => nounOfContent(root) === content) ? content : null];
+  for (const each of elementsOf(first).slice(1, NEAR)) {
+    const word = nameIn(each, vocabulary);
+    // `boat__name`, `boat__facts` speak of a boat
+    const block = /^(.+?)__/.exec(word)?.[1];
+    if (block !== undefined) words.push(wordName(block));
+    else if (word !== '' && isStrong(vocabulary.get(word)!)) words.push(wordName(word));
+  }
+  return words;
+}
+
+/** Words with parts or with rules for what is inside. */
+function isStrong({ role, strength }: Word): boolean {
+  return role === 'block' && strength >= 1.5;
+}
+
+/** What is around all of them, the nearest first. */
+function aroundWords(roots: Element[], vocabulary: Vocabulary): (string | null)[] {
+  const words: (string | null)[] = [];
+  for (let at = roots[0]!.parent; at?.kind === 'element' && at.tag !== 'body'; at = at.parent) {
+    const word = nameIn(at, vocabulary);
+    const label = attrOf(at, 'aria-label') ?? attrOf(at, 'aria-labelledby') ?? idWords(attrOf(at, 'id')) ?? '';
+    words.push(word === '' ? null : singular(wordName(word)), singular(asName(label)), AROUND[at.tag] ?? null);
+    if (words.length > MOST_AROUND) break;
+  }
+  return words;
+}
+
+const MOST_AROUND = 12;
+const AROUND: Record<string, string> = {
+  header: 'header',
+  footer: 'footer',
+  nav: 'nav',
+  aside: 'aside',
+  form: 'form',
+  table: 'table',
+  article: 'article',
+  dialog: 'dialog',
+};
+
+function singular(name: string | null): string | null {
+  return name === null || name.split('-').length > MAX_WORDS ? null : pluralize.singular(name);
+}
+
+/** The page that all occurrences stand on. */
+function pageWords(occurrences: Occurrence[]): (string | null)[] {
+  const paths = new Set(occurrences.map(({ page }) => page.path));
+  if (paths.size > 1) return [];
+  const [path] = paths;
+  const name = path!
+    .split('/')
+    .pop()!
+    .replace(/\.\w+$/, '');
+  return name === 'index' ? [] : [asName(name)];
+}

@@ -1,0 +1,125 @@
+/** What a fragment is, in one word: by its tag, or by what stands in it where the tag says nothing. */
+import { RUN } from '../fragments/occurrence.js';
+import { attrOf, classWords, type Child, type Element, elementsOf, textOf } from '../page/tree.js';
+
+const BY_TAG: Record<string, string> = {
+  header: 'header',
+  footer: 'footer',
+  main: 'main',
+  aside: 'aside',
+  article: 'article',
+  section: 'section',
+  form: 'form',
+  fieldset: 'fieldset',
+  figure: 'figure',
+  table: 'table',
+  thead: 'head',
+  tbody: 'body',
+  tr: 'row',
+  td: 'cell',
+  th: 'heading',
+  li: 'item',
+  ul: 'list',
+  ol: 'list',
+  dl: 'list',
+  dt: 'term',
+  dd: 'detail',
+  a: 'link',
+  button: 'button',
+  img: 'picture',
+  svg: 'icon',
+  i: 'icon',
+  p: 'text',
+  label: 'label',
+  input: 'field',
+  select: 'select',
+  option: 'option',
+  dialog: 'dialog',
+  details: 'details',
+  blockquote: 'quote',
+  video: 'video',
+  meta: 'meta',
+  link: 'link',
+  script: 'script',
+};
+
+/** What a run of siblings is, by its first element, and where all are of one tag. */
+const RUN_BY_FIRST: Record<string, string> = { dt: 'entry', label: 'field', input: 'field' };
+const RUN_OF: Record<string, string> = { meta: 'meta', link: 'links', script: 'scripts' };
+
+/** So many links are a menu rather than a bar. */
+const MANY_LINKS = 9;
+
+const CONTROLS = new Set(['input', 'select', 'textarea', 'output', 'meter']);
+
+/** What an element or a run is; `block` where nothing tells. */
+export function nounOf(root: Element): string {
+  if (root.tag === RUN) return nounOfRun(root);
+  if (/^h[1-6]$/.test(root.tag)) return 'heading';
+  if (root.tag === 'nav') return elementsOf(root).filter(({ tag }) => tag === 'a').length < MANY_LINKS ? 'navbar' : 'menu';
+  return BY_TAG[root.tag] ?? nounOfContent(root) ?? 'block';
+}
+
+function nounOfRun({ children }: Element): string {
+  const all = children.filter((child) => child.kind === 'element');
+  const first = all[0]!;
+  if (all.every((each) => attrOf(each, 'rel')?.toLowerCase() === 'stylesheet')) return 'styles';
+  const one = all.every(({ tag }) => tag === first.tag) ? RUN_OF[first.tag] : undefined;
+  const inHead = first.parent?.kind === 'element' && first.parent.tag === 'head';
+  if (one !== undefined || inHead) return one ?? 'head';
+  return RUN_BY_FIRST[first.tag] ?? (/^h[1-6]$/.test(first.tag) ? 'heading' : 'section');
+}
+
+/** What an element holds that says what it is; null where nothing does. */
+export function nounOfContent(root: Element): string | null {
+  // what holds one thing only is that thing
+  const only = root.children.filter((child) => child.kind === 'element' || (child.kind === 'text' && child.value.trim()));
+  const [one] = only;
+  if (only.length === 1 && one?.kind === 'element') {
+    const inner = one.tag === 'div' || one.tag === 'span' ? nounOfContent(one) : null;
+    if (inner !== null) return inner;
+  }
+  const elements = elementsOf(root).slice(1);
+  const has = (test: (element: Element) => boolean) => elements.some(test);
+  const count = (test: (element: Element) => boolean) => elements.filter(test).length;
+  if (has(({ tag }) => tag === 'canvas')) return 'chart';
+  if (has(({ tag }) => tag === 'table')) return 'table';
+  if (has(({ tag }) => tag === 'form')) return 'form';
+  if (count(isControl) === 1 && elements.length <= 8) return 'field';
+  if (has(isGauge)) return 'progress';
+  const pictures = count(({ tag }) => tag === 'img');
+  if (pictures > 0 && textOf(root) === '') return isRound(root) || has(isRound) ? 'avatar' : 'picture';
+  if (has(({ tag }) => tag === 'video' || tag === 'iframe')) return 'media';
+  const links = count(({ tag }) => tag === 'a');
+  if (links > 1 && elements.every(({ tag }) => ['a', 'ul', 'li', 'i', 'span', 'hr'].includes(tag))) return 'menu';
+  if (isPanel(root)) return 'card';
+  const [first] = root.children.filter((child) => child.kind === 'element');
+  if (first !== undefined && /^h[1-6]$/.test(first.tag) && elements.length <= 4) return 'heading';
+  return null;
+}
+
+function isControl({ tag, attrs }: Element): boolean {
+  const type = attrs.find(({ name }) => name === 'type')?.value;
+  return CONTROLS.has(tag) && !['hidden', 'submit', 'button', 'checkbox', 'radio'].includes(type ?? '');
+}
+
+/** Something whose length tells how far it is (WAI-ARIA, "progressbar"). */
+function isGauge(element: Element): boolean {
+  const length = /(^|;)\s*width\s*:\s*[\d.]+%/.test(attrOf(element, 'style') ?? '');
+  return element.tag === 'progress' || attrOf(element, 'role') === 'progressbar' || (length && textOf(element) === '');
+}
+
+/** Looks: a round picture, and a raised box with round corners, by what their utility classes say. */
+function isRound(element: Element): boolean {
+  return classWords(element).some((word) => /(^|-)(rounded|circle)(-|$)/.test(word) && /full|circle/.test(word));
+}
+
+function isPanel(element: Element): boolean {
+  const words = classWords(element);
+  return words.some((word) => /^shadow(-|$)/.test(word)) && words.some((word) => /^rounded(-|$)/.test(word));
+}
+
+/** True for nodes that are elements. */
+export function isElement(node: Child): node is Element {
+  return node.kind === 'element';
+}

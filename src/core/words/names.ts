@@ -1,0 +1,23 @@
+/** Names from words: kebab-case, of letters and digits, as attributes and files have them. */
+import { kebabCase } from 'change-case';
+
+/** A kebab-case word of letters and digits that starts with a letter, or null. */
+export function asName(text: string): string | null {
+  const name = kebabCase(text.normalize('NFKD').replace(/[^\w\s-]/g, '')).replace(/^[^a-z]+/, '');
+  return /^[a-z][a-z0-9]*(-[a-z0-9]+)*$/.test(name) && name.length <= 32 ? name : null;
+}
+
+/** Words that say how a thing looks, how it is laid out or where it stands in a row, not what it is. */
+const LOOKS = new Set(
+  `col row container wrapper inner outer flex grid d m mt mb mx my ml mr ms me p pt pb px py pl pr ps pe text bg font float
+  w h min max border rounded shadow align justify items self order position absolute relative fixed sticky static clearfix
+  js sm md lg xl xs xxl no opacity overflow visible hidden block inline fluid full auto top bottom left right center middle
+  start end small large big tiny plain simple lead display fs fw lh z g gx gy gap space unstyled white black light dark
+  transparent primary secondary success danger warning info muted first second third fourth fifth sixth seventh eighth
+  ninth tenth other another more even odd mask animated fade fa fas fab far ni bi`.split(/\s+/),
+);
+
+/** True for a class word or an id that says what a thing is. */
+export function isTelling(word: string): boolean {
+  return !LOOKS.has(word.split(/[-_:]/)[0]!.toLowerCase()) && !/\d/.test(word);
+}
