@@ -6,7 +6,6 @@ import type { ComponentSource } from '../component/read.js';
 import { readComponents } from '../component/read.js';
 import type { Registry } from '../component/model.js';
 import { Problem } from '../errors.js';
-import { giveNames } from '../template/generalise.js';
 import { isText, spelled } from '../template/pattern.js';
 import { componentFile } from '../template/write.js';
 import { type Page, parsePage, placeAt } from '../page/parse.js';
@@ -51,7 +50,7 @@ export function unify(
   const edits = new Map<Page, Edit[]>();
   const changes: Unified[] = [];
   for (const { finding, drifts } of drifted) {
-    const { props, slots, ...general } = giveNames(finding.general!);
+    const { props, slots, ...general } = finding.general!;
     const file = componentFile(finding.name, { ...general, props, slots });
     const path = `${componentFolder}/${finding.name}.html`;
     const registry = readComponents([...components, { path, source: file }], before.data);

@@ -48,7 +48,7 @@ export function nameComponent(occurrences: Occurrence[], taken: ReadonlySet<stri
     ...heldWords(roots, vocabulary),
     ...aroundWords(roots, vocabulary),
     ...pageWords(occurrences),
-  ]).filter((word) => word !== noun);
+  ]);
   const head = headOf(roots, noun, vocabulary);
   const names = [
     ...(head.includes('-') ? [head] : []),
@@ -197,9 +197,9 @@ function heldWords(roots: Element[], vocabulary: Vocabulary): (string | null)[] 
   return words;
 }
 
-/** Words with parts or with rules for what is inside. */
-function isStrong({ role, strength }: Word): boolean {
-  return role === 'block' && strength >= 1.5;
+/** Block words of which no part says how something looks. */
+function isStrong({ word, role, strength }: Word): boolean {
+  return role === 'block' && strength >= 1 && word.split(/[-_]/).every(isTelling);
 }
 
 /** What is around all of them, the nearest first. */

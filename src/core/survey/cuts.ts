@@ -1,5 +1,5 @@
 /** Other ways to cut what a finding covers: the frame alone, the item alone, a list of items, what stands in it or around it. */
-import { frameOf, type General, generalise, type Generalising, giveNames } from '../template/generalise.js';
+import { frameOf, type General, generalise, type Generalising } from '../template/generalise.js';
 import { nameComponent } from './component-names.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import type { Element } from '../page/tree.js';
@@ -26,7 +26,7 @@ export function cutsOf(finding: Finding, findings: Finding[], options: Generalis
     if (made === null) return;
     const called = name ?? nameComponent(made.occurrences, taken, options.vocabulary);
     taken.add(called);
-    cuts.push({ what, finding: findingFor(called, giveNames(made)), places });
+    cuts.push({ what, finding: findingFor(called, made), places });
   };
   const frame = frameOf(occurrences, options);
   if (frame !== null && (frame.props.length < general.props.length || general.slots.length === 0))

@@ -3,7 +3,7 @@
  * purpose (the current page in a menu, a title) is no drift.
  */
 import type { Place } from '../errors.js';
-import { giveNames, type InferredProp } from '../template/generalise.js';
+import type { InferredProp } from '../template/generalise.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import { isText, keyOf, type Pattern, type Value } from '../template/pattern.js';
 import { type Page, placeAt } from '../page/parse.js';
@@ -38,7 +38,7 @@ export function driftIn(finding: Finding): Drift[] {
   const { occurrences } = finding;
   const pages = new Set(occurrences.map(({ page }) => page));
   if (finding.component !== null || pages.size <= MAJORITY || pages.size < occurrences.length) return [];
-  const general = giveNames(finding.general!);
+  const general = finding.general!;
   return general.props.flatMap((prop): Drift[] => {
     const blocks = general.blocks.filter((block) => block.prop === prop);
     const isMarker = [...prop.holes, ...blocks].some(({ equals }) => equals !== undefined) || marksCurrent(prop);

@@ -3,7 +3,7 @@
  * Its template holds the tags of `html`, `head` and `body`, which the parser passes over in a template; so they must be
  * the same on all pages, to the letter. The doctype stays in the page.
  */
-import { generalise, type Generalising, giveNames } from '../template/generalise.js';
+import { generalise, type Generalising } from '../template/generalise.js';
 import { type Occurrence, RUN } from '../fragments/occurrence.js';
 import { rangeAt, type SlotPattern } from '../template/pattern.js';
 import { folderOfPage } from '../component/expand.js';
@@ -46,7 +46,7 @@ export function layoutOf(pages: Page[], name: string, least: number, options: Ge
         place: placeAt(most[0]!.occurrence.page, most[0]!.occurrence.element.start),
         hint: 'lift what their heads and bodies share: estrade survey',
       });
-    return findingFor(name, giveNames(general));
+    return findingFor(name, general);
   };
   return { name, kind: 'frame', reason: 'the frame of whole pages is only offered', occurrences, finding: make };
 }

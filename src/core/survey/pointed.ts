@@ -2,7 +2,7 @@
 import { Problem } from '../errors.js';
 import { isComponentName, nameComponent } from './component-names.js';
 import { solve } from '../template/solve.js';
-import { type General, generalise, type Generalising, giveNames, interfaceOf } from '../template/generalise.js';
+import { type General, generalise, type Generalising, interfaceOf } from '../template/generalise.js';
 import { asName } from '../words/names.js';
 import { GLOBAL_ATTRIBUTES, nameProps } from '../template/prop-names.js';
 import type { Occurrence } from '../fragments/occurrence.js';
@@ -113,7 +113,7 @@ function pouredIn(occurrences: Occurrence[], selectors: string[]): Set<Element> 
 function several(occurrences: Occurrence[], options: Generalising): General {
   const general =
     generalise(occurrences, options) ?? generalise(occurrences, { ...options, maxProps: Infinity });
-  if (general !== null) return giveNames(general);
+  if (general !== null) return general;
   const odd = occurrences.find(({ element }) => element.tag !== occurrences[0]!.element.tag) ?? occurrences[1]!;
   throw new Problem('these places are not alike: no one template can be written for them', {
     place: placeAt(odd.page, odd.element.start),
@@ -166,7 +166,12 @@ export function single(
     });
   const holes = patternsIn(root).flatMap((pattern) => textsOf(pattern, occurrence));
   const varying = groupHoles(holes, occurrences, options.componentFolder, Infinity, options.urlKindOf) ?? [];
-  const names = nameProps(varying, new Set([occurrence.element]), new Map());
+  const names = nameProps(varying, {
+    roots: new Set([occurrence.element]),
+    vocabulary: options.vocabulary,
+    parts: new Map(),
+    passed: [],
+  });
   const nameable = varying.map(({ values }, i) => ({ name: names[i]!, text: textOf(values[0]!) }));
   for (const [option, name] of [
     ...[...wanted.keys()].map((key) => ['--props', key]),
@@ -182,7 +187,6 @@ export function single(
     }
   });
   const general = interfaceOf(occurrences, root, { ...options, maxProps: Infinity })!;
-  giveNames(general);
   for (const prop of general.props) {
     const at = varying.findIndex(({ holes: mine }) => mine.includes(prop.holes[0]!));
     // what a template passes in has its name

@@ -4,7 +4,7 @@
  */
 import { nameComponent } from './component-names.js';
 import { composeAll, type InnerUse } from '../template/compose.js';
-import { type General, generalise, type Generalising, giveNames } from '../template/generalise.js';
+import { type General, generalise, type Generalising } from '../template/generalise.js';
 import { componentFile } from '../template/write.js';
 import type { Child, Element } from '../page/tree.js';
 import type { Pattern } from '../template/pattern.js';
@@ -108,7 +108,7 @@ export function otherFinding(
   const reason = choice.inTheWay === null ? 'worth too little' : 'another one is better in its places';
   const make = (): Finding => {
     const general = generalise(occurrences, options);
-    if (general !== null) return { ...findingFor(name, giveNames(general)), reason, terms: choice.terms };
+    if (general !== null) return { ...findingFor(name, general), reason, terms: choice.terms };
     const { page, element } = occurrences[0]!;
     throw new Problem(`the places of ${name} are not alike: no one template can be written for them`, {
       place: placeAt(page, element.start),

@@ -4,7 +4,7 @@
  */
 import type { Element } from '../page/tree.js';
 import type { General, Interfacing, List } from './generalise.js';
-import { giveNames, interfaceOf } from './generalise.js';
+import { interfaceOf } from './generalise.js';
 import { namesStaying } from './passed.js';
 import { sharedUrl } from './urls.js';
 import { canPass, isPassed, saidIn } from './placeholders.js';
@@ -32,6 +32,9 @@ export interface InnerUse {
   indices: number[];
 }
 
+/** What composing needs beside what is composed. */
+export type Composing = Omit<Interfacing, 'vocabulary'>;
+
 /** The component that an element is an occurrence of, and which one. */
 export type InnerAt = (element: Element) => { inner: Inner; index: number } | null;
 
@@ -39,11 +42,11 @@ export type InnerAt = (element: Element) => { inner: Inner; index: number } | nu
  * The group with uses of other components in its template; the group itself where there are none, or where that would
  * take more props.
  */
-export function compose(general: General, innerAt: InnerAt, options: Interfacing): General {
+export function compose(general: General, innerAt: InnerAt, options: Composing): General {
   const uses = new Map<Pattern, InnerUse>();
   const root = withUses(general.root, true, general, innerAt, options, uses);
   if (uses.size === 0) return general;
-  const composed = interfaceOf(general.occurrences, root, options);
+  const composed = interfaceOf(general.occurrences, root, { ...options, vocabulary: general.vocabulary });
   if (composed === null) return general;
   for (const { list } of composed.props) if (list !== undefined) list.items.uses = uses;
   return { ...composed, uses };
@@ -58,10 +61,10 @@ export interface Part {
   props: Inner['props'];
 }
 
-/** Composes all parts with each other, but those `apart`; names are given. */
+/** Composes all parts with each other, but those `apart`. */
 export function composeAll<T extends Part>(
   parts: T[],
-  options: Interfacing,
+  options: Composing,
   apart: ReadonlySet<T> = new Set(),
 ): Map<T, General> {
   const roots = new Map<Element, { part: T; index: number }>();
@@ -85,8 +88,7 @@ export function composeAll<T extends Part>(
         const found = roots.get(element);
         return found === undefined ? null : { inner: innerOf(found.part), index: found.index };
       };
-      made = giveNames(general);
-      if (!apart.has(part)) made = giveNames(compose(made, innerAt, options));
+      made = apart.has(part) ? general : compose(general, innerAt, options);
       composed.set(part, made);
     }
     return made;
@@ -100,7 +102,7 @@ function withUses(
   isRoot: boolean,
   general: Pick<General, 'occurrences'>,
   innerAt: InnerAt,
-  options: Interfacing,
+  options: Composing,
   uses: Map<Pattern, InnerUse>,
 ): ElementPattern {
   const within = (child: Pattern): Pattern => {
@@ -138,7 +140,7 @@ function useAt(
   pattern: ElementPattern,
   { occurrences }: Pick<General, 'occurrences'>,
   innerAt: InnerAt,
-  { componentFolder }: Interfacing,
+  { componentFolder }: Composing,
 ): (InnerUse & { names: Hole[] }) | null {
   const found = pattern.nodes.map((node) => node && innerAt(node));
   const first = found.find((each) => each !== null);

@@ -16,7 +16,6 @@ import type { Vocabulary } from '../words/vocabulary.js';
 import { groupHoles, type PropType } from './props.js';
 
 export interface InferredProp {
-  /** '' until `giveNames` */
   name: string;
   type: PropType;
   optional: boolean;
@@ -36,7 +35,7 @@ export interface InferredProp {
 export interface List {
   pattern: ListPattern;
   items: General;
-  /** what the template calls one record, '' until `giveNames` */
+  /** what the template calls one record */
   item: string;
 }
 
@@ -58,6 +57,7 @@ export interface General {
   literals: Hole[];
   blocks: Block[];
   slots: SlotPattern[];
+  vocabulary: Vocabulary;
   /** other components in its template */
   uses?: ReadonlyMap<Pattern, InnerUse>;
 }
@@ -68,14 +68,14 @@ export interface Interfacing {
   componentFolder: string;
   maxProps: number;
   urlKindOf: UrlKindOf;
-}
-
-export interface Generalising extends Solving, Interfacing {
+  /** what class words are there for, so that names come from those that name something */
   vocabulary: Vocabulary;
 }
 
+export interface Generalising extends Solving, Interfacing {}
+
 /**
- * Generalises a group; its props have no names yet. Where more props would be needed than allowed, what varies most is
+ * Generalises a group. Where more props would be needed than allowed, what varies most is
  * poured into slots.
  * @returns null when the occurrences are not alike
  */
@@ -131,7 +131,7 @@ export function interfaceOf(occurrences: Occurrence[], root: ElementPattern, opt
   if (props.length > maxProps) return null;
   const literals = holes.filter((hole) => hole.kind === 'literal');
   const slots = patterns.filter((pattern) => pattern.kind === 'slot');
-  return { occurrences, root, props, literals, blocks, slots };
+  return named({ occurrences, root, props, literals, blocks, slots, vocabulary: options.vocabulary });
 }
 
 /** Names that templates pass on as they are, as props of the same names; null where one name means different things. */
@@ -152,30 +152,29 @@ function passedOn(holes: Hole[]): InferredProp[] | null {
   return props.includes(null) ? null : (props as InferredProp[]);
 }
 
-/** Names all props and slots of a group. What is given up before it is written needs no names. */
-export function giveNames(general: General): General {
-  const { props, blocks, slots, occurrences } = general;
-  const nameless = props.some(({ name }) => name === '') || slots.some(({ name }) => name === '');
-  if (!nameless) return general;
+/** Names all props and slots of a group that was just made. */
+function named(general: General): General {
+  const { props, blocks, slots, occurrences, vocabulary } = general;
   const varying = props.filter(({ holes, fields }) => holes.length > 0 && fields === undefined);
   const passed = props.flatMap(({ name, fields }) => (fields === undefined ? [] : [name]));
   const parts = new Map<InferredProp, string>();
   for (const { prop, patterns, negated } of blocks)
-    if (prop.type === 'flag' && !negated && !parts.has(prop)) parts.set(prop, nameRun(nodesOf(patterns), new Set()));
-  const names = nameProps(varying, new Set(occurrences.map(({ element }) => element)), parts, passed);
+    if (prop.type === 'flag' && !negated && !parts.has(prop)) parts.set(prop, nameRun(nodesOf(patterns), new Set(), vocabulary));
+  const roots = new Set(occurrences.map(({ element }) => element));
+  const names = nameProps(varying, { roots, vocabulary, parts, passed });
   varying.forEach((prop, i) => (prop.name = names[i]!));
   const taken = new Set([...names, ...passed]);
   for (const prop of props)
-    if (prop.list !== undefined && prop.holes.length === 0) nameListProp(prop, prop.list, taken);
+    if (prop.list !== undefined && prop.holes.length === 0) nameListProp(prop, prop.list, taken, vocabulary);
   for (const { prop, patterns } of blocks) {
     if (prop.name !== '') continue;
-    const named = prop.type === 'choice' ? ['current', 'marked'].find((name) => !taken.has(name)) : undefined;
-    prop.name = named ?? nameRun(nodesOf(patterns), taken);
+    const marker = prop.type === 'choice' ? ['current', 'marked'].find((name) => !taken.has(name)) : undefined;
+    prop.name = marker ?? nameRun(nodesOf(patterns), taken, vocabulary);
     taken.add(prop.name);
   }
   if (slots.length > 1) {
     for (const slot of slots) {
-      slot.name = nameSlot(slot, taken);
+      slot.name = nameSlot(slot, taken, vocabulary);
       taken.add(slot.name);
     }
   }
@@ -186,12 +185,12 @@ function nodesOf(patterns: Pattern[]): Child[] {
   return patterns.flatMap((pattern) => pattern.nodes.find((node) => node !== null) ?? []);
 }
 
-function nameListProp(prop: InferredProp, list: List, taken: Set<string>): void {
+function nameListProp(prop: InferredProp, list: List, taken: Set<string>, vocabulary: Vocabulary): void {
   const { items, pattern } = list;
-  giveNames(items);
   const { many, one } = nameList(
     pattern.root.nodes.find((node) => node !== null)!,
     taken,
+    vocabulary,
   );
   prop.name = many;
   taken.add(many);

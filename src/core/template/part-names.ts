@@ -2,38 +2,43 @@
 import pluralize from 'pluralize';
 import { attrOf, type Child, type Element, elementsOf } from '../page/tree.js';
 import { asName } from '../words/names.js';
-import { classWord, GLOBAL_ATTRIBUTES, INSTEAD, nextNumber, TEXT_ROLE } from './prop-names.js';
+import type { Vocabulary } from '../words/vocabulary.js';
+import { classWord, tagRole, GLOBAL_ATTRIBUTES, INSTEAD, nextName, TEXT_ROLE } from './prop-names.js';
 import type { SlotPattern } from './pattern.js';
 
 /** So many elements tell what a part is. */
 const NEAR = 4;
 
 /** What the presence of a run of nodes could be called. */
-export function nameRun(nodes: Child[], taken: ReadonlySet<string>): string {
+export function nameRun(nodes: Child[], taken: ReadonlySet<string>, vocabulary: Vocabulary): string {
   const element = nodes.find((node) => node.kind === 'element');
   const said = (each: Element) => [
-    classWord(each, null),
+    classWord(each, null, vocabulary),
     TEXT_ROLE[each.tag],
-    LAID_OUT.has(each.tag) ? null : each.tag,
+    LAID_OUT.has(each.tag) ? null : tagRole(each.tag),
   ];
   const words = element === undefined ? [] : elementsOf(element).slice(0, NEAR).flatMap(said);
   const names = [...words, 'more']
     .filter((word): word is string => typeof word === 'string')
     .map((word) => INSTEAD[word] ?? word);
   const free = [...names, `with-${names[0]!}`].find((name) => !taken.has(name) && !GLOBAL_ATTRIBUTES.has(name));
-  return free ?? nextNumber(names[0]!, new Set(taken));
+  return free ?? nextName(names[0]!, taken);
 }
 
 /** A list and one of its items, by what `item` is. */
-export function nameList(item: Element, taken: ReadonlySet<string>): { many: string; one: string } {
-  const word = classWord(item, null) ?? LIST_ROLE[item.tag] ?? 'item';
+export function nameList(
+  item: Element,
+  taken: ReadonlySet<string>,
+  vocabulary: Vocabulary,
+): { many: string; one: string } {
+  const word = classWord(item, null, vocabulary) ?? LIST_ROLE[item.tag] ?? 'item';
   const words = [word, LIST_ROLE[item.tag] ?? 'item', 'item', 'entry', 'record'].map((each) =>
     pluralize.singular(each),
   );
   const free = (name: string) => !taken.has(name) && !GLOBAL_ATTRIBUTES.has(name);
   const one = words.find((each) => each !== pluralize(each) && free(each) && free(pluralize(each)));
   if (one !== undefined) return { many: pluralize(one), one };
-  const many = nextNumber('items', new Set(taken));
+  const many = nextName('items', taken);
   return { many, one: many.replace('items', 'item') };
 }
 
@@ -57,10 +62,10 @@ const LIST_ROLE: Record<string, string> = {
 const LAID_OUT = new Set(['div', 'span']);
 
 /** What a place that is poured into could be called: by the element around it. */
-export function nameSlot({ around }: SlotPattern, taken: ReadonlySet<string>): string {
-  const own = classWord(around, null) ?? asName(attrOf(around, around.tag === 'slot' ? 'name' : 'id') ?? '');
-  const role = LAID_OUT.has(around.tag) ? 'content' : (TEXT_ROLE[around.tag] ?? around.tag);
+export function nameSlot({ around }: SlotPattern, taken: ReadonlySet<string>, vocabulary: Vocabulary): string {
+  const own = classWord(around, null, vocabulary) ?? asName(attrOf(around, around.tag === 'slot' ? 'name' : 'id') ?? '');
+  const role = LAID_OUT.has(around.tag) ? 'content' : (tagRole(around.tag));
   const names = [own, role, 'content'].filter((each): each is string => each !== null);
   const kept = names.map((name) => INSTEAD[name] ?? name);
-  return kept.find((name) => !taken.has(name)) ?? nextNumber(kept[0]!, new Set(taken));
+  return kept.find((name) => !taken.has(name)) ?? nextName(kept[0]!, taken);
 }

@@ -2,7 +2,8 @@
  * Names from the markup: what a developer would call a value or a part. Words come from `itemprop`, class words,
  * the element's role, column headings, labels; never a number where a word can be had.
  */
-import { asName, isTelling } from '../words/names.js';
+import { asName, isSayable, isTelling } from '../words/names.js';
+import { nameIn as nameOfElement, type Role, type Vocabulary } from '../words/vocabulary.js';
 import { attrOf, type Child, classWords, type Element, elementsOf, type Parent, textOf } from '../page/tree.js';
 import type { Hole } from './pattern.js';
 import { nameIn } from './placeholders.js';
@@ -20,6 +21,8 @@ export const INSTEAD: Record<string, string> = {
   title: 'heading',
   class: 'variant',
   style: 'look',
+  body: 'content',
+  display: 'display-style',
   hidden: 'concealed',
   lang: 'language',
   dir: 'direction',
@@ -66,23 +69,72 @@ export const TEXT_ROLE: Record<string, string> = {
   textarea: 'content',
 };
 
-export const ORDINALS = 'first second third fourth fifth sixth seventh eighth ninth tenth eleventh twelfth'.split(' ');
+/** What an element is called in the name of what varies in it, where its tag alone would say nothing. */
+const TAG_ROLE: Record<string, string> = {
+  a: 'link',
+  p: 'paragraph',
+  li: 'item',
+  ul: 'list',
+  ol: 'list',
+  tr: 'row',
+  td: 'cell',
+  th: 'heading',
+  i: 'icon',
+  b: 'strong',
+  svg: 'icon',
+  img: 'picture',
+  div: 'section',
+  span: 'detail',
+  body: 'page',
+  tbody: 'rows',
+  thead: 'headings',
+  dl: 'details',
+  input: 'field',
+  h1: 'heading',
+  h2: 'heading',
+  h3: 'heading',
+  h4: 'heading',
+  h5: 'heading',
+  h6: 'heading',
+};
+
+/** An element in a word. */
+export function tagRole(tag: string): string {
+  return TAG_ROLE[tag] ?? TEXT_ROLE[tag] ?? asName(tag) ?? 'section';
+}
+
+const NAMING = new Set<Role>(['block', 'part', 'hook', 'modifier']);
+
+/** True for a class word that says what something is, on this site and by itself. */
+function isNaming(word: string, vocabulary: Vocabulary): boolean {
+  const entry = vocabulary.get(word);
+  return isTelling(word) && (entry === undefined || NAMING.has(entry.role));
+}
 
 /** The first class word that names a thing, without the name of the block that it belongs to. */
-export function classWord(element: Element, block: string | null): string | null {
+export function classWord(element: Element, block: string | null, vocabulary: Vocabulary): string | null {
   for (const word of classWords(element)) {
     const bem = /^.+?__(.+?)(--.*)?$/.exec(word)?.[1];
-    if (bem !== undefined) return asName(bem);
-    if (block !== null && word.startsWith(`${block}-`) && !word.startsWith(`${block}--`))
-      return asName(word.slice(block.length + 1));
-    if (isTelling(word)) return asName(word.replace(/--.*$/, ''));
+    if (bem !== undefined) return partName(bem);
+    const of = vocabulary.get(word)?.role === 'part' ? vocabulary.get(word)!.of : null;
+    const owner = [block, of].find((each) => each && word.startsWith(`${each}-`) && !word.startsWith(`${each}--`));
+    if (owner) return partName(word.slice(owner.length + 1));
+    if (isNaming(word, vocabulary)) return partName(word.replace(/--.*$/, ''));
   }
   return null;
 }
 
+/** A part's word as a name; one that is an element's is said in another way. */
+function partName(word: string): string | null {
+  const name = asName(word);
+  if (name === null || !isSayable(name)) return null;
+  const [first, ...rest] = name.split('-');
+  return [TAG_ROLE[first!] ?? first!, ...rest].join('-');
+}
+
 /** Class word of the root that names the whole block. */
-function blockOf(root: Element): string | null {
-  return classWords(root)[0]?.replace(/(__|--).*$/, '') ?? null;
+function blockOf(root: Element, vocabulary: Vocabulary): string | null {
+  return nameOfElement(root, vocabulary).replace(/(__|--).*$/, '') || null;
 }
 
 function tableHeading(cell: Element): string | null {
@@ -137,25 +189,32 @@ function termOf(hole: Hole): string | null {
 }
 
 /** What a hole could be called, best first; later ones are longer and tell more. */
-function candidates(hole: Hole, root: ReadonlySet<Element>): string[] {
+function candidates(hole: Hole, root: ReadonlySet<Element>, vocabulary: Vocabulary): string[] {
   const owner = elementOf(hole);
-  const block = blockOf(topOf(owner, root));
+  const block = blockOf(topOf(owner, root), vocabulary);
   const near: string[] = [];
   const top = topOf(owner, root);
   for (let at: Element | null = owner; at !== null; at = at === top ? null : (at.parent as Element)) {
     const itemprop = attrOf(at, 'itemprop');
-    const word = itemprop ? asName(itemprop) : at === top ? null : classWord(at, block);
+    const word = itemprop ? asName(itemprop) : at === top ? null : classWord(at, block, vocabulary);
     const cell = at.tag === 'td' || at.tag === 'th' ? tableHeading(at) : null;
     const told = at === owner ? TELLING.map((name) => constant(hole, name)) : [];
     const term = at === owner && at.tag === 'dd' ? termOf(hole) : null;
     for (const each of [cell, term, word, ...told]) if (each !== null) near.push(each);
   }
   const words = own(hole, owner, near);
-  const where = [...near, TEXT_ROLE[owner.tag], owner.tag === 'img' ? 'picture' : owner.tag, block && asName(block)];
-  const qualified = words.flatMap((word) =>
-    where.filter((each) => each && each !== word).map((each) => `${each}-${word}`),
-  );
-  return [...words, ...qualified];
+  const outer = owner.parent?.kind === 'element' && owner !== top ? tagRole(owner.parent.tag) : null;
+  const where = [...near, TEXT_ROLE[owner.tag], tagRole(owner.tag), outer, block && asName(block)];
+  const telling = [...new Set(where.filter((each): each is string => typeof each === 'string' && isSayable(each)))];
+  const before = (word: string) => telling.filter((each) => !saysTwice(each, word)).map((each) => `${each}-${word}`);
+  const qualified = words.flatMap(before);
+  return [...words, ...qualified, ...qualified.flatMap(before)];
+}
+
+/** True where one of the words stands in the other already. */
+function saysTwice(a: string, b: string): boolean {
+  const words = b.split('-');
+  return a.split('-').some((word) => words.includes(word));
 }
 
 /** An event handler of an element, or the prop that a use passes one in. */
@@ -180,45 +239,59 @@ function own(hole: Hole, owner: Element, near: string[]): string[] {
   if (hole.kind === 'test' && hole.otherwise === undefined) return ['shown'];
   if (hole.type !== undefined) return [attr];
   if (attr === 'class') {
-    const stem = asName(hole.before.trim().replace(/[-_]+$/, ''));
-    if (hole.kind === 'word' && typeof hole.values.find((value) => value !== null) === 'boolean')
-      return [asName(hole.before.trim().split(' ')[0]!.replace(/^.*--/, '')) ?? 'marked'];
-    return hole.before.endsWith('--') || stem === null
-      ? ['state', 'variant']
-      : [...(near[0] === stem ? [] : ['variant']), `${stem}-variant`];
+    const stem = telling(asName(hole.before.trim().replace(/[-_]+$/, '')));
+    if (hole.kind === 'word' && typeof hole.values.find((value) => value !== null) === 'boolean') {
+      const word = telling(asName(hole.before.trim().split(' ')[0]!.replace(/^.*--/, '')));
+      return word === null ? ['variant', 'look'] : [word];
+    }
+    if (hole.before.endsWith('--')) return ['state', 'variant'];
+    return ['variant', ...(stem === null || near[0] === stem ? [] : [`${stem}-variant`]), 'look'];
   }
   if (attr === 'style') {
     const source = attrOf(owner, 'style') ?? '';
     const property = hole.part === null ? null : source.split(/[:;]\s*/)[hole.part / 2 - 1];
-    return [property ? (asName(property) ?? 'look') : 'look'];
+    return [property ? (telling(asName(property)) ?? property_(property)) : 'look'];
   }
-  if (attr === 'id') return [...near.map((each) => `${each}-id`), `${owner.tag}-id`];
+  if (attr === 'id') return [...near.map((each) => `${each}-id`), `${tagRole(owner.tag)}-id`];
   if (attr === 'for') return ['field-id'];
   if (attr === 'content') return [asName(attrOf(owner, 'name') ?? attrOf(owner, 'property') ?? '') ?? 'content'];
   const event = EVENT.exec(attr)?.[1];
   if (event !== undefined) return [`on-${event}`];
   if (attr === 'src' && owner.tag === 'img') return ['picture'];
   const bare = asName(attr.replace(/^(data|aria)-/, '').replace(/^.*:/, ''));
-  return [bare ?? 'value'];
+  return [TAG_ROLE[bare ?? ''] ?? bare ?? 'value'];
 }
 
-/**
- * Names for all props of one component, in order; none is a global attribute, none stands twice.
- * @param passed names that are taken already
- * @param parts what the part is called that comes and goes with a prop, for one that says no more than how things look
- */
-export function nameProps<T extends Varying>(
-  varying: T[],
-  roots: ReadonlySet<Element>,
-  parts: ReadonlyMap<T, string>,
-  passed: string[] = [],
-): string[] {
+function telling(name: string | null): string | null {
+  return name !== null && isSayable(name) ? name : null;
+}
+
+/** A style property as a name that is none of the words for where things stand. */
+function property_(property: string): string {
+  return asName(`the ${property}`)?.replace('the-', 'style-') ?? 'look';
+}
+
+/** Words for what is alike in all but its place, when nothing else tells it apart. */
+const FURTHER = ['next', 'further', 'closing', 'extra', 'final', 'added', 'opposite', 'remaining'];
+
+export interface Naming<T> {
+  /** elements of the occurrences */
+  roots: ReadonlySet<Element>;
+  vocabulary: Vocabulary;
+  /** what the part is called that comes and goes with a prop, for one that says no more than how things look */
+  parts: ReadonlyMap<T, string>;
+  /** names that are taken already */
+  passed: string[];
+}
+
+/** Names for all props of one component, in order; none is a global attribute, none stands twice. */
+export function nameProps<T extends Varying>(varying: T[], { roots, vocabulary, parts, passed }: Naming<T>): string[] {
   const taken = new Set<string>(passed);
   const options = varying.map((each) => {
     const [first] = each.holes;
-    const lists = [...new Set([first!, ...each.holes])].map((hole) => candidates(hole, roots));
+    const lists = [...new Set([first!, ...each.holes])].map((hole) => candidates(hole, roots, vocabulary));
     const names = [...lists[0]!, ...lists.slice(1).flat()];
-    const part = first!.attr === 'class' && !isTelling(names[0]!) ? parts.get(each) : undefined;
+    const part = first!.attr === 'class' && UNSAID.has(names[0]!) ? parts.get(each) : undefined;
     const said = new Set(each.values.filter((value) => value !== null).map(nameIn));
     const [outer] = said.size === 1 ? said : [];
     return [...(part === undefined ? [] : [part]), ...(outer ? [asName(outer)!] : []), ...names].map(
@@ -228,21 +301,23 @@ export function nameProps<T extends Varying>(
   const wanted = new Map<string, number>();
   for (const [name] of options) wanted.set(name!, (wanted.get(name!) ?? 0) + 1);
   return options.map((names) => {
-    const free = (name: string) => !taken.has(name) && !GLOBAL_ATTRIBUTES.has(name) && !/^(aria|data)-/.test(name);
+    const free = (name: string) =>
+      !taken.has(name) && !GLOBAL_ATTRIBUTES.has(name) && !/^(aria|data)-/.test(name) && name.length <= LONGEST;
     // a name that two props want goes to neither while something tells them apart
     const clear = names.find((name) => free(name) && (wanted.get(name) ?? 0) <= 1);
-    const name =
-      clear ??
-      names.find(free) ??
-      ORDINALS.map((word) => `${word}-${names[0]!}`).find(free) ??
-      nextNumber(names[0]!, taken);
+    const name = clear ?? names.find(free) ?? nextName(names[0]!, taken);
     taken.add(name);
     return name;
   });
 }
 
-export function nextNumber(name: string, taken: Set<string>): string {
-  let i = 2;
-  while (taken.has(`${name}-${i}`)) i++;
-  return `${name}-${i}`;
+const LONGEST = 40;
+const UNSAID = new Set(['variant', 'look']);
+
+/** A name like the one that is wanted, not among `taken`. */
+export function nextName(name: string, taken: ReadonlySet<string>): string {
+  for (let stem = name; ; stem = `${FURTHER.at(-1)!}-${stem}`) {
+    const found = FURTHER.map((word) => `${word}-${stem}`).find((each) => !taken.has(each));
+    if (found !== undefined) return found;
+  }
 }

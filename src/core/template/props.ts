@@ -126,7 +126,7 @@ function endsAround(column: Spelled[], inners: Spelled[]): [string, string] | nu
   for (let at = first.indexOf(inner); at >= 0; at = first.indexOf(inner, at + 1)) {
     const before = first.slice(0, at);
     const after = first.slice(at + inner.length);
-    if (/[&\w]$/.test(before) || /^\w/.test(after) || /[&{}]/.test(before + after)) continue;
+    if (/[&A-Za-z0-9]$/.test(before) || /^[A-Za-z0-9]/.test(after) || /[&{}]/.test(before + after)) continue;
     if (column.every((each, i) => each.raw === before + inners[i]!.raw + after)) return [before, after];
   }
   return null;

@@ -17,6 +17,14 @@ const LOOKS = new Set(
   ninth tenth other another more even odd mask animated fade fa fas fab far ni bi`.split(/\s+/),
 );
 
+/** Words that only move or size boxes, even within the name of a part. */
+const BOXES = /^([mp][trblxyse]?|d|col|row|float|align|justify|items|flex|fw|w|h|rounded|shadow|border|whitespace)(-|$)/;
+
+/** True for a word that may be part of a name: no spacing, and no number. */
+export function isSayable(word: string): boolean {
+  return !BOXES.test(word) && !/\d/.test(word);
+}
+
 /** True for a class word or an id that says what a thing is. */
 export function isTelling(word: string): boolean {
   return !LOOKS.has(word.split(/[-_:]/)[0]!.toLowerCase()) && !/\d/.test(word);
