@@ -12,8 +12,8 @@ import { composeAll } from '../template/compose.js';
 import { componentFile } from '../template/write.js';
 import { type Page, parsePage, placeAt } from '../page/parse.js';
 import { comparePages, type Sameness, type Shown } from '../page/same.js';
-import { RUN } from '../fragments/occurrence.js';
-import { type Child, type Element, elementsOf, type Parent } from '../page/tree.js';
+import { type Element, elementsOf } from '../page/tree.js';
+import { spotsOf } from '../survey/nesting.js';
 import type { Finding } from '../survey/types.js';
 import { type PlannedTemplate, planTemplates } from './templates.js';
 import {
@@ -23,7 +23,6 @@ import {
   type Lifted,
   type Replacement,
   rewrite,
-  slotAround,
   type Verdict,
 } from './rewrite.js';
 
@@ -76,7 +75,6 @@ export interface PlanInput {
 
 /**
  * Plans and proves: every planned page expands to its origin, to the byte or as markup.
- * @throws Problem (exit 2) when two findings want the same place
  */
 export function planLift(input: PlanInput): LiftPlan {
   const { pages, componentFolder } = input;
@@ -89,13 +87,6 @@ export function planLift(input: PlanInput): LiftPlan {
     path: `${componentFolder}/${name}.html`,
     source: file,
   }));
-  const byPage = new Map<Page, Replacement[]>();
-  for (const each of lifted)
-    each.finding.occurrences.forEach(({ page, element, end }, index) => {
-      const list = byPage.get(page) ?? [];
-      byPage.set(page, list);
-      list.push({ lifted: each, index, element, end, form: formAt(each, index) });
-    });
   const plan: LiftPlan = {
     components: [],
     data: [],
@@ -107,9 +98,8 @@ export function planLift(input: PlanInput): LiftPlan {
     registry,
   };
   const originOf = (page: Page) => input.origins?.get(page.path) ?? expandPage(page, before).text;
-  const byTemplate = new Map<Page, Replacement[]>();
-  for (const [page, replacements] of byPage)
-    if (page.component !== undefined) byTemplate.set(page, outermost(page, replacements, plan));
+  const byPage = replacementsOf(lifted, plan);
+  const byTemplate = new Map([...byPage].filter(([page]) => page.component !== undefined));
   const templated = planTemplates({
     pages,
     byTemplate,
@@ -126,7 +116,7 @@ export function planLift(input: PlanInput): LiftPlan {
   for (const page of pages) {
     const replacements = page.component === undefined ? byPage.get(page) : undefined;
     if (replacements !== undefined)
-      planPage(page, outermost(page, replacements, plan), originOf(page), before, plan, input.shown);
+      planPage(page, replacements, originOf(page), before, plan, input.shown);
   }
   plan.proven = templated.proven.filter(({ path }) => !plan.pages.some((page) => page.path === path));
   const used = usedNames(plan);
@@ -196,6 +186,7 @@ function readableOnes(
               page.component === undefined && compareAlone(each, i, before, registry).same === 'different',
           ),
       );
+      if (process.env.DBG) for (const w of wrong) { const i = w.finding.occurrences.findIndex(({page}, i)=>page.component===undefined && compareAlone(w,i,before,registry).same==='different'); console.error('APART', w.finding.name, i, w.finding.occurrences[i]!.page.path, compareAlone(w,i,before,registry).why); if (process.env.DBG===w.finding.name) console.error(w.file); }
       if (wrong.length === 0) return { lifted, unreadable, registry };
       for (const { finding } of wrong) apart.add(finding);
     } catch (error) {
@@ -211,25 +202,25 @@ function readableOnes(
   }
 }
 
-/** Replacements without those that stand in the template of another one. @throws Problem where two want one place */
-function outermost(page: Page, replacements: Replacement[], plan: LiftPlan): Replacement[] {
-  const kept: Replacement[] = [];
-  for (const each of [...replacements].sort((a, b) => a.element.start - b.element.start || b.end - a.end)) {
-    const holder = kept.findLast(
-      (other) => other.element.start <= each.element.start && each.element.start < other.end,
-    );
-    if (holder === undefined || slotAround(holder, each) !== null) kept.push(each);
-    else if (!isBelow(each.element, holder.element))
-      leave(each, 'its tags and those around it are not nested', page, plan);
-    else if ((holder.element.tag === RUN || page.component !== undefined) && !isWithin(holder, each.element))
-      leave(each, `it stands in ${holder.lifted.finding.name}; lift it out of that afterwards`, page, plan);
-    else if (!isWithin(holder, each.element) && !holder.lifted.apart)
-      throw new Problem(`${each.lifted.finding.name} stands inside ${holder.lifted.finding.name}`, {
-        place: placeAt(page, each.element.start),
-        hint: 'lift one of the two, survey again, and lift what is left',
-      });
-  }
-  return kept;
+/** What is written into each page and template: places in templates that use them are not, and others are told. */
+function replacementsOf(lifted: Lifted[], plan: LiftPlan): Map<Page, Replacement[]> {
+  const nested = lifted.map((each) => {
+    const { finding, slots, covered } = each;
+    return { each, name: finding.name, occurrences: finding.occurrences, slots, covered };
+  });
+  const spots = spotsOf(nested);
+  const byPage = new Map<Page, Replacement[]>();
+  for (const part of nested)
+    part.occurrences.forEach(({ page, element, end }, index) => {
+      const spot = spots.get(part)![index]!;
+      const replacement = { lifted: part.each, index, element, end, form: formAt(part.each, index) };
+      if (spot.at === 'nowhere') leave(replacement, spot.why, page, plan);
+      if (spot.at !== 'page' && spot.at !== 'slot') return;
+      const list = byPage.get(page) ?? [];
+      byPage.set(page, list);
+      list.push(replacement);
+    });
+  return byPage;
 }
 
 function count({ finding: { name } }: Lifted, { uses }: LiftPlan): void {
@@ -243,22 +234,6 @@ function pageOf({ lifted, index }: Replacement): Page {
 function leave({ element, lifted }: Replacement, why: string, page: Page, plan: LiftPlan): void {
   const { path, line, column } = placeAt(page, element.start);
   plan.leftOut.push({ finding: lifted.finding.name, path, line, column, why });
-}
-
-/** True for what stands in another; the nodes of a run are below an element of their own. */
-function isBelow(element: Element, other: Element): boolean {
-  const first = element.tag === RUN ? (element.children[0] as Element) : element;
-  const tops = new Set<Parent | Child>(other.tag === RUN ? other.children : [other]);
-  for (let at: Parent | null = first; at !== null; at = at.parent)
-    if (tops.has(at)) return other.tag === RUN || at !== element;
-  return false;
-}
-
-/** True for an element that a component in the template of `holder` covers. */
-function isWithin({ lifted, element: root }: Replacement, element: Element): boolean {
-  for (let at: Element = element; at !== root && at.parent?.kind === 'element'; at = at.parent)
-    if (lifted.covered.has(at)) return true;
-  return false;
 }
 
 function planPage(

@@ -70,15 +70,6 @@ export function formAt({ finding, slots }: Lifted, index: number): Replacement['
   return needsTemplateForm(finding.occurrences[index]!.element, slots) ? 'template' : 'tag';
 }
 
-/** The slot of `holder` that `inner` is poured into, or null. */
-export function slotAround({ lifted, index }: Replacement, inner: Replacement): SlotPattern | null {
-  const around = lifted.slots.find(({ ranges }) => {
-    const range = ranges[index];
-    return range && range[0] <= inner.element.start && inner.end <= range[1];
-  });
-  return around ?? null;
-}
-
 interface Written {
   text: string;
   /** where each replacement stands in the text */

@@ -280,10 +280,11 @@ function commonSubsequence(a: string[], b: string[]): [number, number][] {
 function leadWithSpace(columns: Column[]): Column[] {
   const result = [...columns];
   const nodesOf = (column: Column | undefined) => (column?.kind === 'node' ? column.nodes : null);
-  const presence = (column: Column) =>
-    nodesOf(column)
-      ?.map((node) => (node === null ? '0' : '1'))
-      .join('') ?? '';
+  const presence = (column: Column) => {
+    if (column.kind === 'gap') return '';
+    const there = column.kind === 'node' ? column.nodes.map(Boolean) : column.runs.map((run) => (run?.length ?? 0) > 0);
+    return there.map(Number).join('');
+  };
   const space = (column: Column | undefined) => isSpaceText(nodesOf(column)?.find((node) => node !== null));
   for (let start = 1; start < result.length; start++) {
     const key = presence(result[start]!);
@@ -292,7 +293,7 @@ function leadWithSpace(columns: Column[]): Column[] {
     while (end + 1 < result.length && presence(result[end + 1]!) === key) end++;
     const [before, last] = [nodesOf(result[start - 1]), nodesOf(result[end])];
     if (before === null || last === null || end === start || space(result[start])) continue;
-    const covers = nodesOf(result[start])!.every((node, i) => node === null || before[i] !== null);
+    const covers = before.every((node, i) => node !== null || key[i] === '0');
     if (!covers || !space(result[start - 1]) || !space(result[end])) continue;
     const constant = before.map((node, i) => last[i] ?? node);
     const optional = before.map((node, i) => (last[i] === null ? null : node));

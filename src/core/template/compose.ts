@@ -48,7 +48,8 @@ export function compose(general: General, innerAt: InnerAt, options: Composing):
   if (uses.size === 0) return general;
   const composed = interfaceOf(general.occurrences, root, { ...options, vocabulary: general.vocabulary });
   if (composed === null) return general;
-  for (const { list } of composed.props) if (list !== undefined) list.items.uses = uses;
+  // a list that is passed on is the inner component's
+  for (const { list, holes } of composed.props) if (list !== undefined && holes.length === 0) list.items.uses = uses;
   return { ...composed, uses };
 }
 

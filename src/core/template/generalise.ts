@@ -172,13 +172,21 @@ function named(general: General): General {
     prop.name = marker ?? nameRun(nodesOf(patterns), taken, vocabulary);
     taken.add(prop.name);
   }
-  if (slots.length > 1) {
+  if (slots.length > 1 || slots.some((slot) => isBlankSomewhere(slot, occurrences))) {
     for (const slot of slots) {
       slot.name = nameSlot(slot, taken, vocabulary);
       taken.add(slot.name);
     }
   }
   return general;
+}
+
+/** True where some use pours in white space only: without a name that would not be seen beside a list. */
+function isBlankSomewhere({ ranges }: SlotPattern, occurrences: Occurrence[]): boolean {
+  return ranges.some((range, i) => {
+    const content = range === null ? '' : occurrences[i]!.page.source.slice(...range);
+    return content !== '' && content.trim() === '';
+  });
 }
 
 function nodesOf(patterns: Pattern[]): Child[] {
