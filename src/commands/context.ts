@@ -66,7 +66,7 @@ export function withThresholds(command: Command): Command {
   return command
     .option('--min-occurrences <n>', 'least number of places (default: 2)', atLeast(2))
     .option('--min-elements <n>', 'least number of elements in a fragment (default: 2)', atLeast(1))
-    .option('--min-saving <bytes>', 'least number of bytes a recommended finding saves (default: 100)', whole)
+    .option('--min-worth <bytes>', 'least number of bytes a recommended finding is worth (default: 145)', whole)
     .option('--max-props <n>', 'most props of one component (default: 8)', atLeast(0))
     .option('--min-lines <n>', 'least number of lines of a named block that is a region (default: 5)', atLeast(1))
     .option('--large-lines <n>', 'so many lines make a region of a part without a name (default: 40)', atLeast(1));

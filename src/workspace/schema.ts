@@ -20,7 +20,7 @@ const schema = Joi.object({
   survey: Joi.object({
     minOccurrences: whole.min(2),
     minElements: whole.min(1),
-    minSaving: whole,
+    minWorth: whole,
     maxProps: whole.min(0),
     minLines: whole.min(1),
     largeLines: whole.min(1),
@@ -45,7 +45,7 @@ const schema = Joi.object({
 const ALLOWED: Record<string, string> = {
   '': 'pages, ignore, components, data, inlineList, survey, words, emit',
   emit: 'out, jsxImport, attributes, slotType, fileCase, suffix, layout, index, prerender, options',
-  survey: 'minOccurrences, minElements, minSaving, maxProps, minLines, largeLines',
+  survey: 'minOccurrences, minElements, minWorth, maxProps, minLines, largeLines',
 };
 
 export type Checked =

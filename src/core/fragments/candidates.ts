@@ -39,7 +39,7 @@ export interface Sifting {
   minOccurrences: number;
   /** least number of elements of a place */
   minElements: number;
-  /** true for what is no place to be cut, with all in it or not */
+  /** true for a use of a component, and for what one gives back: no place, and neither is what holds one */
   isSettled: (element: Element) => boolean;
 }
 
@@ -51,7 +51,9 @@ export function findCandidates(site: Site, sifting: Sifting): Candidate[] {
     if (group === undefined) groups.set(key, [i]);
     else group.push(i);
   };
-  for (let i = 0; i < site.elements.length; i++) if (isPlace(i, site, sifting)) enter(i, site, put);
+  const settled = settledIn(site, sifting);
+  for (let i = 0; i < site.elements.length; i++)
+    if (settled[i] === 0 && isPlace(i, site, sifting)) enter(i, site, put);
   const sets = new Map<string, Candidate>();
   const least = Math.max(2, sifting.minOccurrences);
   for (const group of groups.values()) {
@@ -62,9 +64,20 @@ export function findCandidates(site: Site, sifting: Sifting): Candidate[] {
     if (sure.length >= least) sets.set(set, { places: sure, spans: null });
   }
   const runs = findRuns(site).filter(
-    ({ places }) => places.length >= least && !places.some((i) => sifting.isSettled(site.elements[i]!)),
+    (run) => run.places.length >= least && !run.places.some((i) => rootsAt(run, i, site).some((at) => settled[at] === 1)),
   );
   return [...sets.values(), ...runs];
+}
+
+/** 1 for each element that is settled, or holds what is. */
+function settledIn({ elements, parent, size }: Site, { isSettled }: Sifting): Uint8Array {
+  const settled = new Uint8Array(elements.length);
+  for (let i = 0; i < elements.length; i++) {
+    if (settled[i] === 1 || !isSettled(elements[i]!)) continue;
+    settled.fill(1, i, i + size[i]!);
+    for (let at = parent[i]!; at >= 0; at = parent[at]!) settled[at] = 1;
+  }
+  return settled;
 }
 
 function isPlace(i: number, { elements, size, profiles, page, first }: Site, sifting: Sifting): boolean {
@@ -72,8 +85,7 @@ function isPlace(i: number, { elements, size, profiles, page, first }: Site, sif
   return (
     !NEVER.has(element.tag) &&
     size[i]! >= sifting.minElements &&
-    profiles[page[i]!]!.lift[i - first[page[i]!]!]! <= Lift.unsure &&
-    !sifting.isSettled(element)
+    profiles[page[i]!]!.lift[i - first[page[i]!]!]! <= Lift.unsure
   );
 }
 

@@ -7,7 +7,7 @@ import { type Candidate, rootsAt } from '../fragments/candidates.js';
 import { Paths } from '../fragments/paths.js';
 import type { Site } from '../fragments/site.js';
 import { type Owners, type Standing, StandingReader } from './standing.js';
-import { sumOf, type Term, WORTH, worthTerms } from './worth.js';
+import { sumOf, type Term, worthTerms } from './worth.js';
 
 export interface Choice extends Standing {
   terms: Term[];
@@ -25,14 +25,15 @@ const REST = 0.3;
 const NEARLY = 0.8;
 
 /** Best first; those that are not chosen as far as they are worth something by themselves. */
-export function choose(candidates: Candidate[], site: Site): Choice[] {
+/** @param minWorth least worth of what is chosen, in bytes */
+export function choose(candidates: Candidate[], site: Site, minWorth: number): Choice[] {
   const reader = new StandingReader(site, new Paths(site));
   const usable = candidates.filter((candidate) => !isFrame(candidate, site));
   let owners: Owners = new Map();
-  let picked = pick(usable, owners, reader, site);
+  let picked = pick(usable, { owners, reader, site, minWorth });
   for (let round = 0; round < ROUNDS; round++) {
     owners = ownersIn(picked);
-    picked = pick(usable, owners, reader, site);
+    picked = pick(usable, { owners, reader, site, minWorth });
   }
   return picked;
 }
@@ -61,7 +62,14 @@ function isFrame({ places, spans }: Candidate, { profiles, page, size, elements 
   return frames.length > places.length / 2;
 }
 
-function pick(candidates: Candidate[], owners: Owners, reader: StandingReader, site: Site): Choice[] {
+interface Picking {
+  owners: Owners;
+  reader: StandingReader;
+  site: Site;
+  minWorth: number;
+}
+
+function pick(candidates: Candidate[], { owners, reader, site, minWorth }: Picking): Choice[] {
   const choices: Choice[] = [];
   const taken = new Map<number, Choice>();
   const runs = new Map<number, Choice>();
@@ -86,7 +94,7 @@ function pick(candidates: Candidate[], owners: Owners, reader: StandingReader, s
       continue;
     }
     const twin = candidate.spans === null ? twinOf(places, taken, site) : null;
-    if (twin !== null || worth < WORTH.enough) {
+    if (twin !== null || worth < minWorth) {
       choices.push({ ...best, inTheWay: twin });
       continue;
     }

@@ -17,7 +17,7 @@ import type { Choice } from './choose.js';
 import type { Generalised } from './survey.js';
 import type { Finding, FindingProp, Offer, Thresholds } from './types.js';
 import type { Vocabulary } from '../words/vocabulary.js';
-import { frameTerms, sumOf, WORTH } from './worth.js';
+import { frameTerms, laterTerms, sumOf } from './worth.js';
 
 /** A chosen group on its way to a finding. */
 interface Part {
@@ -28,12 +28,16 @@ interface Part {
   props: FindingProp[];
 }
 
-/** Best first. @param taken names that are none to be given */
+/**
+ * Best first.
+ * @param taken names that are none to be given
+ * @param isFirst no component is there yet
+ */
 export function recommend(
   choices: Generalised[],
   taken: ReadonlySet<string>,
   options: Generalising,
-  thresholds: Thresholds,
+  { isFirst, ...thresholds }: Thresholds & { isFirst: boolean },
 ): { findings: Finding[]; dropped: Choice[] } {
   let parts = named(
     choices.map((choice): Part => {
@@ -52,8 +56,8 @@ export function recommend(
       parts = named(settled, taken, options.vocabulary);
       continue;
     }
-    const findings = parts.map((part) => recommendedFinding(part, composed.get(part)!));
-    const poor = new Set(parts.filter((_, i) => sumOf(findings[i]!.terms) < WORTH.enough));
+    const findings = parts.map((part) => recommendedFinding(part, composed.get(part)!, isFirst));
+    const poor = new Set(parts.filter((_, i) => sumOf(findings[i]!.terms) < thresholds.minWorth));
     if (poor.size === 0) return { findings, dropped };
     for (const { choice } of poor) dropped.push({ ...choice, chosen: false });
     parts = named(
@@ -118,7 +122,7 @@ export function otherFinding(
   return { name, kind: kindOf(occurrences), reason, occurrences, finding: make };
 }
 
-function recommendedFinding({ name, choice, general: plain }: Part, general: General): Finding {
+function recommendedFinding({ name, choice, general: plain }: Part, general: General, isFirst: boolean): Finding {
   const { occurrences, props, slots } = general;
   const file = componentFile(name, general);
   const uses = usesOf(name, general);
@@ -136,7 +140,10 @@ function recommendedFinding({ name, choice, general: plain }: Part, general: Gen
     uses,
     general: plain,
     component: null,
-    terms: [...choice.terms, ...frameTerms(saved.bytes, occurrences.length, slots.length)],
+    terms: [
+      ...choice.terms,
+      ...(isFirst ? frameTerms(saved.bytes, occurrences.length, slots.length) : laterTerms(saved.bytes)),
+    ],
   };
 }
 

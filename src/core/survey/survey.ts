@@ -53,17 +53,17 @@ export function survey(pages: Page[], registry: Registry, options: SurveyOptions
   const candidates = findCandidates(site, {
     minOccurrences: thresholds.minOccurrences,
     minElements: thresholds.minElements,
-    isSettled: (element) => isComponent(element) || isInside(element, settled),
+    isSettled: (element) => isComponent(element) || settled.has(element),
   });
   const taken = takenNames(
     registry,
     profiles.map(({ elements }) => elements),
   );
   const known = matched.map(knownFinding);
-  const { chosen, others } = chooseAlike(candidates, site, (choice, chosen) =>
+  const { chosen, others } = chooseAlike(candidates, site, thresholds.minWorth, (choice, chosen) =>
     generalise(occurrencesOf(choice, site, folders), apart(generalising, chosen, site)),
   );
-  const recommended = recommend(chosen, taken, generalising, thresholds);
+  const recommended = recommend(chosen, taken, generalising, { ...thresholds, isFirst: registry.size === 0 });
   const findings = [...known, ...recommended.findings];
   for (const { name } of findings) taken.add(name);
   const rest = [...recommended.dropped, ...others].map((choice) =>
@@ -118,10 +118,10 @@ export interface Generalised extends Choice {
 }
 
 /** The choice, without candidates whose places turn out not to be alike. */
-function chooseAlike(candidates: Candidate[], site: Site, make: (choice: Choice, chosen: Choice[]) => General | null): { chosen: Generalised[]; others: Choice[] } {
+function chooseAlike(candidates: Candidate[], site: Site, minWorth: number, make: (choice: Choice, chosen: Choice[]) => General | null): { chosen: Generalised[]; others: Choice[] } {
   let left = candidates;
   for (;;) {
-    const choices = choose(left, site);
+    const choices = choose(left, site, minWorth);
     const chosen = choices.filter((choice) => choice.chosen);
     const made = new Map(chosen.map((choice) => [choice, make(choice, chosen)]));
     const odd = new Set(chosen.filter((choice) => made.get(choice) === null).map(({ candidate }) => candidate));
@@ -162,12 +162,6 @@ function styleTexts({ elements }: Profile): string[] {
   return elements
     .filter(({ tag }) => tag === 'style')
     .map(({ children }) => children.map((child) => (child.kind === 'text' ? child.value : '')).join(''));
-}
-
-function isInside(element: Element, roots: ReadonlySet<Element>): boolean {
-  if (roots.size === 0) return false;
-  for (let at: Element['parent'] = element; at?.kind === 'element'; at = at.parent) if (roots.has(at)) return true;
-  return false;
 }
 
 function knownUses(profiles: Profile[], registry: Registry, folders: (string | null)[]): MatchedUses[] {

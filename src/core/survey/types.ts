@@ -15,8 +15,8 @@ export interface Thresholds {
   minOccurrences: number;
   /** least number of elements in a fragment */
   minElements: number;
-  /** least number of bytes that a recommended finding saves over all files */
-  minSaving: number;
+  /** least number of bytes that a recommended finding is worth: see `survey/worth` */
+  minWorth: number;
   /** most props of one component */
   maxProps: number;
   /** least number of lines of a named block that is a region */
@@ -28,7 +28,7 @@ export interface Thresholds {
 export const DEFAULT_THRESHOLDS: Thresholds = {
   minOccurrences: 2,
   minElements: 2,
-  minSaving: 100,
+  minWorth: 145,
   maxProps: 8,
   minLines: 5,
   largeLines: 40,

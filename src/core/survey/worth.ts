@@ -26,8 +26,6 @@ export const WORTH = {
   /** a frame that takes more to write than it saves, for so many places, and at most so much */
   frame: 2,
   mostForFrame: 100,
-  /** what a recommended part is worth at least */
-  enough: 145,
 } as const;
 
 /** One line of the sum. */
@@ -60,6 +58,11 @@ export function frameTerms(saved: number, places: number, slots: number): Term[]
   if (slots === 0 || saved >= 0) return [];
   const price = Math.min(WORTH.mostForFrame, Math.round((-saved * WORTH.frame) / places));
   return price === 0 ? [] : [{ what: 'a frame that saves nothing, for few places', bytes: -price }];
+}
+
+/** What is found beside components that are there, was passed over when these were made: now it has to save something. */
+export function laterTerms(saved: number): Term[] {
+  return saved >= 0 ? [] : [{ what: 'it costs more than it saves', bytes: saved }];
 }
 
 export function sumOf(terms: Term[]): number {

@@ -10,7 +10,7 @@ import { sharedUrl } from './urls.js';
 import { canPass, isPassed, saidIn } from './placeholders.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import { type ElementPattern, type Hole, isText, keyOf, type Pattern, patternsIn, rangeAt, rawOf, type SlotPattern, type Value } from './pattern.js';
-import { decodeAttribute, type Spelled } from '../page/spelling.js';
+import { decodeAttribute, type Spelled, spelledAttribute } from '../page/spelling.js';
 import type { PropType } from './props.js';
 
 /** A component that may stand in another's template. */
@@ -162,7 +162,7 @@ function useAt(
     if (prop.type === 'url' && here.every(isText)) {
       const raws = values.map((each) => (isText(each) ? each.raw : null));
       const literal = sharedUrl(raws, 'url', occurrences, componentFolder);
-      value = literal === null ? undefined : { value: literal, raw: literal };
+      value = literal === null ? undefined : spelledAttribute(literal);
     }
     const passed = values.map((each, i) => (isPassed(each, occurrences[i]!) ? each.raw : null));
     if (passed.some((raw) => raw !== null)) {

@@ -72,7 +72,7 @@ export function joinOpposites(props: InferredProp[], blocks: Block[]): void {
     if (owner === undefined) continue;
     for (const prop of alike) {
       if (prop === owner) continue;
-      if (prop.type !== 'flag') followPair(prop, owner, props);
+      if (prop.type !== 'flag') followPair(prop, owner, props, blocks);
       else if (owner.type === 'flag') follow(prop, owner, undefined, true, props, blocks);
       else follow(prop, owner, textOfValue(owner.values[prop.values.indexOf(true)]!)!, false, props, blocks);
     }
@@ -125,7 +125,7 @@ function follow(
 }
 
 /** Makes a choice between two class words follow another prop; what it says elsewhere stays its own. */
-function followPair(prop: InferredProp, owner: InferredProp, props: InferredProp[]): void {
+function followPair(prop: InferredProp, owner: InferredProp, props: InferredProp[], blocks: Block[]): void {
   const isHere = ({ values, pattern }: Hole) => values.every((value, i) => value !== null || pattern.nodes[i] === null);
   // of what a component within is given a class may be made as well
   const isWord = ({ attr, type }: Hole) => attr === 'class' || type === 'choice';
@@ -140,6 +140,8 @@ function followPair(prop: InferredProp, owner: InferredProp, props: InferredProp
     if (equals !== undefined) hole.equals = equals;
     hole.either = [(hole.values[yes] as Spelled).raw, (hole.values[no] as Spelled).raw];
   }
+  // it is there exactly when its owner is
+  for (const block of blocks) if (block.prop === prop) block.prop = owner;
   owner.holes.push(...prop.holes);
   props.splice(props.indexOf(prop), 1);
 }

@@ -93,7 +93,7 @@ export function typeErrors(files: ReadonlyMap<string, string>, runtime: string):
 
 /** A random site of which one finding has been lifted, whichever `turn` says. */
 export function liftedSite(sources: string[], turn: number): { site: EmitSite; registry: Registry } {
-  const thresholds = { ...DEFAULT_THRESHOLDS, minElements: 1, minSaving: -10_000, maxProps: 12, minLines: 1 };
+  const thresholds = { ...DEFAULT_THRESHOLDS, minElements: 1, minWorth: -10_000, maxProps: 12, minLines: 1 };
   const originals = new Map(sources.map((source, i) => [i === 1 ? 'sub/p1.html' : `p${i}.html`, source]));
   const pages = [...originals].map(([path, source]) => parsePage(path, source));
   const { findings } = survey(pages, new Map(), { thresholds, componentFolder: 'components' });

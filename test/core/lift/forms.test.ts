@@ -4,7 +4,7 @@ import { DEFAULT_THRESHOLDS } from '../../../src/core/survey/types.js';
 import { expandPage, type Finding, parsePage, planLift, readComponents, survey } from '../../../src/index.js';
 import { elementsOf } from '../../../src/core/page/tree.js';
 
-const thresholds = { ...DEFAULT_THRESHOLDS, minElements: 1, minSaving: -100_000, maxProps: 12 };
+const thresholds = { ...DEFAULT_THRESHOLDS, minElements: 1, minWorth: -100_000, maxProps: 12 };
 
 function lift(source: string, tag: string, components: { path: string; source: string }[] = []) {
   const page = parsePage('p.html', source);

@@ -20,7 +20,7 @@ import {
 import { sites } from '../../arbitrary/pages.js';
 
 const numRuns = Number(process.env.ESTRADE_CASES ?? 300);
-const thresholds = { ...DEFAULT_THRESHOLDS, minElements: 1, minSaving: -10_000, maxProps: 12, minLines: 1 };
+const thresholds = { ...DEFAULT_THRESHOLDS, minElements: 1, minWorth: -10_000, maxProps: 12, minLines: 1 };
 
 /** Findings that do not overlap, in the order of the survey. */
 function apart(findings: Finding[]): Finding[] {

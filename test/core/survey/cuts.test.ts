@@ -6,7 +6,7 @@ import { expandPage, parsePage, planLift, readComponents, survey } from '../../.
 import { echoesIn } from '../../../src/core/survey/echoes.js';
 import { sites } from '../../arbitrary/pages.js';
 
-const thresholds = { ...DEFAULT_THRESHOLDS, minSaving: -100_000 };
+const thresholds = { ...DEFAULT_THRESHOLDS, minWorth: -100_000 };
 const options = { thresholds, componentFolder: 'components' };
 const filler = 'It calls at every quay of the sound, wind and tide allowing, and always carries the mail.';
 
@@ -143,7 +143,7 @@ test('what costs far more than it saves is made when it is asked for, and then o
     `<section class="quay">\n  <h3>${name}</h3>\n  <p>${filler}</p>\n  <p>${filler}</p>\n</section>`;
   const cards = ['Long Quay', 'Old Pier', 'East Steps', 'North Bar'].map(card).join('\n');
   const page = parsePage('p.html', `<!DOCTYPE html>\n<body>\n${cards}\n<table>\n${rows}\n</table>\n</body>\n`);
-  const { findings } = survey([page], new Map(), { ...options, thresholds: { ...thresholds, minSaving: 100 } });
+  const { findings } = survey([page], new Map(), { ...options, thresholds: { ...thresholds, minWorth: 100 } });
   const waits = (key: string) =>
     findings.filter((each) => Object.getOwnPropertyDescriptor(each, key)?.get !== undefined);
   // neither the order of findings nor the search for slips and lists may ask for it

@@ -13,7 +13,7 @@ import {
   type Thresholds,
 } from '../../../src/index.js';
 
-const thresholds: Thresholds = { ...DEFAULT_THRESHOLDS, minSaving: -100_000 };
+const thresholds: Thresholds = { ...DEFAULT_THRESHOLDS, minWorth: -100_000 };
 const options = { thresholds, componentFolder: 'components' };
 const filler = 'It calls at every quay of the sound, wind and tide allowing, and always carries the mail.';
 

@@ -13,7 +13,7 @@ import {
 } from '../../../src/index.js';
 import { sites } from '../../arbitrary/pages.js';
 
-const loose: Thresholds = { ...DEFAULT_THRESHOLDS, minElements: 1, minSaving: -100_000, maxProps: 12 };
+const loose: Thresholds = { ...DEFAULT_THRESHOLDS, minElements: 1, minWorth: -100_000, maxProps: 12 };
 
 function find(pages: Record<string, string>, thresholds: Partial<Thresholds> = {}): Finding[] {
   const parsed = Object.entries(pages).map(([path, source]) => parsePage(path, source));
@@ -186,7 +186,7 @@ describe('the survey', () => {
   test('recommended findings stand apart or one inside the other, never in one place or across', () => {
     fc.assert(
       fc.property(sites, (sources) => {
-        const found = find(Object.fromEntries(sources.map((source, i) => [`p${i}.html`, source])), { minSaving: 0 });
+        const found = find(Object.fromEntries(sources.map((source, i) => [`p${i}.html`, source])), { minWorth: 0 });
         const taken = new Map<string, [number, number][]>();
         for (const { occurrences } of found.filter((each) => each.recommended))
           for (const { page, element, end } of occurrences) {

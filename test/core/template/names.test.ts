@@ -3,7 +3,7 @@ import { describe, expect, test } from '@jest/globals';
 import { DEFAULT_THRESHOLDS } from '../../../src/core/survey/types.js';
 import { type Finding, parsePage, survey } from '../../../src/index.js';
 
-const thresholds = { ...DEFAULT_THRESHOLDS, minSaving: -100_000 };
+const thresholds = { ...DEFAULT_THRESHOLDS, minWorth: -100_000 };
 const options = { thresholds, componentFolder: 'components' };
 const filler = 'It calls at every quay of the sound, wind and tide allowing, and always carries the mail.';
 
