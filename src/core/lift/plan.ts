@@ -186,7 +186,6 @@ function readableOnes(
               page.component === undefined && compareAlone(each, i, before, registry).same === 'different',
           ),
       );
-      if (process.env.DBG) for (const w of wrong) { const i = w.finding.occurrences.findIndex(({page}, i)=>page.component===undefined && compareAlone(w,i,before,registry).same==='different'); console.error('APART', w.finding.name, i, w.finding.occurrences[i]!.page.path, compareAlone(w,i,before,registry).why); if (process.env.DBG===w.finding.name) console.error(w.file); }
       if (wrong.length === 0) return { lifted, unreadable, registry };
       for (const { finding } of wrong) apart.add(finding);
     } catch (error) {

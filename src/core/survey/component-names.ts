@@ -10,7 +10,7 @@ import { isSpaceText } from '../page/space.js';
 import { attrOf, classWords, type Element, elementsOf, textOf } from '../page/tree.js';
 import { asName, isTelling } from '../words/names.js';
 import { nameIn, type Role, type Vocabulary, type Word } from '../words/vocabulary.js';
-import { nounOf, nounOfContent } from './nouns.js';
+import { isToldByTag, nounOf, nounOfContent } from './nouns.js';
 
 /** Names with a hyphen that HTML keeps for itself (HTML standard, "valid custom element name"). */
 const RESERVED = new Set(
@@ -48,10 +48,12 @@ export function nameComponent(occurrences: Occurrence[], taken: ReadonlySet<stri
     ...heldWords(roots, vocabulary),
     ...aroundWords(roots, vocabulary),
     ...pageWords(occurrences),
+    roots.length > 1 ? told1(roots, headingIn) : null,
   ]);
   const head = headOf(roots, noun, vocabulary);
   const names = [
     ...(head.includes('-') ? [head] : []),
+    ...(head !== noun && isToldByTag(first) ? joined(head, noun) : []),
     ...qualifiers.flatMap((word) => joined(word, head)),
     ...(head === noun ? [] : [`${head}-${noun}`]),
     ...qualifiers.flatMap((word) => qualifiers.flatMap((other) => (other === word ? [] : joined(other, `${word}-${head}`)))),
@@ -118,7 +120,6 @@ function toldWords(roots: Element[]): string[] {
     told1(roots, (root) => idWords(attrOf(root, 'id'))),
     told1(roots, (root) => idWords(attrOf(root, 'id'))?.split(' ').pop() ?? null),
     told1(roots, (root) => (GENERIC_ROLES.has(attrOf(root, 'role') ?? '') ? null : (attrOf(root, 'role') ?? null))),
-    roots.length > 1 ? told1(roots, headingIn) : null,
   ];
   return told.filter((word) => word !== null);
 }

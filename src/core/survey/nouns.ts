@@ -7,7 +7,7 @@ const BY_TAG: Record<string, string> = {
   footer: 'footer',
   main: 'main',
   aside: 'aside',
-  article: 'article',
+  article: 'card',
   section: 'section',
   form: 'form',
   fieldset: 'fieldset',
@@ -51,6 +51,11 @@ const RUN_OF: Record<string, string> = { meta: 'meta', link: 'links', script: 's
 const MANY_LINKS = 9;
 
 const CONTROLS = new Set(['input', 'select', 'textarea', 'output', 'meter']);
+
+/** True where the tag by itself says what an element is. */
+export function isToldByTag({ tag }: Element): boolean {
+  return Object.hasOwn(BY_TAG, tag);
+}
 
 /** What an element or a run is; `block` where nothing tells. */
 export function nounOf(root: Element): string {
