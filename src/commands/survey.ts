@@ -58,9 +58,10 @@ export function surveyLoaded(project: Project, loaded: LoadedPages, options: Thr
 export function pick({ findings, others, regions }: Pick<Survey, 'findings' | 'others' | 'regions'>, name: string): Finding {
   const found = findings.find((finding) => finding.name === name);
   if (found !== undefined) return found;
-  const offer = [...others, ...regions].find((each) => each.name === name);
+  const offers = [...others(), ...regions];
+  const offer = offers.find((each) => each.name === name);
   if (offer !== undefined) return offer.finding();
-  const names = [...findings, ...others, ...regions].map((each) => each.name);
+  const names = [...findings, ...offers].map((each) => each.name);
   const near = names.filter((each) => each.includes(name) || name.includes(each)).slice(0, 5);
   throw new Problem(`the survey has no finding "${name}"`, {
     hint: near.length > 0 ? `did you mean ${near.join(', ')}?` : 'estrade survey --all lists all names',
@@ -86,7 +87,7 @@ export function define(program: Command): void {
       const surveyed = await surveyProject(process.cwd(), paths, options);
       const listed = [
         ...surveyed.findings,
-        ...(options.all === true ? made(surveyed.others) : []),
+        ...(options.all === true ? made(surveyed.others()) : []),
         ...(options.regions === true ? made(surveyed.regions) : []),
       ];
       if (options.json === true) printJson(toJson(surveyed, listed));
@@ -108,7 +109,7 @@ function made(offers: Offer[]): Finding[] {
 }
 
 function printSurvey(surveyed: Surveyed, listed: Finding[]): void {
-  const { pages, templates, others, regions, remarks } = surveyed;
+  const { pages, templates, otherCount, regions, remarks } = surveyed;
   const lines = surveyedPages(surveyed).reduce((sum, page) => sum + lineCount(page), 0);
   const components = templates.length === 0 ? '' : `, ${count(templates.length, 'component')}`;
   print(`${count(pages.length, 'page')}${components}, ${count(lines, 'line')}\n`);
@@ -116,7 +117,7 @@ function printSurvey(surveyed: Surveyed, listed: Finding[]): void {
   else print(findingTable(listed));
   const recommended = listed.filter((finding) => finding.recommended);
   const saved = recommended.reduce((sum, finding) => sum + finding.saved.lines, 0);
-  const hidden = listed.length > surveyed.findings.length ? 0 : others.length;
+  const hidden = listed.length > surveyed.findings.length ? 0 : otherCount;
   print('');
   if (recommended.length > 0)
     print(

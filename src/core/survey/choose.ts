@@ -31,11 +31,15 @@ export function choose(candidates: Candidate[], site: Site, minWorth: number): C
   const usable = candidates.filter((candidate) => !isFrame(candidate, site));
   let owners: Owners = new Map();
   let picked = pick(usable, { owners, reader, site, minWorth });
+  // what stands in something counts less, so what is worth too little by itself is not looked at again
+  const worthy = new Set(picked.filter(({ worth }) => worth >= minWorth).map(({ candidate }) => candidate));
+  const left = usable.filter((candidate) => worthy.has(candidate));
+  const poor = picked.filter(({ candidate }) => !worthy.has(candidate));
   for (let round = 0; round < ROUNDS; round++) {
     owners = ownersIn(picked);
-    picked = pick(usable, { owners, reader, site, minWorth });
+    picked = pick(left, { owners, reader, site, minWorth });
   }
-  return picked;
+  return [...picked, ...poor];
 }
 
 function ownersIn(choices: Choice[]): Owners {

@@ -35,7 +35,7 @@ export function takenNames(registry: Registry, pages: Element[][]): Set<string> 
 }
 
 /** Short forms that the trade writes for longer words. */
-const SHORT: Record<string, string> = { btn: 'button', img: 'picture', col: 'column', msg: 'message' };
+const SHORT = new Map(Object.entries({ btn: 'button', img: 'picture', col: 'column', msg: 'message' }));
 
 /** A valid custom-element name for what stands at `occurrences`, not among `taken`; `taken` is left as it is. */
 export function nameComponent(occurrences: Occurrence[], taken: ReadonlySet<string>, vocabulary: Vocabulary): string {
@@ -91,7 +91,7 @@ function wordName(word: string): string | null {
   if (name === null || !isTelling(name)) return null;
   return name
     .split('-')
-    .map((part) => SHORT[part] ?? part)
+    .map((part) => SHORT.get(part) ?? part)
     .join('-');
 }
 
@@ -209,23 +209,14 @@ function aroundWords(roots: Element[], vocabulary: Vocabulary): (string | null)[
   for (let at = roots[0]!.parent; at?.kind === 'element' && at.tag !== 'body'; at = at.parent) {
     const word = nameIn(at, vocabulary);
     const label = attrOf(at, 'aria-label') ?? attrOf(at, 'aria-labelledby') ?? idWords(attrOf(at, 'id')) ?? '';
-    words.push(word === '' ? null : singular(wordName(word)), singular(asName(label)), AROUND[at.tag] ?? null);
+    words.push(word === '' ? null : singular(wordName(word)), singular(asName(label)), AROUND.has(at.tag) ? at.tag : null);
     if (words.length > MOST_AROUND) break;
   }
   return words;
 }
 
 const MOST_AROUND = 12;
-const AROUND: Record<string, string> = {
-  header: 'header',
-  footer: 'footer',
-  nav: 'nav',
-  aside: 'aside',
-  form: 'form',
-  table: 'table',
-  article: 'article',
-  dialog: 'dialog',
-};
+const AROUND = new Set(['header', 'footer', 'nav', 'aside', 'form', 'table', 'article', 'dialog']);
 
 function singular(name: string | null): string | null {
   return name === null || name.split('-').length > MAX_WORDS ? null : pluralize.singular(name);

@@ -2,7 +2,7 @@
 import { RUN } from '../fragments/occurrence.js';
 import { attrOf, classWords, type Child, type Element, elementsOf, textOf } from '../page/tree.js';
 
-const BY_TAG: Record<string, string> = {
+const BY_TAG: ReadonlyMap<string, string> = new Map(Object.entries({
   header: 'header',
   footer: 'footer',
   main: 'main',
@@ -41,11 +41,11 @@ const BY_TAG: Record<string, string> = {
   meta: 'meta',
   link: 'link',
   script: 'script',
-};
+}));
 
 /** What a run of siblings is, by its first element, and where all are of one tag. */
-const RUN_BY_FIRST: Record<string, string> = { dt: 'entry', label: 'field', input: 'field' };
-const RUN_OF: Record<string, string> = { meta: 'meta', link: 'links', script: 'scripts' };
+const RUN_BY_FIRST = new Map(Object.entries({ dt: 'entry', label: 'field', input: 'field' }));
+const RUN_OF = new Map(Object.entries({ meta: 'meta', link: 'links', script: 'scripts' }));
 
 /** So many links are a menu rather than a bar. */
 const MANY_LINKS = 9;
@@ -54,7 +54,7 @@ const CONTROLS = new Set(['input', 'select', 'textarea', 'output', 'meter']);
 
 /** True where the tag by itself says what an element is. */
 export function isToldByTag({ tag }: Element): boolean {
-  return Object.hasOwn(BY_TAG, tag);
+  return BY_TAG.has(tag);
 }
 
 /** What an element or a run is; `block` where nothing tells. */
@@ -62,17 +62,17 @@ export function nounOf(root: Element): string {
   if (root.tag === RUN) return nounOfRun(root);
   if (/^h[1-6]$/.test(root.tag)) return 'heading';
   if (root.tag === 'nav') return elementsOf(root).filter(({ tag }) => tag === 'a').length < MANY_LINKS ? 'navbar' : 'menu';
-  return BY_TAG[root.tag] ?? nounOfContent(root) ?? 'block';
+  return BY_TAG.get(root.tag) ?? nounOfContent(root) ?? 'block';
 }
 
 function nounOfRun({ children }: Element): string {
   const all = children.filter((child) => child.kind === 'element');
   const first = all[0]!;
   if (all.every((each) => attrOf(each, 'rel')?.toLowerCase() === 'stylesheet')) return 'styles';
-  const one = all.every(({ tag }) => tag === first.tag) ? RUN_OF[first.tag] : undefined;
+  const one = all.every(({ tag }) => tag === first.tag) ? RUN_OF.get(first.tag) : undefined;
   const inHead = first.parent?.kind === 'element' && first.parent.tag === 'head';
   if (one !== undefined || inHead) return one ?? 'head';
-  return RUN_BY_FIRST[first.tag] ?? (/^h[1-6]$/.test(first.tag) ? 'heading' : 'section');
+  return RUN_BY_FIRST.get(first.tag) ?? (/^h[1-6]$/.test(first.tag) ? 'heading' : 'section');
 }
 
 /** What an element holds that says what it is; null where nothing does. */

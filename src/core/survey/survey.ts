@@ -22,7 +22,7 @@ import { match, type MatchedUses, patternKey, patternsOf } from './match.js';
 import { otherFinding, recommend } from './recommend.js';
 import { regionFindings } from './regions.js';
 import { slipsIn } from './slips.js';
-import type { Remark, Survey, Thresholds } from './types.js';
+import type { Offer, Remark, Survey, Thresholds } from './types.js';
 
 export interface SurveyOptions {
   thresholds: Thresholds;
@@ -66,16 +66,19 @@ export function survey(pages: Page[], registry: Registry, options: SurveyOptions
   const recommended = recommend(chosen, taken, generalising, { ...thresholds, isFirst: registry.size === 0 });
   const findings = [...known, ...recommended.findings];
   for (const { name } of findings) taken.add(name);
-  const rest = [...recommended.dropped, ...others].map((choice) =>
-    otherFinding(choice, occurrencesOf(choice, site, folders), taken, generalising),
-  );
+  const rest = [...recommended.dropped, ...others];
+  const othersNamed = (): Offer[] => {
+    const used = new Set(taken);
+    return rest.map((choice) => otherFinding(choice, occurrencesOf(choice, site, folders), used, generalising));
+  };
   const at = (element: Element, page: number) => occurrenceOf(pages[page]!, element, folders[page]!);
   const regions = regionFindings(profiles, findings, isComponent, thresholds, taken, at, generalising);
   const layoutName = ['page-layout', 'site-layout', 'whole-page'].find((name) => !taken.has(name));
   const layout = layoutName && layoutOf(pages, layoutName, thresholds.minOccurrences, generalising);
   return {
     findings,
-    others: rest,
+    otherCount: rest.length,
+    others: othersNamed,
     regions: layout ? [layout, ...regions] : regions,
     remarks: [...remarksOn(pagesAmong(profiles)), ...slipsIn(pagesAmong(profiles), findings)],
     vocabulary,
@@ -117,21 +120,23 @@ export interface Generalised extends Choice {
   general: General;
 }
 
-/** The choice, without candidates whose places turn out not to be alike. */
-function chooseAlike(candidates: Candidate[], site: Site, minWorth: number, make: (choice: Choice, chosen: Choice[]) => General | null): { chosen: Generalised[]; others: Choice[] } {
-  let left = candidates;
-  for (;;) {
-    const choices = choose(left, site, minWorth);
-    const chosen = choices.filter((choice) => choice.chosen);
-    const made = new Map(chosen.map((choice) => [choice, make(choice, chosen)]));
-    const odd = new Set(chosen.filter((choice) => made.get(choice) === null).map(({ candidate }) => candidate));
-    if (odd.size === 0)
-      return {
-        chosen: chosen.map((choice) => ({ ...choice, general: made.get(choice)! })),
-        others: choices.filter((choice) => !choice.chosen),
-      };
-    left = left.filter((candidate) => !odd.has(candidate));
+/** The choice, and how the places of each were generalised; those that turn out not to be alike are not chosen. */
+function chooseAlike(
+  candidates: Candidate[],
+  site: Site,
+  minWorth: number,
+  make: (choice: Choice, chosen: Choice[]) => General | null,
+): { chosen: Generalised[]; others: Choice[] } {
+  const choices = choose(candidates, site, minWorth);
+  const chosen = choices.filter((choice) => choice.chosen);
+  const others = choices.filter((choice) => !choice.chosen);
+  const made: Generalised[] = [];
+  for (const choice of chosen) {
+    const general = make(choice, chosen);
+    if (general === null) others.push({ ...choice, chosen: false });
+    else made.push({ ...choice, general });
   }
+  return { chosen: made, others };
 }
 
 /** What is chosen keeps to itself: in other templates it meets only what is chosen with it. */

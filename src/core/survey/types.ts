@@ -94,8 +94,9 @@ export interface Offer {
 export interface Survey {
   /** what is recommended, best first, more uses of known components before it */
   findings: Finding[];
-  /** what is worth too little, or stands in the way of something better, best first */
-  others: Offer[];
+  /** what is worth too little, or stands where something is better, best first; named when asked for */
+  otherCount: number;
+  others: () => Offer[];
   /** what stands apart once, and the frame of whole pages */
   regions: Offer[];
   remarks: Remark[];

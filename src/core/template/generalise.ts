@@ -83,7 +83,7 @@ export function generalise(occurrences: Occurrence[], options: Generalising): Ge
   const samples = samplesOf(occurrences);
   const root = solve(samples.samples, options);
   if (root === null) return null;
-  const kept = pourUntil(root, samples.samples, (each) => interfaceOf(samples.samples, each, options) !== null, options);
+  const kept = pourUntil(root, samples.samples, (each) => namelessInterface(samples.samples, each, options) !== null, options);
   return kept && interfaceOf(occurrences, spread(kept, occurrences, samples), options);
 }
 
@@ -101,6 +101,15 @@ const VALUES_PER_PROP = 2;
 
 /** Props, blocks and slots for a pattern; null when there are too many. */
 export function interfaceOf(occurrences: Occurrence[], root: ElementPattern, options: Interfacing): General | null {
+  const general = namelessInterface(occurrences, root, options);
+  return general && named(general);
+}
+
+function namelessInterface(
+  occurrences: Occurrence[],
+  root: ElementPattern,
+  options: Interfacing,
+): General | null {
   const { maxProps, componentFolder, urlKindOf } = options;
   const patterns = patternsIn(root);
   const holes = patterns.flatMap((pattern) => pattern.holes);
@@ -116,7 +125,7 @@ export function interfaceOf(occurrences: Occurrence[], root: ElementPattern, opt
   props.push(...passed);
   for (const pattern of patterns) {
     if (pattern.kind !== 'list') continue;
-    const items = interfaceOf(pattern.items, pattern.root, options);
+    const items = namelessInterface(pattern.items, pattern.root, options);
     if (items === null) return null;
     // a record says all that it holds
     for (const field of items.props) field.default = null;
@@ -131,7 +140,7 @@ export function interfaceOf(occurrences: Occurrence[], root: ElementPattern, opt
   if (props.length > maxProps) return null;
   const literals = holes.filter((hole) => hole.kind === 'literal');
   const slots = patterns.filter((pattern) => pattern.kind === 'slot');
-  return named({ occurrences, root, props, literals, blocks, slots, vocabulary: options.vocabulary });
+  return { occurrences, root, props, literals, blocks, slots, vocabulary: options.vocabulary };
 }
 
 /** Names that templates pass on as they are, as props of the same names; null where one name means different things. */
@@ -195,6 +204,7 @@ function nodesOf(patterns: Pattern[]): Child[] {
 
 function nameListProp(prop: InferredProp, list: List, taken: Set<string>, vocabulary: Vocabulary): void {
   const { items, pattern } = list;
+  named(items);
   const { many, one } = nameList(
     pattern.root.nodes.find((node) => node !== null)!,
     taken,

@@ -14,13 +14,13 @@ export function nameRun(nodes: Child[], taken: ReadonlySet<string>, vocabulary: 
   const element = nodes.find((node) => node.kind === 'element');
   const said = (each: Element) => [
     classWord(each, null, vocabulary),
-    TEXT_ROLE[each.tag],
+    TEXT_ROLE.get(each.tag),
     LAID_OUT.has(each.tag) ? null : tagRole(each.tag),
   ];
   const words = element === undefined ? [] : elementsOf(element).slice(0, NEAR).flatMap(said);
   const names = [...words, 'more']
     .filter((word): word is string => typeof word === 'string')
-    .map((word) => INSTEAD[word] ?? word);
+    .map((word) => INSTEAD.get(word) ?? word);
   const free = [...names, `with-${names[0]!}`].find((name) => !taken.has(name) && !GLOBAL_ATTRIBUTES.has(name));
   return free ?? nextName(names[0]!, taken);
 }
@@ -31,8 +31,8 @@ export function nameList(
   taken: ReadonlySet<string>,
   vocabulary: Vocabulary,
 ): { many: string; one: string } {
-  const word = classWord(item, null, vocabulary) ?? LIST_ROLE[item.tag] ?? 'item';
-  const words = [word, LIST_ROLE[item.tag] ?? 'item', 'item', 'entry', 'record'].map((each) =>
+  const word = classWord(item, null, vocabulary) ?? LIST_ROLE.get(item.tag) ?? 'item';
+  const words = [word, LIST_ROLE.get(item.tag) ?? 'item', 'item', 'entry', 'record'].map((each) =>
     pluralize.singular(each),
   );
   const free = (name: string) => !taken.has(name) && !GLOBAL_ATTRIBUTES.has(name);
@@ -42,7 +42,7 @@ export function nameList(
   return { many, one: many.replace('items', 'item') };
 }
 
-const LIST_ROLE: Record<string, string> = {
+const LIST_ROLE: ReadonlyMap<string, string> = new Map(Object.entries({
   tr: 'row',
   td: 'cell',
   th: 'heading',
@@ -56,7 +56,7 @@ const LIST_ROLE: Record<string, string> = {
   meta: 'entry',
   section: 'section',
   article: 'article',
-};
+}));
 
 /** Tags that say nothing of what they hold. */
 const LAID_OUT = new Set(['div', 'span']);
@@ -66,6 +66,6 @@ export function nameSlot({ around }: SlotPattern, taken: ReadonlySet<string>, vo
   const own = classWord(around, null, vocabulary) ?? asName(attrOf(around, around.tag === 'slot' ? 'name' : 'id') ?? '');
   const role = LAID_OUT.has(around.tag) ? 'content' : (tagRole(around.tag));
   const names = [own, role, 'content'].filter((each): each is string => each !== null);
-  const kept = names.map((name) => INSTEAD[name] ?? name);
+  const kept = names.map((name) => INSTEAD.get(name) ?? name);
   return kept.find((name) => !taken.has(name)) ?? nextName(kept[0]!, taken);
 }

@@ -17,7 +17,7 @@ export const GLOBAL_ATTRIBUTES = new Set(
 );
 
 /** Stand-ins for words that a prop cannot be called. */
-export const INSTEAD: Record<string, string> = {
+export const INSTEAD: ReadonlyMap<string, string> = new Map(Object.entries({
   title: 'heading',
   class: 'variant',
   style: 'look',
@@ -33,9 +33,9 @@ export const INSTEAD: Record<string, string> = {
   each: 'every',
   role: 'duty',
   slot: 'place',
-};
+}));
 
-export const TEXT_ROLE: Record<string, string> = {
+export const TEXT_ROLE: ReadonlyMap<string, string> = new Map(Object.entries({
   h1: 'heading',
   h2: 'heading',
   h3: 'heading',
@@ -67,10 +67,10 @@ export const TEXT_ROLE: Record<string, string> = {
   code: 'code',
   title: 'page-title',
   textarea: 'content',
-};
+}));
 
 /** What an element is called in the name of what varies in it, where its tag alone would say nothing. */
-const TAG_ROLE: Record<string, string> = {
+const TAG_ROLE: ReadonlyMap<string, string> = new Map(Object.entries({
   a: 'link',
   p: 'paragraph',
   li: 'item',
@@ -96,11 +96,11 @@ const TAG_ROLE: Record<string, string> = {
   h4: 'heading',
   h5: 'heading',
   h6: 'heading',
-};
+}));
 
 /** An element in a word. */
 export function tagRole(tag: string): string {
-  return TAG_ROLE[tag] ?? TEXT_ROLE[tag] ?? asName(tag) ?? 'section';
+  return TAG_ROLE.get(tag) ?? TEXT_ROLE.get(tag) ?? asName(tag) ?? 'section';
 }
 
 const NAMING = new Set<Role>(['block', 'part', 'hook', 'modifier']);
@@ -129,7 +129,7 @@ function partName(word: string): string | null {
   const name = asName(word);
   if (name === null || !isSayable(name)) return null;
   const [first, ...rest] = name.split('-');
-  return [TAG_ROLE[first!] ?? first!, ...rest].join('-');
+  return [TAG_ROLE.get(first!) ?? first!, ...rest].join('-');
 }
 
 /** Class word of the root that names the whole block. */
@@ -188,8 +188,14 @@ function termOf(hole: Hole): string | null {
   return terms.every((term) => term === terms[0]) ? asName(terms[0]!) : null;
 }
 
-/** What a hole could be called, best first; later ones are longer and tell more. */
-function candidates(hole: Hole, root: ReadonlySet<Element>, vocabulary: Vocabulary): string[] {
+/** What a hole could be called, best first, and what one of these becomes with more words before it. */
+interface Named {
+  words: string[];
+  before: (word: string) => string[];
+}
+
+/** What a hole could be called. */
+function candidates(hole: Hole, root: ReadonlySet<Element>, vocabulary: Vocabulary): Named {
   const owner = elementOf(hole);
   const block = blockOf(topOf(owner, root), vocabulary);
   const near: string[] = [];
@@ -204,11 +210,10 @@ function candidates(hole: Hole, root: ReadonlySet<Element>, vocabulary: Vocabula
   }
   const words = own(hole, owner, near);
   const outer = owner.parent?.kind === 'element' && owner !== top ? tagRole(owner.parent.tag) : null;
-  const where = [...near, TEXT_ROLE[owner.tag], tagRole(owner.tag), outer, block && asName(block)];
+  const where = [...near, TEXT_ROLE.get(owner.tag), tagRole(owner.tag), outer, block && asName(block)];
   const telling = [...new Set(where.filter((each): each is string => typeof each === 'string' && isSayable(each)))];
   const before = (word: string) => telling.filter((each) => !saysTwice(each, word)).map((each) => `${each}-${word}`);
-  const qualified = words.flatMap(before);
-  return [...words, ...qualified, ...qualified.flatMap(before)];
+  return { words, before };
 }
 
 /** True where one of the words stands in the other already. */
@@ -226,7 +231,7 @@ const ROLE_WORDS = new Set(['link', 'button', 'text', 'label', 'input', 'control
 function own(hole: Hole, owner: Element, near: string[]): string[] {
   const { attr } = hole;
   if (hole.kind === 'text') {
-    const role = TEXT_ROLE[owner.tag];
+    const role = TEXT_ROLE.get(owner.tag);
     const telling = near.filter((word) => word !== owner.tag && !ROLE_WORDS.has(word));
     const names = /^h[1-6]$/.test(owner.tag) ? [role, ...telling] : [...telling, role];
     if (owner.tag === 'a' && owner.parent?.kind === 'element' && /^h[1-6]$/.test(owner.parent.tag))
@@ -259,7 +264,7 @@ function own(hole: Hole, owner: Element, near: string[]): string[] {
   if (event !== undefined) return [`on-${event}`];
   if (attr === 'src' && owner.tag === 'img') return ['picture'];
   const bare = asName(attr.replace(/^(data|aria)-/, '').replace(/^.*:/, ''));
-  return [TAG_ROLE[bare ?? ''] ?? bare ?? 'value'];
+  return [TAG_ROLE.get(bare ?? '') ?? bare ?? 'value'];
 }
 
 function telling(name: string | null): string | null {
@@ -288,27 +293,39 @@ export interface Naming<T> {
 export function nameProps<T extends Varying>(varying: T[], { roots, vocabulary, parts, passed }: Naming<T>): string[] {
   const taken = new Set<string>(passed);
   const options = varying.map((each) => {
-    const [first] = each.holes;
-    const lists = [...new Set([first!, ...each.holes])].map((hole) => candidates(hole, roots, vocabulary));
-    const names = [...lists[0]!, ...lists.slice(1).flat()];
-    const part = first!.attr === 'class' && UNSAID.has(names[0]!) ? parts.get(each) : undefined;
+    const lists = [...new Set(each.holes)].map((hole) => candidates(hole, roots, vocabulary));
+    const words = lists.flatMap((list) => list.words);
+    const part = each.holes[0]!.attr === 'class' && UNSAID.has(words[0]!) ? parts.get(each) : undefined;
     const said = new Set(each.values.filter((value) => value !== null).map(nameIn));
     const [outer] = said.size === 1 ? said : [];
-    return [...(part === undefined ? [] : [part]), ...(outer ? [asName(outer)!] : []), ...names].map(
-      (name) => INSTEAD[name] ?? name,
-    );
+    const names = [...(part === undefined ? [] : [part]), ...(outer ? [asName(outer)!] : []), ...words];
+    return { names: names.map(instead), lists };
   });
   const wanted = new Map<string, number>();
-  for (const [name] of options) wanted.set(name!, (wanted.get(name!) ?? 0) + 1);
-  return options.map((names) => {
-    const free = (name: string) =>
-      !taken.has(name) && !GLOBAL_ATTRIBUTES.has(name) && !/^(aria|data)-/.test(name) && name.length <= LONGEST;
-    // a name that two props want goes to neither while something tells them apart
-    const clear = names.find((name) => free(name) && (wanted.get(name) ?? 0) <= 1);
-    const name = clear ?? names.find(free) ?? nextName(names[0]!, taken);
+  for (const { names } of options) wanted.set(names[0]!, (wanted.get(names[0]!) ?? 0) + 1);
+  const isFree = (name: string) =>
+    !taken.has(name) && !GLOBAL_ATTRIBUTES.has(name) && !/^(aria|data)-/.test(name) && name.length <= LONGEST;
+  // a name that two props want goes to neither while something tells them apart
+  const isClear = (name: string) => isFree(name) && (wanted.get(name) ?? 0) <= 1;
+  return options.map(({ names, lists }) => {
+    let name = names.find(isClear);
+    let longer = lists.flatMap(({ words, before }) => words.flatMap(before));
+    for (let length = 1; name === undefined && length <= MOST_QUALIFIERS; length++) {
+      name = longer.map(instead).find(isClear);
+      if (name === undefined && length < MOST_QUALIFIERS)
+        longer = lists.flatMap(({ words, before }) => words.flatMap(before).flatMap(before));
+    }
+    name ??= names.find(isFree) ?? longer.map(instead).find(isFree) ?? nextName(names[0]!, taken);
     taken.add(name);
     return name;
   });
+}
+
+/** So many words may stand before one. */
+const MOST_QUALIFIERS = 2;
+
+function instead(name: string): string {
+  return INSTEAD.get(name) ?? name;
 }
 
 const LONGEST = 40;
