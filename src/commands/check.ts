@@ -16,7 +16,7 @@ import { count, dim, green, red, terminalWidth, yellow } from '../terminal/style
 import { table } from '../terminal/table.js';
 import { digest } from '../workspace/files.js';
 import { Journal } from '../workspace/journal.js';
-import { loadPages, openProject, type Project, storiesOf } from '../workspace/project.js';
+import { loadPages, openProject, type Project, storiesOf, spaceShown } from '../workspace/project.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
 import type { CheckedSheet } from './checked-styles.js';
 import { print, printJson, tellNotices, tellUnreadable } from './context.js';
@@ -54,6 +54,7 @@ export async function checkProject(cwd: string): Promise<Checked> {
   const project = await openProject(cwd);
   tellNotices(project);
   const { pages, files, unreadable } = await loadPages(project, project.root, []);
+  const shown = await spaceShown(project, pages);
   const stories = storiesOf(project.entries);
   const journal = new Journal(project.root);
   const sheets = project.registry.size > 0 || stories.size > 0 ? await loadStylesheets(project) : null;
@@ -75,7 +76,7 @@ export async function checkProject(cwd: string): Promise<Checked> {
           ...[...expanded.components].map((name) => project.registry.get(name)!.path),
           ...edited.gone,
         ];
-        const { same, first } = comparePages(page.path, origin, expanded.text, project.shown);
+        const { same, first } = comparePages(page.path, origin, expanded.text, shown);
         checked.pages.push({ path: page.path, same, first, edited: parts.filter((path) => edited.changed.has(path)) });
       }
     } catch (error) {

@@ -6,13 +6,13 @@ import { readComponents } from '../core/component/read.js';
 import { type LiftPlan, planLift } from '../core/lift/plan.js';
 import { unify, type Unified } from '../core/lift/unify.js';
 import { type Page, parsePage } from '../core/page/parse.js';
-import { comparePages } from '../core/page/same.js';
+import { comparePages, type Shown } from '../core/page/same.js';
 import { driftIn } from '../core/survey/drift.js';
 import type { Finding } from '../core/survey/types.js';
 import { encode } from '../workspace/encoding.js';
 import { digest, readBack, readSource, type SourceFile } from '../workspace/files.js';
 import { Journal } from '../workspace/journal.js';
-import { type Project, storiesOf, surveyedPages } from '../workspace/project.js';
+import { type Project, spaceShown, storiesOf, surveyedPages } from '../workspace/project.js';
 import { type PlannedFile, writeAll } from '../workspace/transaction.js';
 import { printJson, tellUnreadable, type ThresholdOptions, withThresholds } from './context.js';
 import { alikeLeft, liftJson, printLift, printPatch } from './lifted.js';
@@ -95,7 +95,8 @@ export async function liftProject(cwd: string, names: string[], options: Options
       exit: 1,
       hint: 'estrade survey --all lists all findings',
     });
-  const origins = originsOf(project, surveyed.pages);
+  const shown = await spaceShown(project, surveyed.pages);
+  const origins = originsOf(project, surveyed.pages, shown);
   const plan = planLift({
     pages: surveyedPages(surveyed),
     components: project.componentFiles,
@@ -103,7 +104,7 @@ export async function liftProject(cwd: string, names: string[], options: Options
     componentFolder: project.config.components,
     data: { folder: project.config.data, limit: project.config.inlineList, files: project.data },
     origins,
-    shown: project.shown,
+    shown,
   });
   if (plan.pages.length + plan.templates.length === 0)
     throw new Problem('no place can be lifted', {
@@ -161,7 +162,7 @@ export async function liftProject(cwd: string, names: string[], options: Options
     // as the journal keeps it
     origin: Buffer.from(origins.get(path)!).toString('utf8'),
   }));
-  await writeAll(project.root, command, planned, () => proveFromDisk(project, planned, proven, moving), changes);
+  await writeAll(project.root, command, planned, () => proveFromDisk(project, planned, proven, { moving, shown }), changes);
   return { ...lifted, written: true };
 }
 
@@ -238,7 +239,7 @@ function inTheWay(project: Project, path: string, options: Options): SourceFile 
  * The static page that each page must expand to: the one of its first lift as long as it does, else what it gives now,
  * for then it was edited since.
  */
-function originsOf(project: Project, pages: Page[]): Map<string, string> {
+function originsOf(project: Project, pages: Page[], shown: Shown): Map<string, string> {
   const stories = storiesOf(project.entries);
   const journal = new Journal(project.root);
   return new Map(
@@ -246,7 +247,7 @@ function originsOf(project: Project, pages: Page[]): Map<string, string> {
       const now = expandPage(page, project.registry).text;
       const digest = stories.get(page.path)?.origin ?? null;
       const first = digest === null ? now : journal.read(digest).toString('utf8');
-      return [page.path, comparePages(page.path, first, now, project.shown).same === 'different' ? now : first];
+      return [page.path, comparePages(page.path, first, now, shown).same === 'different' ? now : first];
     }),
   );
 }
@@ -272,7 +273,7 @@ function proveFromDisk(
   project: Project,
   planned: PlannedFile[],
   proven: { path: string; origin: string }[],
-  moving: Moving | null,
+  { moving, shown }: { moving: Moving | null; shown: Shown },
 ): void {
   const { root } = project;
   const read = (path: string) => readBack(root, path);
@@ -286,7 +287,7 @@ function proveFromDisk(
   );
   for (const { path, origin } of proven) {
     const { text } = expandPage(parsePage(path, read(path)), registry);
-    const { same, first } = comparePages(path, origin, text, project.shown);
+    const { same, first } = comparePages(path, origin, text, shown);
     if (same === 'different')
       throw new Problem(`read back, this page is not the same: ${first!.what}`, {
         exit: 1,

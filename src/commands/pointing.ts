@@ -1,4 +1,5 @@
 /** Pointing at what is to be lifted: by line, by a range of lines, or with a selector; shared by `lift` and `show`. */
+import type { Pointed } from '../core/survey/wishes.js';
 import { generalisingOf, siteOf } from '../core/survey/survey.js';
 import { relative, resolve } from 'node:path';
 import { type Command, InvalidArgumentError } from 'commander';
@@ -8,7 +9,7 @@ import type { Occurrence } from '../core/fragments/occurrence.js';
 import { type Page, placeAt } from '../core/page/parse.js';
 import { elementsOf } from '../core/page/tree.js';
 import { elementAt, lookAlikes, runOnLines, selected } from '../core/survey/point.js';
-import { type Pointed, pointedFinding } from '../core/survey/pointed.js';
+import { pointedFinding } from '../core/survey/pointed.js';
 import { cutsOf } from '../core/survey/cuts.js';
 import { count, dim } from '../terminal/style.js';
 import { cut, oneLine } from '../terminal/table.js';

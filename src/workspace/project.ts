@@ -21,8 +21,6 @@ export interface Project {
   data: ReadonlyMap<string, string>;
   registry: Registry;
   entries: Entry[];
-  /** where stylesheets make white space show */
-  shown: Shown;
   /** what was put in order on opening, for the user to know */
   notices: string[];
 }
@@ -49,14 +47,14 @@ export async function openProject(cwd: string): Promise<Project> {
   const data = await readData(root, config.data);
   const entries = await new Journal(root).entries();
   const registry = readComponents(componentFiles, data);
-  return { root, config, componentFiles, data, registry, entries, shown: () => new Set(), notices };
+  return { root, config, componentFiles, data, registry, entries, notices };
 }
 
-/** Finds out where white space shows, if a stylesheet or page says so anywhere; only pages that differ in it are looked at. */
-async function spaceShown(project: Project, pages: Page[]): Promise<Shown> {
+/** Where stylesheets make white space show, if one or a page says so anywhere: for whoever compares pages. */
+export async function spaceShown(project: Project, pages: Page[]): Promise<Shown> {
   const { sources } = await loadStylesheets(project);
   const texts = [...sources.values(), ...[...pages, ...project.componentFiles].map(({ source }) => source)];
-  if (!texts.some((text) => /white-space/i.test(text))) return project.shown;
+  if (!texts.some((text) => /white-space/i.test(text))) return () => new Set();
   const { shownBy } = await import('../core/style/space.js');
   const { filledReader } = await import('../core/style/plan.js');
   return shownBy(filledReader(sources, project.registry).read);
@@ -126,7 +124,6 @@ export async function loadPages(
     }
   });
   loaded.stylesheets.push(...(await loadStylesheets(project)).sources.values());
-  project.shown = await spaceShown(project, loaded.pages);
   return loaded;
 }
 

@@ -55,21 +55,27 @@ export function isGrouping(name: string | null): boolean {
 }
 
 class Reader {
-  private readonly types: number[] = [];
-  private readonly starts: number[] = [];
+  private readonly types: Uint8Array;
+  private readonly starts: Uint32Array;
+  private readonly count: number;
   private at = 0;
   readonly errors: Dropped[] = [];
 
   constructor(private readonly source: string) {
+    // there are no more tokens than characters
+    const types = new Uint8Array(source.length);
+    const starts = new Uint32Array(source.length + 1);
+    let count = 0;
     tokenize(source, (type, start) => {
-      this.types.push(type);
-      this.starts.push(start);
+      types[count] = type;
+      starts[count++] = start;
     });
-    this.starts.push(source.length);
+    starts.fill(source.length, count);
+    [this.types, this.starts, this.count] = [types, starts, count];
   }
 
   private get type(): number {
-    return this.types[this.at] ?? token.EOF;
+    return this.at < this.count ? this.types[this.at]! : token.EOF;
   }
 
   private get offset(): number {
@@ -224,7 +230,7 @@ class Reader {
       this.tell(`"${this.source.slice(start, end)}" is no declaration, and is dropped`, start, end);
       return { kind: 'declaration', property: '', value: '', important: false, start, end };
     }
-    const value = whole.replace(/\s*!\s*important$/i, '');
+    const value = whole.includes('!') ? whole.replace(/\s*!\s*important$/i, '') : whole;
     return { kind: 'declaration', property, value, important: value !== whole, start, end };
   }
 

@@ -10,7 +10,7 @@ import { type Page, placeAt } from '../page/parse.js';
 import { attrOf, classWords, type Element, elementsOf, type Parent } from '../page/tree.js';
 import { isSure, type Profile } from '../fragments/profile.js';
 import { findingFor } from './findings.js';
-import { patternOf, single } from './pointed.js';
+import { patternOf, single } from './single.js';
 import type { Finding, Offer, Thresholds } from './types.js';
 
 export type Sizes = Pick<Thresholds, 'minLines' | 'largeLines'>;

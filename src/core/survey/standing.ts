@@ -58,7 +58,7 @@ const MOST_SIBLINGS = 64;
 /** What a role, a label or an id says, counts as much as a word with some rules. */
 const TOLD = 0.6;
 /** More shapes than this are not one part. */
-const MOST_SHAPES = 120;
+const MOST_SHAPES = 48;
 
 /** Places that one owner's template has, or that stand free. */
 interface Group {
@@ -196,10 +196,10 @@ export class StandingReader {
       for (const i of places) {
         const key = this.shapeKey(i, candidate);
         const entry = byShape.get(key);
-        if (entry === undefined) byShape.set(key, { first: i, times: 1 });
-        else entry.times++;
+        if (entry !== undefined) entry.times++;
+        else if (byShape.size === MOST_SHAPES) return null;
+        else byShape.set(key, { first: i, times: 1 });
       }
-      if (byShape.size > MOST_SHAPES) return null;
       for (const [key, { first, times }] of byShape) {
         // a group that counts for nothing still has a say in what is common
         const weight = (Math.max(count, 0.1) * times) / places.length;

@@ -50,14 +50,23 @@ export function alignChildren(
   lists: 'none' | 'uneven' | 'all',
   nameOf: NameOf,
 ): Column[] {
-  if (lists === 'all') return alignBy(nodes, verbatim, lists, nameOf, false);
-  const coarse = alignBy(nodes, verbatim, 'none', nameOf, false);
+  const rows = rowsOf(nodes, verbatim, nameOf, false);
+  // nearly all elements of one place have the same children
+  if (lists !== 'all' && new Set(rows).size - (rows.includes(null) ? 1 : 0) === 1) return inOrder(rows, nodes);
+  if (lists === 'all') return alignBy(rows, nodes, lists);
+  const coarse = alignBy(rows, nodes, 'none');
   const empty = emptyPlaces(coarse, nodes);
   if (empty === 0) return coarse;
-  const listed = lists === 'none' ? coarse : alignBy(nodes, verbatim, lists, nameOf, false);
+  const listed = lists === 'none' ? coarse : alignBy(rows, nodes, lists);
   if (listed.some(({ kind }) => kind === 'star')) return listed;
-  const fine = alignBy(nodes, verbatim, 'none', nameOf, true);
+  const fine = alignBy(rowsOf(nodes, verbatim, nameOf, true), nodes, 'none');
   return emptyPlaces(fine, nodes) < empty ? fine : coarse;
+}
+
+/** The children of elements that all have the same ones. */
+function inOrder(rows: (Row | null)[], nodes: (Element | null)[]): Column[] {
+  const { units } = rows.find((row) => row !== null)!;
+  return units.map((_, at) => ({ kind: 'node', nodes: nodes.map((node) => node?.children[at] ?? null) }));
 }
 
 /** How many places are empty at some occurrence. */
@@ -70,18 +79,14 @@ export function isPartial(column: Column, parents: (Element | null)[]): boolean 
   return column.kind !== 'node' || column.nodes.some((node, i) => node === null && parents[i] !== null);
 }
 
-/** @param fine elements of one place have children of the same tags, too */
-function alignBy(
-  nodes: (Element | null)[],
-  verbatim: boolean,
-  lists: 'none' | 'uneven' | 'all',
-  nameOf: NameOf,
-  fine: boolean,
-): Column[] {
-  const first = nodes.find((node) => node !== null)!;
-  const raw = RAW_TEXT.has(first.tag);
+/**
+ * The children of each element as units; elements with equal children share one row.
+ * @param fine elements of one place have children of the same tags, too
+ */
+function rowsOf(nodes: (Element | null)[], verbatim: boolean, nameOf: NameOf, fine: boolean): (Row | null)[] {
+  const raw = RAW_TEXT.has(nodes.find((node) => node !== null)!.tag);
   const distinct = new Map<string, Row>();
-  let rows = nodes.map((node): Row | null => {
+  return nodes.map((node): Row | null => {
     if (node === null) return null;
     let key = '';
     for (const child of node.children) key += tokenOf(child, verbatim, raw, fine, nameOf) + END;
@@ -89,7 +94,12 @@ function alignBy(
     if (row === undefined) distinct.set(key, (row = rowOf(key)));
     return row;
   });
-  const all = [...distinct.values()];
+}
+
+function alignBy(read: (Row | null)[], nodes: (Element | null)[], lists: 'none' | 'uneven' | 'all'): Column[] {
+  const first = nodes.find((node) => node !== null)!;
+  let rows = read;
+  const all = [...new Set(rows.filter((row) => row !== null))];
   const stars = lists === 'none' ? new Set<string>() : starred(all, isContainer(first) ? 2 : REPEATS, lists === 'all');
   if (stars.size > 0) {
     const collapsed = new Map(all.map((row) => [row, collapse(row, stars)]));
@@ -97,6 +107,7 @@ function alignBy(
   }
   // raw text is the same everywhere, or the elements are not alike
   const merged = mergeRows(rows.map((row) => row?.key ?? null));
+  const raw = RAW_TEXT.has(first.tag);
   if (merged === null || (raw && merged.some((column) => column.includes(-1)))) return alignEnds(rows, nodes);
   return leadWithSpace(merged.map((column) => columnOf(column, rows, nodes)));
 }

@@ -1,0 +1,49 @@
+/** What a developer who points wishes for, and what may be wished. */
+import { Problem } from '../errors.js';
+import type { Occurrence } from '../fragments/occurrence.js';
+import type { General } from '../template/generalise.js';
+import type { Value } from '../template/pattern.js';
+import { GLOBAL_ATTRIBUTES } from '../template/prop-names.js';
+import { asName } from '../words/names.js';
+import type { Finding } from './types.js';
+
+export interface Wishes {
+  /** what the component is called; null for a name of ours */
+  name: string | null;
+  /** props, by the names that they would have, and what they are called instead */
+  props: ReadonlyMap<string, string>;
+  /** CSS selectors of what is poured in */
+  slots: string[];
+  /** props that keep their first value; places with another one stay as they are */
+  fixed: string[];
+}
+
+export interface Pointed {
+  finding: Finding;
+  /** of a single place: what could be named to become a prop, with its text */
+  nameable: { name: string; text: string }[];
+  /** places that a fixed prop leaves out */
+  leftOut: Occurrence[];
+}
+
+/** A value as one text, to be compared. */
+export function textOf(value: Value): string {
+  return typeof value === 'object' && value !== null && !Array.isArray(value) ? value.value : JSON.stringify(value);
+}
+
+/** What could have been meant. */
+export function namesHint(names: string[]): string {
+  return names.length === 0 ? 'nothing varies in it' : `there are ${names.join(', ')}`;
+}
+
+/** @throws Problem (exit 2) where a prop has no name that a prop may have, or that of another */
+export function refuseTwins({ props }: General): void {
+  for (const [i, { name }] of props.entries()) {
+    if (asName(name) !== name || GLOBAL_ATTRIBUTES.has(name))
+      throw new Problem(`"${name}" cannot be the name of a prop`, {
+        hint: 'small letters, digits and hyphens, and no attribute that every element has, such as title or class',
+      });
+    if (props.findIndex((prop) => prop.name === name) < i)
+      throw new Problem(`two props would be called "${name}"`, { hint: 'rename one of them: --props old=new' });
+  }
+}
