@@ -8,6 +8,7 @@ export {
   type Finding,
   type FindingKind,
   type FindingProp,
+  type Offer,
   type Remark,
   type Survey,
   type Thresholds,

@@ -56,7 +56,9 @@ export function findCandidates(site: Site, sifting: Sifting): Candidate[] {
     if (settled[i] === 0 && isPlace(i, site, sifting)) enter(i, site, put);
   const sets = new Map<string, Candidate>();
   const least = Math.max(2, sifting.minOccurrences);
-  for (const group of groups.values()) {
+  for (const all of groups.values()) {
+    if (all.length < least) continue;
+    const group = outermost(all, site);
     if (group.length < least) continue;
     const set = group.join();
     if (sets.has(set)) continue;
@@ -67,6 +69,17 @@ export function findCandidates(site: Site, sifting: Sifting): Candidate[] {
     (run) => run.places.length >= least && !run.places.some((i) => rootsAt(run, i, site).some((at) => settled[at] === 1)),
   );
   return [...sets.values(), ...runs];
+}
+
+/** The places that stand in none of the others: a component is not made of itself. */
+function outermost(places: number[], { size }: Site): number[] {
+  let end = -1;
+  const kept = places.filter((i) => {
+    if (i < end) return false;
+    end = i + size[i]!;
+    return true;
+  });
+  return kept.length === places.length ? places : kept;
 }
 
 /** 1 for each element that is settled, or holds what is. */

@@ -28,16 +28,16 @@ const NEARLY = 0.8;
 /** @param minWorth least worth of what is chosen, in bytes */
 export function choose(candidates: Candidate[], site: Site, minWorth: number): Choice[] {
   const reader = new StandingReader(site, new Paths(site));
-  const usable = candidates.filter((candidate) => !isFrame(candidate, site));
+  const isFrame = frameTest(site);
   let owners: Owners = new Map();
-  let picked = pick(usable, { owners, reader, site, minWorth });
+  let picked = pick(candidates, { owners, reader, site, minWorth, isFrame });
   // what stands in something counts less, so what is worth too little by itself is not looked at again
   const worthy = new Set(picked.filter(({ worth }) => worth >= minWorth).map(({ candidate }) => candidate));
-  const left = usable.filter((candidate) => worthy.has(candidate));
+  const left = candidates.filter((candidate) => worthy.has(candidate));
   const poor = picked.filter(({ candidate }) => !worthy.has(candidate));
   for (let round = 0; round < ROUNDS; round++) {
     owners = ownersIn(picked);
-    picked = pick(left, { owners, reader, site, minWorth });
+    picked = pick(left, { owners, reader, site, minWorth, isFrame });
   }
   return [...picked, ...poor];
 }
@@ -51,19 +51,23 @@ function ownersIn(choices: Choice[]): Owners {
 
 const LANDMARKS = new Set(['header', 'nav', 'aside', 'footer', 'main']);
 
-/** So much of its page must a frame be. */
+/** So much of its page is a frame that holds one part of a page; less where it holds several. */
 const LARGE = 0.25;
 
-/** True for what is much of its page, and holds the parts of it. */
-function isFrame({ places, spans }: Candidate, { profiles, page, size, elements }: Site): boolean {
-  if (spans !== null) return false;
-  const frames = places.filter((i) => {
+/** Tells what stands once a page and holds the parts of it. */
+function frameTest({ profiles, page, size, elements }: Site): (standing: Standing) => boolean {
+  // how many landmarks start before each element
+  const before = new Uint32Array(elements.length + 1);
+  elements.forEach(({ tag }, i) => (before[i + 1] = before[i]! + (LANDMARKS.has(tag) ? 1 : 0)));
+  const isFrame = (i: number) => {
     if (elements[i]!.tag !== 'main' && LANDMARKS.has(elements[i]!.tag)) return false;
-    if (size[i]! < profiles[page[i]!]!.elements.length * LARGE) return false;
-    for (let at = i + 1; at < i + size[i]!; at++) if (LANDMARKS.has(elements[at]!.tag)) return true;
-    return false;
-  });
-  return frames.length > places.length / 2;
+    const held = before[i + size[i]!]! - before[i + 1]!;
+    return held > 1 || (held === 1 && size[i]! >= profiles[page[i]!]!.elements.length * LARGE);
+  };
+  return ({ candidate, places }) =>
+    candidate.spans === null &&
+    new Set(places.map((i) => page[i])).size === places.length &&
+    places.filter(isFrame).length > places.length / 2;
 }
 
 interface Picking {
@@ -71,19 +75,20 @@ interface Picking {
   reader: StandingReader;
   site: Site;
   minWorth: number;
+  isFrame: (standing: Standing) => boolean;
 }
 
-function pick(candidates: Candidate[], { owners, reader, site, minWorth }: Picking): Choice[] {
+function pick(candidates: Candidate[], { owners, reader, site, minWorth, isFrame }: Picking): Choice[] {
   const choices: Choice[] = [];
   const taken = new Map<number, Choice>();
   const runs = new Map<number, Choice>();
   const queue: Choice[] = [];
   const offer = (candidate: Candidate, places: number[]) => {
     const standing = reader.read(candidate, places, owners);
-    if (standing === null) return;
+    if (standing === null || isFrame(standing)) return;
     const terms = worthTerms(standing);
     const worth = sumOf(terms);
-    if (worth <= 0) return;
+    if (worth <= 0 && worth < minWorth) return;
     insert(queue, { ...standing, terms, worth, chosen: false, inTheWay: null });
   };
   for (const candidate of candidates) offer(candidate, candidate.places);

@@ -46,9 +46,9 @@ export function nameComponent(occurrences: Occurrence[], taken: ReadonlySet<stri
     ...toldWords(roots),
     ...ownWords(roots, vocabulary),
     ...heldWords(roots, vocabulary),
+    headingWord(roots),
     ...aroundWords(roots, vocabulary),
     ...pageWords(occurrences),
-    roots.length > 1 ? told1(roots, headingIn) : null,
   ]);
   const head = headOf(roots, noun, vocabulary);
   const names = [
@@ -73,7 +73,9 @@ function headOf(roots: Element[], noun: string, vocabulary: Vocabulary): string 
   if (roots[0]!.tag === RUN) return told === undefined ? noun : (joined(told, noun)[0] ?? told);
   if (told?.includes('-')) return told;
   const word = sharedName(roots, vocabulary);
-  return word === null ? noun : word;
+  if (word !== null) return word;
+  const heading = headingWord(roots);
+  return noun === 'block' && heading?.includes('-') ? heading : noun;
 }
 
 /** The word that all roots are called by, as a name; null where none is, or one that says nothing by itself. */
@@ -125,6 +127,11 @@ function toldWords(roots: Element[]): string[] {
 }
 
 const GENERIC_ROLES = new Set(['', 'group', 'presentation', 'none', 'document', 'generic', 'button', 'link']);
+
+/** The heading that all of several places have. */
+function headingWord(roots: Element[]): string | null {
+  return roots.length > 1 ? told1(roots, headingIn) : null;
+}
 
 /** What is read of all roots alike, as a name of a few words; null where they are told nothing, or different things. */
 function told1(roots: Element[], read: (root: Element) => string | null): string | null {

@@ -98,8 +98,9 @@ export function nounOfContent(root: Element): string | null {
   const links = count(({ tag }) => tag === 'a');
   if (links > 1 && elements.every(({ tag }) => ['a', 'ul', 'li', 'i', 'span', 'hr'].includes(tag))) return 'menu';
   if (isPanel(root)) return 'card';
-  const [first] = root.children.filter((child) => child.kind === 'element');
-  if (first !== undefined && /^h[1-6]$/.test(first.tag) && elements.length <= 4) return 'heading';
+  const [first, ...rest] = root.children.filter((child) => child.kind === 'element');
+  const text = rest.length > 0 && rest.every(({ tag }) => tag === 'p' || tag === 'small');
+  if (first !== undefined && /^h[1-6]$/.test(first.tag) && text) return 'heading';
   return null;
 }
 

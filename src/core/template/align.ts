@@ -52,13 +52,12 @@ export function alignChildren(
 ): Column[] {
   const rows = rowsOf(nodes, verbatim, nameOf, false);
   // nearly all elements of one place have the same children
-  if (lists !== 'all' && new Set(rows).size - (rows.includes(null) ? 1 : 0) === 1) return inOrder(rows, nodes);
+  if (lists === 'none' && new Set(rows).size - (rows.includes(null) ? 1 : 0) === 1) return inOrder(rows, nodes);
   if (lists === 'all') return alignBy(rows, nodes, lists);
+  if (lists === 'uneven') return alignBy(rows, nodes, lists);
   const coarse = alignBy(rows, nodes, 'none');
   const empty = emptyPlaces(coarse, nodes);
   if (empty === 0) return coarse;
-  const listed = lists === 'none' ? coarse : alignBy(rows, nodes, lists);
-  if (listed.some(({ kind }) => kind === 'star')) return listed;
   const fine = alignBy(rowsOf(nodes, verbatim, nameOf, true), nodes, 'none');
   return emptyPlaces(fine, nodes) < empty ? fine : coarse;
 }

@@ -81,15 +81,18 @@ export function composeAll<T extends Part>(
     }
     return inner;
   };
+  // parts whose templates are being made: none of them can be used in one that it uses
+  const open = new Set<T>();
   const composedOf = (part: T, general: General): General => {
     let made = composed.get(part);
     if (made === undefined) {
-      // what stands in its template is smaller than it, so this ends
       const innerAt = (element: Element) => {
         const found = roots.get(element);
-        return found === undefined ? null : { inner: innerOf(found.part), index: found.index };
+        return found === undefined || open.has(found.part) ? null : { inner: innerOf(found.part), index: found.index };
       };
+      open.add(part);
       made = apart.has(part) ? general : compose(general, innerAt, options);
+      open.delete(part);
       composed.set(part, made);
     }
     return made;

@@ -150,22 +150,48 @@ const MANY_ITEMS = 4;
 function solveChildren(pattern: ElementPattern, verbatim: boolean, solver: Solver): Pattern[] | null {
   const { nodes } = pattern;
   const first = nodes.find((node) => node !== null)!;
-  const columns = alignChildren(nodes, verbatim, solver.plain ? 'none' : 'uneven', solver.nameOf);
-  const patterns = columns.map((column) => solveOne(column, pattern, verbatim, solver));
-  const one = written(pattern, columns, patterns, solver);
-  if (one === null || solver.plain) return one;
+  const known = new Map<Child | null, { column: Column; pattern: Pattern | null }>();
+  const solved = (columns: Column[]) =>
+    columns.map((column) => {
+      const before = known.get(keyNode(column));
+      if (before !== undefined && column.kind === 'node' && isSameColumn(column, before.column)) return before.pattern;
+      const found = solveOne(column, pattern, verbatim, solver);
+      known.set(keyNode(column), { column, pattern: found });
+      return found;
+    });
+  const plainly = alignChildren(nodes, verbatim, 'none', solver.nameOf);
+  const patterns = solved(plainly);
+  let best = written(pattern, plainly, patterns, solver);
+  if (solver.plain) return best;
+  const take = (way: Pattern[] | null) => {
+    if (way === null) return;
+    if (best === null || costOfAll(pattern, way, solver) < costOfAll(pattern, best, solver)) best = way;
+  };
+  if (plainly.some((column) => isPartial(column, nodes))) {
+    const columns = alignChildren(nodes, verbatim, 'uneven', solver.nameOf);
+    if (columns.some(({ kind }) => kind === 'star')) {
+      const way = written(pattern, columns, solved(columns), solver);
+      // what may hold nothing but items is a list of them wherever they are alike
+      const lists = way?.some(({ kind }) => kind === 'list') && !way.some(({ kind }) => kind === 'slot');
+      if ((lists && isContainer(first)) || columns.some((column) => repeatsParts(column, solver))) return way;
+      take(way);
+    }
+  }
   const least = isContainer(first) ? MANY_ITEMS - 1 : MANY_ITEMS;
-  if (patterns.filter((child) => child?.kind === 'element' && varies(child)).length < least) return one;
-  const listed = alignChildren(nodes, verbatim, 'all', solver.nameOf);
-  if (!listed.some(({ kind }) => kind === 'star')) return one;
-  const known = new Map(columns.map((column, i) => [keyNode(column), { column, pattern: patterns[i]! }]));
-  const way = listed.map((column) => {
-    const before = known.get(keyNode(column));
-    const same = before !== undefined && column.kind === 'node' && isSameColumn(column, before.column);
-    return same ? before.pattern : solveOne(column, pattern, verbatim, solver);
-  });
-  if (way.includes(null)) return one;
-  return costOfAll(pattern, way as Pattern[], solver) < costOfAll(pattern, one, solver) ? (way as Pattern[]) : one;
+  if (patterns.filter((child) => child?.kind === 'element' && varies(child)).length < least) return best;
+  const columns = alignChildren(nodes, verbatim, 'all', solver.nameOf);
+  if (!columns.some(({ kind }) => kind === 'star')) return best;
+  const way = solved(columns);
+  if (!way.includes(null)) take(way as Pattern[]);
+  return best;
+}
+
+/** True for what repeats in varying number and becomes uses of other components: it is poured in. */
+function repeatsParts(column: Column, { parts }: Solver): boolean {
+  return (
+    column.kind === 'star' &&
+    column.runs.some((run) => run?.some((node) => node.kind === 'element' && parts?.has(node)))
+  );
 }
 
 function varies(pattern: Pattern): boolean {

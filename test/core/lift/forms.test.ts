@@ -1,4 +1,5 @@
 /** Where a use can stand: every one is a single element with exactly the range that was written. */
+import { componentOf } from '../component-of.js';
 import { expect, test } from '@jest/globals';
 import { DEFAULT_THRESHOLDS } from '../../../src/core/survey/types.js';
 import { expandPage, type Finding, parsePage, planLift, readComponents, survey } from '../../../src/index.js';
@@ -8,9 +9,8 @@ const thresholds = { ...DEFAULT_THRESHOLDS, minElements: 1, minWorth: -100_000, 
 
 function lift(source: string, tag: string, components: { path: string; source: string }[] = []) {
   const page = parsePage('p.html', source);
-  const { findings } = survey([page], readComponents(components), { thresholds, componentFolder: 'components' });
-  const finding = findings.find(({ occurrences }) => occurrences[0]!.element.tag === tag);
-  if (finding === undefined) throw new Error(`no ${tag} among ${findings.map(({ name }) => name).join(', ')}`);
+  const known = survey([page], readComponents(components), { thresholds, componentFolder: 'components' }).findings[0];
+  const finding = components.length > 0 && known?.component ? known : componentOf(`${tag}:not(${tag} *)`, [page]);
   return { finding, plan: planLift({ pages: [page], components, findings: [finding], componentFolder: 'components' }) };
 }
 

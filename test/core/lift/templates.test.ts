@@ -1,8 +1,8 @@
 /** Fragments of templates become components: what their placeholders name is passed on, or passed in ready. */
 import { expect, test } from '@jest/globals';
 import { pointedFinding } from '../../../src/core/survey/pointed.js';
+import { generalisingOf, siteOf } from '../../../src/core/survey/survey.js';
 import { selected } from '../../../src/core/survey/point.js';
-import { urlKindIn } from '../../../src/core/component/read.js';
 import { expandPage, parsePage, planLift, readComponents, templatesOf } from '../../../src/index.js';
 
 /** Cuts what `selector` matches in the template `body`, which `uses` prove; gives both templates, without their interface. */
@@ -12,7 +12,7 @@ function cut(interfaceLines: string[], body: string, uses: string[], selector: s
   const registry = readComponents(components);
   const text = `<!DOCTYPE html>\n<body>\n${uses.join('\n')}\n</body>\n`;
   const pages = [parsePage('isles/a.html', text), ...templatesOf(registry)];
-  const options = { componentFolder: 'parts', maxProps: 8, urlKindOf: urlKindIn(registry) };
+  const options = generalisingOf(siteOf(pages, {}).vocabulary, registry, { componentFolder: 'parts', maxProps: 8 });
   const wishes = { name: 'new-part', props: new Map<string, string>(), slots: [], fixed: [] };
   const { finding } = pointedFinding(selected(pages, selector), wishes, options, new Set());
   const plan = planLift({ pages, components, findings: [finding], componentFolder: 'parts' });

@@ -12,6 +12,7 @@ import {
   type Thresholds,
 } from '../../../src/index.js';
 import { sites } from '../../arbitrary/pages.js';
+import { componentOf } from '../component-of.js';
 
 const loose: Thresholds = { ...DEFAULT_THRESHOLDS, minElements: 1, minWorth: -100_000, maxProps: 12 };
 
@@ -22,10 +23,7 @@ function find(pages: Record<string, string>, thresholds: Partial<Thresholds> = {
 
 /** The finding whose root is the given tag, on a page with these fragments. */
 function general(tag: string, fragments: string[]): Finding {
-  const found = find({ 'p.html': `<!DOCTYPE html><body>${fragments.join('\n')}</body>` });
-  const finding = found.find(({ occurrences }) => occurrences[0]!.element.tag === tag);
-  if (finding === undefined) throw new Error(`nothing found among ${found.map(({ name }) => name).join(', ')}`);
-  return finding;
+  return componentOf(`body > ${tag}`, [parsePage('p.html', `<!DOCTYPE html><body>${fragments.join('\n')}</body>`)]);
 }
 
 const props = (finding: Finding) => finding.props.map(({ name, type }) => `${name}:${type}`);

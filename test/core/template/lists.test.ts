@@ -2,6 +2,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { DEFAULT_THRESHOLDS } from '../../../src/core/survey/types.js';
 import fc from 'fast-check';
+import { componentOf } from '../component-of.js';
 import { expandPage, type Finding, parsePage, planLift, readComponents, survey } from '../../../src/index.js';
 
 const thresholds = { ...DEFAULT_THRESHOLDS, minWorth: -100_000 };
@@ -13,8 +14,7 @@ function site(blocks: string[]): string {
 }
 
 function findingOf(tag: string, source: string): Finding {
-  const { findings } = survey([parsePage('p.html', source)], new Map(), options);
-  return findings.find(({ occurrences }) => occurrences[0]!.element.tag === tag)!;
+  return componentOf(tag, [parsePage('p.html', source)]);
 }
 
 /** Lifts one finding alone and expands the page again. */

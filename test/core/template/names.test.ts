@@ -1,6 +1,7 @@
 /** What components and their props are called: by what their authors wrote about them. */
 import { describe, expect, test } from '@jest/globals';
 import { DEFAULT_THRESHOLDS } from '../../../src/core/survey/types.js';
+import { componentOf } from '../component-of.js';
 import { type Finding, parsePage, survey } from '../../../src/index.js';
 
 const thresholds = { ...DEFAULT_THRESHOLDS, minWorth: -100_000 };
@@ -15,7 +16,9 @@ function findings(pages: Record<string, string[]>): Finding[] {
 }
 
 function first(blocks: string[], path = 'quay.html'): Finding {
-  return findings({ [path]: blocks })[0]!;
+  return componentOf('body > *', [
+    parsePage(path, `<!DOCTYPE html>\n<html>\n<body>\n${blocks.join('\n')}\n</body>\n</html>\n`),
+  ]);
 }
 
 const block = (before: string, heading = '') => `${before}<div>\n${heading}<b>${filler}</b><i>${filler}</i>\n</div>`;
