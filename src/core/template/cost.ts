@@ -18,8 +18,8 @@ export const PRICE = {
   block: 36,
   /** a block of white space only says nothing that anyone would want to say */
   emptyBlock: 300,
-  /** `<slot></slot>` */
-  slot: 16,
+  /** `<slot></slot>` with a name, and one more place to be filled */
+  slot: 60,
   /** a slot with nothing but white space to pour in */
   emptySlot: 500,
   /** the tags around what is poured in, in a use */
@@ -72,6 +72,15 @@ export function costOfRuns(runs: Run[], paid: ReadonlySet<string>): number {
     here.add(way);
   }
   return bytes;
+}
+
+/** Notes what parts of one parent have paid for, once they are written so. */
+export function payForRuns(runs: Run[], paid: Paid): void {
+  for (const { presence, patterns } of runs) {
+    if (patterns.some((pattern) => holdsText(pattern))) continue;
+    paid.add(keyOfAll(presence));
+    paid.add(patterns.map(tagOf).join(' '));
+  }
 }
 
 /**

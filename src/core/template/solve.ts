@@ -9,7 +9,7 @@ import { showsSpace } from '../page/same.js';
 import { isSpaceText } from '../page/space.js';
 import { type Child, type Comment, type Element, HTML, PREFORMATTED, RAW_TEXT, type Text } from '../page/tree.js';
 import { alignChildren, type Column, isContainer, isPartial, type NameOf } from './align.js';
-import { costOfHole, costOfList, costOfRuns, costOfSlot, lengthOf, lengthOfTags, type Paid, PRICE } from './cost.js';
+import { costOfHole, costOfList, costOfRuns, costOfSlot, lengthOf, lengthOfTags, type Paid, payForRuns, PRICE } from './cost.js';
 import { attributeHoles, textHole } from './holes.js';
 import {
   allEqual,
@@ -104,6 +104,7 @@ function solveElement(
   if (children === null) return null;
   pattern.children = children;
   solver.costs.set(pattern, own + lengthOfTags(nodes) + costOfAll(pattern, children, solver));
+  payForRuns(runsOf(pattern), solver.paid);
   return pattern;
 }
 
@@ -352,7 +353,12 @@ function slotAmong(
     return [start, after < columns.length ? nodesAt(columns[after]!, i)[0]!.start : close];
   });
   const slot = slotIn(parent, ranges, solver.occurrences);
-  if (slot !== null) solver.costs.set(slot, costOfSlot(slot.ranges, slot.blank));
+  if (slot === null) return null;
+  const contents = slot.ranges.flatMap((range, i) =>
+    range === null ? [] : [solver.occurrences[i]!.page.source.slice(...range).replace(/\s+/g, ' ').trim()],
+  );
+  // what is the same everywhere is no more to be poured in than nothing is
+  solver.costs.set(slot, costOfSlot(slot.ranges, contents.every((content) => content === contents[0])));
   return slot;
 }
 

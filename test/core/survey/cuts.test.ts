@@ -5,15 +5,31 @@ import fc from 'fast-check';
 import { expandPage, parsePage, planLift, readComponents, survey } from '../../../src/index.js';
 import { echoesIn } from '../../../src/core/survey/echoes.js';
 import { sites } from '../../arbitrary/pages.js';
-import { componentOf } from '../component-of.js';
+import { findRuns } from '../../../src/core/fragments/runs.js';
+import { occurrenceOf, runFrom } from '../../../src/core/fragments/occurrence.js';
+import { findingFor } from '../../../src/core/survey/findings.js';
+import { siteOf } from '../../../src/core/survey/survey.js';
+import { generalise } from '../../../src/core/template/generalise.js';
+import { componentOf, generalisingFor } from '../component-of.js';
 
 const thresholds = { ...DEFAULT_THRESHOLDS, minWorth: -100_000 };
 const options = { thresholds, componentFolder: 'components' };
 const filler = 'It calls at every quay of the sound, wind and tide allowing, and always carries the mail.';
 
-function surveyed(sources: string[], minWorth = -100_000) {
+function surveyed(sources: string[]) {
   const pages = sources.map((source, i) => parsePage(`p${i}.html`, source));
-  return { pages, ...survey(pages, new Map(), { ...options, thresholds: { ...thresholds, minWorth } }) };
+  return { pages, ...survey(pages, new Map(), options) };
+}
+
+/** The run of siblings that stands in so many places, as one component. */
+function runIn(source: string, places: number) {
+  const pages = [parsePage('p.html', source)];
+  const site = siteOf(pages, {});
+  const run = findRuns(site).find((each) => each.places.length === places)!;
+  const occurrences = run.places.map((i) =>
+    occurrenceOf(pages[0]!, runFrom(site.elements[i]!, run.spans!.get(i)!), ''),
+  );
+  return { pages, finding: findingFor('the-run', generalise(occurrences, generalisingFor(pages))!) };
 }
 
 test('whichever way a finding is cut, the pages are the same', () => {
@@ -60,12 +76,9 @@ describe('runs of siblings', () => {
         });
         // at least one parent holds something else too, or the run would be all that its parent is
         const source = `<!DOCTYPE html>\n<body>\n${blocks.join('\n')}\n<div>\n${run(number++)}\n  <hr>\n</div>\n</body>\n`;
-        const { pages, findings } = surveyed([source], 1);
-        const finding = findings.find(
-          ({ occurrences }) => occurrences[0]!.element.children.length === 3 && occurrences.length === number,
-        );
-        expect(finding?.props.map(({ type }) => type)).toEqual(['text', 'text']);
-        const plan = planLift({ pages, components: [], findings: [finding!], componentFolder: 'components' });
+        const { pages, finding } = runIn(source, number);
+        expect(finding.props.map(({ type }) => type)).toEqual(['text', 'text']);
+        const plan = planLift({ pages, components: [], findings: [finding], componentFolder: 'components' });
         expect([plan.leftOut, plan.pages[0]!.same, plan.pages[0]!.uses]).toEqual([[], 'bytes', number]);
       }),
       { numRuns: 60 },
@@ -76,8 +89,7 @@ describe('runs of siblings', () => {
     const entry = (i: number) =>
       `  <dt class="term" data-kind="term"><b>${filler}</b></dt>\n  <dd class="detail" data-kind="detail">Detail ${i}</dd>`;
     const source = `<!DOCTYPE html>\n<body>\n${[0, 3, 6].map((at) => `<dl id="l${at}">\n${[at, at + 1, at + 2].map(entry).join('\n')}\n</dl>`).join('\n')}\n</body>\n`;
-    const { pages, findings } = surveyed([source], 1);
-    const finding = findings.find(({ occurrences: [first] }) => first!.element.at < 0)!;
+    const { pages, finding } = runIn(source, 9);
     const plan = planLift({ pages, components: [], findings: [finding], componentFolder: 'components' });
     expect(plan.pages[0]).toMatchObject({ same: 'bytes', uses: 9 });
     expect(plan.pages[0]!.after).toContain(`<template use="${finding.name}" detail="Detail 4"></template>`);

@@ -30,11 +30,11 @@ const free = names.map((name) => `  <section id="of-${name}">\n    ${chip(`of ${
 describe('a component in the template of another', () => {
   test('is given what is the same everywhere as it is, and what varies by a prop', () => {
     const constant = liftAll([names.map((name) => card(name, chip('always'))).join('\n'), free]);
-    expect(constant.files['boat-card']).toContain('<chip-block word="always"></chip-block>');
+    expect(constant.files['boat-card']).toContain('<round-chip word="always"></round-chip>');
     const varying = liftAll([names.map((name) => card(name, chip(`by ${name}`))).join('\n'), free]);
-    expect(varying.files['boat-card']).toContain('<chip-block word="by {{heading}}"></chip-block>');
+    expect(varying.files['boat-card']).toContain('<round-chip word="by {{heading}}"></round-chip>');
     const own = liftAll([names.map((name, i) => card(name, chip(`${i}`))).join('\n'), free]);
-    expect(own.files['boat-card']).toContain('<chip-block word="{{word}}"></chip-block>');
+    expect(own.files['boat-card']).toContain('<round-chip word="{{word}}"></round-chip>');
   });
 
   test('is given flags, and left out with the part that holds it', () => {
@@ -47,16 +47,16 @@ describe('a component in the template of another', () => {
       `${free}\n  <section id="last">\n    ${chip('last', ' hidden')}\n  </section>`,
     ]);
     expect(files['boat-card']).toMatch(
-      /<template when="\w+">\n? *<chip-block concealed="\{\{concealed\}\}" word="\{\{\w+\}\}">/,
+      /<template when="\w+">\n? *<round-chip concealed="\{\{concealed\}\}" word="\{\{\w+\}\}">/,
     );
-    expect(recommended.find(({ name }) => name === 'chip-block')!.occurrences).toHaveLength(10);
+    expect(recommended.find(({ name }) => name === 'round-chip')!.occurrences).toHaveLength(10);
   });
 
   test('is not used where not all copies of the place are it', () => {
     const other = '<div class="chip chip--round" data-kind="chip">\n      <em>other</em> <s>things</s>\n    </div>';
     const { files } = liftAll([names.map((name, i) => card(name, i === 2 ? other : chip(name))).join('\n'), free]);
     for (const [name, file] of Object.entries(files))
-      if (name.startsWith('boat')) expect(file).not.toContain('<chip-block');
+      if (name.startsWith('boat')) expect(file).not.toContain('<round-chip');
   });
 
   test('stands in each item of a list', () => {
@@ -65,9 +65,9 @@ describe('a component in the template of another', () => {
     const { files, recommended } = liftAll([names.map((name, i) => list(i + 1, name)).join('\n'), free]);
     const fleet = Object.values(files).find((file) => file.includes('class="fleet"'));
     expect(fleet).toMatch(
-      /<template each="chip" of="chips"><chip-block word="\{\{chip\.word\}\}"><\/chip-block><\/template>/,
+      /<template each="chip" of="chips"><round-chip word="\{\{chip\.word\}\}"><\/round-chip><\/template>/,
     );
-    expect(recommended.find(({ name }) => name === 'chip-block')!.occurrences).toHaveLength(27);
+    expect(recommended.find(({ name }) => name === 'round-chip')!.occurrences).toHaveLength(27);
   });
 
   test('takes what is poured into it from the template, or passes it on', () => {
@@ -87,6 +87,6 @@ describe('a component in the template of another', () => {
     const held = names.map((name, i) => card(name, frame('Of it', `<q>${i}</q>${insides[(i + 2) % 6]!}`))).join('\n');
     const { files } = liftAll([held, loose]);
     const holder = files['boat-card'] ?? '';
-    expect(holder).toContain('<frame-block heading="Of it"><slot></slot></frame-block>');
+    expect(holder).toContain('<wide-frame heading="Of it"><slot></slot></wide-frame>');
   });
 });
