@@ -117,6 +117,7 @@ function enter(i: number, site: Site, put: (key: string, i: number) => void): vo
   put(`holds deep ${own} ${deepContentKey(i, site)}`, i);
   put(`holds in ${outer} > ${own} ${held}`, i);
   put(`in ${outer} > ${own}`, i);
+  if (words.length === 0 && name[i] === '') put(`starts ${own} ${startKey(i, site)}`, i);
   if (words.length > 0) put(`list ${tag} ${[...words].sort().join(' ')}`, i);
   if (SPEAKING.has(tag)) put(`tag ${tag}`, i);
   if (name[i] !== '') put(`named ${own}`, i);
@@ -135,6 +136,15 @@ function contentKey(i: number, { elements, size, name }: Site): string {
   const held = new Set<string>();
   for (let next = i + 1; next < i + size[i]!; next += size[next]!) held.add(`${elements[next]!.tag}.${name[next]!}`);
   return [...held].sort().join(' ');
+}
+
+/** What an element starts with, where no word says what it is: its first two children. */
+function startKey(i: number, site: Site): string {
+  const { elements, size } = site;
+  const keys: string[] = [];
+  for (let next = i + 1; next < i + size[i]! && keys.length < 2; next += size[next]!)
+    keys.push(`${elements[next]!.tag}(${contentKey(next, site)})`);
+  return keys.join(' ');
 }
 
 /** The same two levels deep. */

@@ -107,7 +107,9 @@ test('one finding inside another is used there, and refused where it is not so i
   expect(components.find(({ path }) => path.endsWith(`/${outer!}.html`))!.source).toContain(`<${inner!} `);
   expect(pages[0]).toMatchObject({ same: 'bytes', uses: 3 });
   const fewer = both.map((each) => (each.name === outer ? each : { ...each, occurrences: each.occurrences.slice(1) }));
-  expect(plan(fewer).leftOut).toMatchObject([{ finding: inner, why: `it stands in ${outer!}` }]);
+  expect(plan(fewer).leftOut).toContainEqual(
+    expect.objectContaining({ finding: inner, why: `it stands in ${outer!}` }),
+  );
 });
 
 test('a component that is there takes more uses, and its default is left out of them', () => {

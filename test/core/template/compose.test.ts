@@ -1,16 +1,16 @@
 /** Components in the templates of others: what they are given is the same everywhere, passed on, or poured in. */
 import { describe, expect, test } from '@jest/globals';
-import { DEFAULT_THRESHOLDS, expandPage, parsePage, planLift, survey } from '../../../src/index.js';
+import { expandPage, parsePage, planLift } from '../../../src/index.js';
+import { componentOf } from '../component-of.js';
 
 const filler = 'It calls at every quay of the sound, wind and tide allowing, and always carries the mail.';
 const names = ['Tern', 'Eider', 'Puffin', 'Gull', 'Skua', 'Petrel'];
 
-/** Lifts what is recommended on pages with these bodies; gives all files after. */
-function liftAll(bodies: string[]) {
+/** Lifts what these selectors match, together; gives all files after. */
+function liftAll(bodies: string[], selectors = ['article', '.chip']) {
   const sources = bodies.map((body) => `<!DOCTYPE html>\n<body>\n${body}\n</body>\n`);
   const pages = sources.map((source, i) => parsePage(`p${i}.html`, source));
-  const { findings } = survey(pages, new Map(), { thresholds: DEFAULT_THRESHOLDS, componentFolder: 'components' });
-  const recommended = findings.filter((each) => each.recommended);
+  const recommended = selectors.map((selector) => componentOf(selector, pages));
   const plan = planLift({ pages, components: [], findings: recommended, componentFolder: 'components' });
   for (const { path, after, before } of plan.pages)
     expect(expandPage(parsePage(path, after), plan.registry).text).toBe(before);
@@ -54,7 +54,10 @@ describe('a component in the template of another', () => {
 
   test('is not used where not all copies of the place are it', () => {
     const other = '<div class="chip chip--round" data-kind="chip">\n      <em>other</em> <s>things</s>\n    </div>';
-    const { files } = liftAll([names.map((name, i) => card(name, i === 2 ? other : chip(name))).join('\n'), free]);
+    const { files } = liftAll(
+      [names.map((name, i) => card(name, i === 2 ? other : chip(name))).join('\n'), free],
+      ['article', '.chip:has(b)'],
+    );
     for (const [name, file] of Object.entries(files))
       if (name.startsWith('boat')) expect(file).not.toContain('<round-chip');
   });
@@ -62,7 +65,10 @@ describe('a component in the template of another', () => {
   test('stands in each item of a list', () => {
     const list = (count: number, name: string) =>
       `  <div class="fleet">\n    <h2>${name}</h2>\n    <p>${filler}</p>\n    <u>${filler}</u>\n    <p>${filler}</p>\n    <s>${filler}</s>\n${Array.from({ length: count }, (_, i) => `    ${chip(`${name} ${i}`)}`).join('\n')}\n  </div>`;
-    const { files, recommended } = liftAll([names.map((name, i) => list(i + 1, name)).join('\n'), free]);
+    const { files, recommended } = liftAll(
+      [names.map((name, i) => list(i + 1, name)).join('\n'), free],
+      ['.fleet', '.chip'],
+    );
     const fleet = Object.values(files).find((file) => file.includes('class="fleet"'));
     expect(fleet).toMatch(
       /<template each="chip" of="chips"><round-chip word="\{\{chip\.word\}\}"><\/round-chip><\/template>/,
@@ -85,7 +91,7 @@ describe('a component in the template of another', () => {
       .map((inside, i) => `  <section id="s${i}">\n    ${frame(`At ${i}`, `<s>${i}</s>${inside}`)}\n  </section>`)
       .join('\n');
     const held = names.map((name, i) => card(name, frame('Of it', `<q>${i}</q>${insides[(i + 2) % 6]!}`))).join('\n');
-    const { files } = liftAll([held, loose]);
+    const { files } = liftAll([held, loose], ['article', '.frame']);
     const holder = files['boat-card'] ?? '';
     expect(holder).toContain('<wide-frame heading="Of it"><slot></slot></wide-frame>');
   });

@@ -186,7 +186,7 @@ describe('markers', () => {
     expect(finding.props).toMatchObject([
       { name: 'current', type: 'choice', choices: ['home', 'boats', 'fares', 'news'] },
     ]);
-    expect(finding.uses[1]).toBe('<menu-nav current="boats"></menu-nav>');
+    expect(finding.uses[1]).toBe('<menu-navbar current="boats"></menu-navbar>');
     expect(back(finding, source).exact).toBe(true);
   });
 
