@@ -1,5 +1,5 @@
 /** Other ways to cut what a finding covers: the frame alone, the item alone, a list of items, what stands in it or around it. */
-import { frameOf, type General, generalise, type Generalising } from '../template/generalise.js';
+import { frameOf, type General, generalise, type Generalising, listedOf } from '../template/generalise.js';
 import { nameComponent } from './component-names.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import type { Element } from '../page/tree.js';
@@ -47,8 +47,8 @@ export function cutsOf(finding: Finding, findings: Finding[], options: Generalis
 /** A series as one component that takes a list; null where other things stand among the items. */
 function seriesAsList(occurrences: Occurrence[], options: Generalising): General | null {
   const parents = parentsOf(occurrences);
-  const general = parents && generalise(parents, options);
-  return general?.props.some(({ list }) => list !== undefined) ? general : null;
+  const items = parents && generalise(occurrences, options);
+  return items && listedOf(parents, items, options);
 }
 
 /** The elements that hold nothing but the occurrences; null where others stand among them. */

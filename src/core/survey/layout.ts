@@ -3,7 +3,7 @@
  * Its template holds the tags of `html`, `head` and `body`, which the parser passes over in a template; so they must be
  * the same on all pages, to the letter. The doctype stays in the page.
  */
-import { generalise, type Generalising } from '../template/generalise.js';
+import { type Generalising, layoutFrameOf } from '../template/generalise.js';
 import { type Occurrence, RUN } from '../fragments/occurrence.js';
 import { rangeAt, type SlotPattern } from '../template/pattern.js';
 import { folderOfPage } from '../component/expand.js';
@@ -35,7 +35,7 @@ export function layoutOf(pages: Page[], name: string, least: number, options: Ge
   if (most === undefined || most.length < least) return null;
   const occurrences = most.map(({ occurrence }) => occurrence);
   const make = (): Finding => {
-    const general = generalise(occurrences, options);
+    const general = layoutFrameOf(occurrences, options);
     const crosses = (slot: SlotPattern) =>
       most.some(({ between: [from, to] }, i) => {
         const range = rangeAt(slot, i);

@@ -201,27 +201,42 @@ function rootsOf(element: Element): Element[] {
   return element.at >= 0 ? [element] : element.children.filter((child) => child.kind === 'element');
 }
 
-/** Whether an element is like one, or starts siblings of the same shapes as several. */
+/** Whether an element is like one, or starts siblings that are like several. */
 function likenessTo(numbers: number[], site: Site): (i: number) => boolean {
-  const { elements, name, shape, size, parent } = site;
-  const [mine] = numbers as [number];
-  if (numbers.length > 1)
-    return (i) => {
-      let at = i;
-      return numbers.every((number) => {
-        if (at >= elements.length || shape[at] !== shape[number] || parent[at] !== parent[i]) return false;
-        at += size[at]!;
-        return true;
-      });
-    };
   const paths = new Paths(site);
+  const tests = numbers.map((number) => likenessToOne(number, site, paths));
+  return (first) => {
+    let at = first;
+    return tests.every((isLike) => {
+      if (at >= site.elements.length || site.parent[at] !== site.parent[first] || !isLike(at)) return false;
+      at += site.size[at]!;
+      return true;
+    });
+  };
+}
+
+/** Equal shapes are alike; so are elements of one tag and name that share enough of what they hold, or of its outline. */
+function likenessToOne(mine: number, site: Site, paths: Paths): (i: number) => boolean {
+  const { elements, name, shape, size } = site;
   const own = paths.of(mine);
+  const outline = (i: number) => {
+    const root = paths.step(0, i);
+    const held = new Set<number>([root]);
+    for (let next = i + 1; next < i + size[i]!; next += size[next]!) held.add(paths.step(root, next));
+    return held;
+  };
+  const ownOutline = outline(mine);
   const least = name[mine] === '' ? ALIKE_WITHOUT_NAME : ALIKE;
   return (i) => {
     if (elements[i]!.tag !== elements[mine]!.tag || name[i] !== name[mine]) return false;
-    if (shape[i] === shape[mine]) return true;
-    const other = paths.of(i);
-    const both = [...own].filter((path) => other.has(path)).length;
-    return both / (own.size + other.size - both) >= least;
+    if (shape[i] === shape[mine] || resemblance(own, paths.of(i)) >= least) return true;
+    return name[mine] !== '' && resemblance(ownOutline, outline(i)) >= least;
   };
+}
+
+/** How much two sets share, from 0 to 1 (Jaccard). */
+function resemblance(a: ReadonlySet<number>, b: ReadonlySet<number>): number {
+  let both = 0;
+  for (const each of a) if (b.has(each)) both++;
+  return both / (a.size + b.size - both || 1);
 }

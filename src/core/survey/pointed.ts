@@ -42,7 +42,8 @@ export function pointedFinding(
     for (const { prop, to } of props) prop.name = to;
     refuseTwins(general);
   }
-  if (poured.size > 0 && general.slots.length === 0) {
+  const filled = new Set(general.slots.flatMap(({ nodes }) => nodes));
+  if ([...poured].some((element) => isWithin(element, kept) && !filled.has(element))) {
     const { page, element } = occurrences[0]!;
     throw new Problem(`no slot can stand for "${wishes.slots.join('", "')}" here`, {
       place: placeAt(page, element.start),
@@ -52,6 +53,11 @@ export function pointedFinding(
   const name = wishes.name ?? nameComponent(occurrences, taken, options.vocabulary);
   refuseName(name, taken);
   return { finding: findingFor(name, general), nameable, leftOut: occurrences.filter((each) => !kept.includes(each)) };
+}
+
+/** True for what stands in one of the occurrences. */
+function isWithin({ start, end }: Element, occurrences: Occurrence[]): boolean {
+  return occurrences.some(({ element }) => element.start <= start && end <= element.end);
 }
 
 function refuseName(name: string, taken: ReadonlySet<string>): void {

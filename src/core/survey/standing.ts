@@ -25,6 +25,8 @@ export interface Standing {
   /** how many paths are common, and what share of a place's own that is */
   constant: number;
   coverage: number;
+  /** share of what is called alike that is none of the places */
+  apart: number;
   /** share of the places that have another one beside them */
   beside: number;
   /** number of elements of a place */
@@ -67,10 +69,18 @@ interface Group {
 }
 
 export class StandingReader {
+  /** how many elements that are no copies have a tag and a name */
+  private readonly named = new Map<string, number>();
+
   constructor(
     private readonly site: Site,
     private readonly paths: Paths,
-  ) {}
+  ) {
+    const { elements, name, copied } = site;
+    elements.forEach((element, i) => {
+      if (name[i] !== '' && copied[i] === 0) this.named.set(keyOf(element, name[i]!), (this.named.get(keyOf(element, name[i]!)) ?? 0) + 1);
+    });
+  }
 
   /** @returns null where the places are too different to be one part */
   read(candidate: Candidate, places: number[], owners: Owners): Standing | null {
@@ -96,6 +106,7 @@ export class StandingReader {
       name,
       count: groups.reduce((sum, { count }) => sum + count, 0),
       ...structure,
+      apart: name === '' ? 0 : 1 - loose.length / this.named.get(keyOf(site.elements[first]!, name))!,
       beside,
       told,
       strength: Math.max(this.strengthOf(name, beside), told === '' ? -1 : TOLD),
@@ -302,6 +313,10 @@ function kindOfId(element: Element): string | undefined {
 
 function labelOf(element: Element): string | undefined {
   return attrOf(element, 'aria-label');
+}
+
+function keyOf({ tag }: Element, name: string): string {
+  return `${tag}.${name}`;
 }
 
 function stemOf(name: string): string {

@@ -20,6 +20,8 @@ export const WORTH = {
   slight: 30,
   /** a nameless layout cell with anything in it */
   loose: 100,
+  /** what is called alike and is not one of them has to be told apart */
+  apart: 60,
   /** two elements are hardly worth a file, still less where the tag says nothing */
   tiny: 50,
   tinyAndPlain: 100,
@@ -36,7 +38,7 @@ export interface Term {
 
 /** The worth of a part, as the lines of its sum; nothing for what stands once. */
 export function worthTerms(standing: Standing): Term[] {
-  const { count, constant, coverage, strength, speaks, size, name, told } = standing;
+  const { count, constant, coverage, strength, speaks, size, name, told, apart } = standing;
   if (count < 1.99 || (constant < 2 && size < 3)) return [];
   const named = Math.max(0.1, WORTH.nameless + WORTH.word * strength + (speaks ? WORTH.speaking : 0));
   const change =
@@ -49,6 +51,7 @@ export function worthTerms(standing: Standing): Term[] {
     if (constant < 4) price('little in it is constant', WORTH.slight);
   }
   if (nameless && coverage < (speaks ? 0.5 : 0.7)) price('anything stands in it', WORTH.loose);
+  if (apart > 0) price('others are called like it', Math.round(WORTH.apart * apart));
   if (constant < 3 && size < 3) price('it is tiny', speaks ? WORTH.tiny : WORTH.tinyAndPlain);
   return terms;
 }

@@ -1,7 +1,7 @@
 /** From alike occurrences to an interface: the anti-unification of the group, with names and types. */
 import type { Spelled } from '../page/spelling.js';
-import type { Child } from '../page/tree.js';
-import { framed, pourUntil } from './pour.js';
+import type { Child, Element, Text } from '../page/tree.js';
+import { framed, framedApart, pourUntil } from './pour.js';
 import { samplesOf, spread } from './samples.js';
 import { solve, type Solving } from './solve.js';
 import { nameProps } from './prop-names.js';
@@ -94,6 +94,29 @@ export function frameOf(occurrences: Occurrence[], options: Generalising): Gener
   const root = solved && framed(solved, samples.samples);
   const general = root && interfaceOf(occurrences, spread(root, occurrences, samples), { ...options, maxProps: Infinity });
   return general === null || general.slots.length === 0 ? null : general;
+}
+
+/** What whole pages share, with slots for the contents of each of their parts. Null where they are not alike. */
+export function layoutFrameOf(occurrences: Occurrence[], options: Generalising): General | null {
+  const root = solve(occurrences, options);
+  return root && interfaceOf(occurrences, framedApart(root, occurrences), { ...options, maxProps: Infinity });
+}
+
+/** Elements that hold nothing but items of one group, as one component each that takes a list of them. */
+export function listedOf(parents: Occurrence[], items: General, options: Generalising): General | null {
+  if (items.slots.length > 0 || items.props.some(({ list }) => list !== undefined)) return null;
+  const owner = new Map(parents.map(({ element }, i) => [element, i]));
+  const owners = items.occurrences.map(({ element }) => owner.get(element.parent as Element) ?? -1);
+  const root: ElementPattern = { kind: 'element', nodes: parents.map(({ element }) => element), holes: [], children: [] };
+  const runs = parents.map(({ element }) => element.children);
+  const lead = runs[0]![0]?.kind === 'text' ? runs[0]![0] : null;
+  const trail = runs.map((run) => (run.at(-1)?.kind === 'text' && lead !== null ? (run.at(-1) as Text) : null));
+  const ends = runs.map((run, i) => (trail[i] === null ? run : run.slice(0, -1)).at(-1)?.end ?? -1);
+  const nodes = runs.map((run) => run[0] ?? null);
+  root.children.push({ kind: 'list', nodes, holes: [], lead, root: items.root, items: items.occurrences, owners, ends });
+  if (trail.every((text) => text !== null))
+    root.children.push({ kind: 'text', nodes: trail, holes: [], verbatim: false });
+  return owners.includes(-1) ? null : interfaceOf(parents, root, options);
 }
 
 /** How many different values may vary before flags are joined. */

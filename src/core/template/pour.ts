@@ -132,6 +132,13 @@ export function framed(pattern: ElementPattern, occurrences: Occurrence[]): Elem
   return withChildren(pattern, slot === null ? inner : [slot]);
 }
 
+/** The pattern with each of its children as a frame of its own: what pages share around their contents. */
+export function framedApart(pattern: ElementPattern, occurrences: Occurrence[]): ElementPattern {
+  const isKept = (child: Pattern) => child.kind !== 'element' || !varies(child) || comes(child, pattern);
+  const apart = (child: Pattern) => (isKept(child) ? child : framed(child as ElementPattern, occurrences));
+  return withChildren(pattern, pattern.children.map(apart));
+}
+
 function slotsIn(pattern: Pattern): number {
   if (pattern.kind === 'slot') return 1;
   return pattern.kind === 'element' ? pattern.children.reduce((sum, child) => sum + slotsIn(child), 0) : 0;

@@ -11,7 +11,7 @@ export function asName(text: string): string | null {
 const LOOKS = new Set(
   `col row container wrapper inner outer flex grid d m mt mb mx my ml mr ms me p pt pb px py pl pr ps pe text bg font float
   w h min max border rounded shadow align justify items self order position absolute relative fixed sticky static clearfix
-  js sm md lg xl xs xxl no opacity overflow visible hidden block inline fluid full auto top bottom left right center middle
+  js sm md lg xl xs xxl no opacity overflow visible hidden block inline fluid full auto left right center middle
   start end small large big tiny plain simple lead display fs fw lh z g gx gy gap space unstyled white black light dark
   transparent primary secondary success danger warning info muted first second third fourth fifth sixth seventh eighth
   ninth tenth other another more even odd mask animated fade fa fas fab far ni bi`.split(/\s+/),
