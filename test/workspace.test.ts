@@ -71,6 +71,7 @@ test('what the configuration leaves out is filled in', () => {
       inlineList: 2000,
       components: 'parts',
       survey: { ...DEFAULT_THRESHOLDS, maxProps: 3 },
+      words: {},
       emit: { ...DEFAULT_JSX, prerender: false, out: 'emitted', options: {} },
     },
   });

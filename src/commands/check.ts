@@ -18,7 +18,7 @@ import { digest } from '../workspace/files.js';
 import { Journal } from '../workspace/journal.js';
 import { loadPages, openProject, type Project, storiesOf, spaceShown } from '../workspace/project.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
-import type { CheckedSheet } from './checked-styles.js';
+import type { CheckedSheet, CheckProblem } from './checked-styles.js';
 import { print, printJson, tellNotices, tellUnreadable } from './context.js';
 import { tallyOf, unifiedText } from './lifted.js';
 import type { Unreadable } from '../workspace/files.js';
@@ -29,13 +29,6 @@ export interface CheckedPage {
   first: Difference | null;
   /** what the user changed since the last lift that this page is made of */
   edited: string[];
-}
-
-export interface CheckProblem extends Place {
-  kind: string;
-  message: string;
-  /** a warning is told and passes */
-  severity: 'error' | 'warning';
 }
 
 export interface Checked {

@@ -1,4 +1,5 @@
 /** What `check` says of styles: stylesheets proven again, markers, and rules that depend on where components stand. */
+import type { Place } from '../core/errors.js';
 import { placeAt } from '../core/page/parse.js';
 import type { Page } from '../core/page/parse.js';
 import type { Difference } from '../core/page/same.js';
@@ -9,8 +10,14 @@ import { count } from '../terminal/style.js';
 import { Journal } from '../workspace/journal.js';
 import { type Project, type Story } from '../workspace/project.js';
 import type { Stylesheets } from '../workspace/stylesheets.js';
-import type { CheckProblem } from './check.js';
 import { dressesOtherwise } from './moving.js';
+
+export interface CheckProblem extends Place {
+  kind: string;
+  message: string;
+  /** a warning is told and passes */
+  severity: 'error' | 'warning';
+}
 
 export interface CheckedSheet {
   path: string;

@@ -7,7 +7,7 @@ import type { Finding } from '../core/survey/types.js';
 import type { Vocabulary } from '../core/words/vocabulary.js';
 import { count, number, terminalWidth } from '../terminal/style.js';
 import { cut, oneLine, table } from '../terminal/table.js';
-import { plain } from './survey.js';
+import { plain } from './plain.js';
 
 const LONGEST = 32;
 

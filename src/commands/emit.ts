@@ -11,7 +11,7 @@ import { expandAll, filledReader } from '../core/style/plan.js';
 import { progress } from '../terminal/progress.js';
 import { count, dim, green, red, terminalWidth, yellow } from '../terminal/style.js';
 import { wrapped } from '../terminal/table.js';
-import type { EmitConfig } from '../workspace/config.js';
+import type { EmitConfig } from '../workspace/defaults.js';
 import { encode } from '../workspace/encoding.js';
 import { toPosix, type Unreadable } from '../workspace/files.js';
 import { formatted } from '../workspace/format.js';

@@ -15,7 +15,7 @@ import { Journal } from '../workspace/journal.js';
 import { type Project, spaceShown, storiesOf, surveyedPages } from '../workspace/project.js';
 import { type PlannedFile, writeAll } from '../workspace/transaction.js';
 import { printJson, tellUnreadable, type ThresholdOptions, withThresholds } from './context.js';
-import { alikeLeft, liftJson, printLift, printPatch } from './lifted.js';
+import { alikeLeft, liftJson, printLift, printPatch, type Lifted } from './lifted.js';
 import type { Moving } from './moving.js';
 import { listed, type PointedAt, pointAt, type PointingOptions, tellPointed, withPointing } from './pointing.js';
 import { pick, type Surveyed, surveyLoaded, surveyProject } from './survey.js';
@@ -58,19 +58,6 @@ export function define(program: Command): void {
     });
 }
 
-export interface Lifted {
-  surveyed: Surveyed;
-  findings: Finding[];
-  plan: LiftPlan;
-  written: boolean;
-  /** what was pointed at, instead of named */
-  pointed: PointedAt | null;
-  /** what pages say otherwise, because it was asked for */
-  unified: Unified[];
-  /** styles that go along, null when stylesheets are left alone */
-  moving: Moving | null;
-}
-
 /** Plans and, unless it is a dry run, writes a lift. */
 export async function liftProject(cwd: string, names: string[], options: Options): Promise<Lifted> {
   const pointed = await pointAt(cwd, [...names, ...(options.recommended === true ? ['--recommended'] : [])], options);
@@ -82,13 +69,15 @@ export async function liftProject(cwd: string, names: string[], options: Options
   const { surveyed, changes } =
     options.unify === undefined ? { surveyed: first, changes: [] } : unified(first, names, pointed, options);
   const { project, files } = surveyed;
-  const named =
-    pointed === null ? [...new Set(names)].map((name) => pick(surveyed, name)) : [pointed.finding];
+  const named = pointed === null ? [...new Set(names)].map((name) => pick(surveyed, name)) : [pointed.finding];
   const findings =
     options.cut !== undefined
       ? [pickCut(surveyed, named, options)]
       : options.recommended === true
-        ? [...surveyed.findings.filter(({ recommended }) => recommended), ...named.filter(({ recommended }) => !recommended)]
+        ? [
+            ...surveyed.findings.filter(({ recommended }) => recommended),
+            ...named.filter(({ recommended }) => !recommended),
+          ]
         : named;
   if (findings.length === 0)
     throw new Problem('the survey recommends nothing here', {
@@ -162,7 +151,13 @@ export async function liftProject(cwd: string, names: string[], options: Options
     // as the journal keeps it
     origin: Buffer.from(origins.get(path)!).toString('utf8'),
   }));
-  await writeAll(project.root, command, planned, () => proveFromDisk(project, planned, proven, { moving, shown }), changes);
+  await writeAll(
+    project.root,
+    command,
+    planned,
+    () => proveFromDisk(project, planned, proven, { moving, shown }),
+    changes,
+  );
   return { ...lifted, written: true };
 }
 

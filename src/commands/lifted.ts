@@ -8,8 +8,24 @@ import { count, dim, green, number, terminalWidth, yellow } from '../terminal/st
 import { oneLine, table } from '../terminal/table.js';
 import { encode } from '../workspace/encoding.js';
 import { print } from './context.js';
-import type { Lifted } from './lift.js';
+import type { Finding } from '../core/survey/types.js';
+import type { Moving } from './moving.js';
+import type { PointedAt } from './pointing.js';
+import type { Surveyed } from './survey.js';
 import { movedJson, tellMoved } from './moved.js';
+
+export interface Lifted {
+  surveyed: Surveyed;
+  findings: Finding[];
+  plan: LiftPlan;
+  written: boolean;
+  /** what was pointed at, instead of named */
+  pointed: PointedAt | null;
+  /** what pages say otherwise, because it was asked for */
+  unified: Unified[];
+  /** styles that go along, null when stylesheets are left alone */
+  moving: Moving | null;
+}
 
 /** Prints what would change as a patch for `git apply`. */
 export async function printPatch({ plan, surveyed, moving }: Lifted): Promise<void> {

@@ -35,7 +35,14 @@ export function define(program: Command): void {
     .addHelpText('after', '\nExample:\n  estrade outline index.html --depth 2')
     .action(async (path: string, options: Options) => {
       const cwd = process.cwd();
-      const { project, findings, others, unreadable, regions: apart, ...loaded } = await surveyProject(cwd, [], options);
+      const {
+        project,
+        findings,
+        others,
+        unreadable,
+        regions: apart,
+        ...loaded
+      } = await surveyProject(cwd, [], options);
       const pages = surveyedPages(loaded);
       const page = pageAt(pages, project.root, cwd, path);
       const { registry } = project;

@@ -7,12 +7,24 @@ import { sheetPlace } from '../core/style/places.js';
 import { count, dim, green } from '../terminal/style.js';
 import { cut, oneLine } from '../terminal/table.js';
 import { readBack } from '../workspace/files.js';
-import type { Project } from '../workspace/project.js';
+import type { LoadedPages, Project } from '../workspace/project.js';
+import type { Stylesheets } from '../workspace/stylesheets.js';
 import { type PlannedFile, writeAll } from '../workspace/transaction.js';
-import { print, printJson } from './context.js';
+import { print, printJson, type ThresholdOptions } from './context.js';
 import { movedJson, tellMoved } from './moved.js';
 import { type Moving, movingOf, planMoving } from './moving.js';
-import type { LoadedStyles, StylesOptions } from './styles.js';
+
+export interface StylesOptions extends ThresholdOptions {
+  move?: boolean;
+  back?: boolean;
+  all?: boolean;
+  json?: boolean;
+}
+
+export interface LoadedStyles extends LoadedPages {
+  project: Project;
+  sheets: Stylesheets;
+}
 
 /** How many rules that stay are told with a refusal. */
 const ROWS = 12;

@@ -9,19 +9,12 @@ import { totalsOf } from '../core/style/totals.js';
 import type { Finding } from '../core/survey/types.js';
 import { progress } from '../terminal/progress.js';
 import { type LoadedPages, loadPages, openProject, type Project, surveyedPages } from '../workspace/project.js';
-import { loadStylesheets, type Stylesheets } from '../workspace/stylesheets.js';
+import { loadStylesheets } from '../workspace/stylesheets.js';
 import { warningOf } from './checked-styles.js';
-import { printJson, tellNotices, tellUnreadable, type ThresholdOptions, withThresholds } from './context.js';
+import { printJson, tellNotices, tellUnreadable, withThresholds } from './context.js';
 import { componentJson, printAll, printOne, problemsOf, type Subject, totalsJson } from './styled.js';
-import { moveStyles } from './styles-move.js';
+import { type LoadedStyles, moveStyles, type StylesOptions } from './styles-move.js';
 import { pick, surveyLoaded } from './survey.js';
-
-export interface StylesOptions extends ThresholdOptions {
-  move?: boolean;
-  back?: boolean;
-  all?: boolean;
-  json?: boolean;
-}
 
 export function define(program: Command): void {
   withThresholds(program.command('styles').argument('[name]', 'a component, or a finding of the survey'))
@@ -40,11 +33,6 @@ export function define(program: Command): void {
       else tellStyles(loaded, name, options);
       if (tellUnreadable(loaded.unreadable)) process.exitCode = 2;
     });
-}
-
-export interface LoadedStyles extends LoadedPages {
-  project: Project;
-  sheets: Stylesheets;
 }
 
 async function load(cwd: string): Promise<LoadedStyles> {
@@ -72,9 +60,7 @@ function subjectOf(loaded: LoadedStyles, name: string | undefined, options: Styl
   }
   const surveyed = surveyLoaded(project, loaded, options);
   const findings =
-    name === undefined
-      ? surveyed.findings.filter(({ recommended }) => recommended)
-      : [pick(surveyed, name)];
+    name === undefined ? surveyed.findings.filter(({ recommended }) => recommended) : [pick(surveyed, name)];
   const dressed = liftedDress(loaded, findings);
   const names = findings.map((finding) => finding.name);
   return { dressed, bonds: bondsOfAll(dressed, names), lifted: false, inside: new Map() };

@@ -11,6 +11,7 @@ import { progress } from '../terminal/progress.js';
 import { type Column, table } from '../terminal/table.js';
 import { type LoadedPages, loadPages, openProject, type Project, surveyedPages } from '../workspace/project.js';
 import { driftJson, driftPlaces, driftTable } from './drift.js';
+import { plain } from './plain.js';
 import {
   print,
   printJson,
@@ -55,7 +56,10 @@ export function surveyLoaded(project: Project, loaded: LoadedPages, options: Thr
 }
 
 /** The finding, or what is only offered, of that name. @throws Problem that names the nearest ones */
-export function pick({ findings, others, regions }: Pick<Survey, 'findings' | 'others' | 'regions'>, name: string): Finding {
+export function pick(
+  { findings, others, regions }: Pick<Survey, 'findings' | 'others' | 'regions'>,
+  name: string,
+): Finding {
   const found = findings.find((finding) => finding.name === name);
   if (found !== undefined) return found;
   const offers = [...others(), ...regions];
@@ -226,13 +230,4 @@ export function findingJson(finding: Finding) {
     terms: finding.terms,
     drift: finding.recommended ? driftJson(finding) : [],
   };
-}
-
-type Value = Finding['props'][number]['values'][number];
-
-/** A value as JSON has it: text without its spelling, lists as records. */
-export function plain(value: Value): unknown {
-  if (Array.isArray(value))
-    return value.map((row) => Object.fromEntries(Object.entries(row).map(([name, field]) => [name, plain(field)])));
-  return typeof value === 'object' && value !== null ? value.value : value;
 }

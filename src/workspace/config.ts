@@ -4,47 +4,9 @@ import { dirname, join, relative } from 'node:path';
 import type { ParseError } from 'jsonc-parser';
 import type { Place } from '../core/errors.js';
 import { Problem } from '../core/errors.js';
-import { DEFAULT_ELEMENTS, type ElementsOptions } from '../core/emit/elements/options.js';
-import { DEFAULT_JSX, type JsxOptions } from '../core/emit/tsx/options.js';
-import { DEFAULT_THRESHOLDS, type Thresholds } from '../core/survey/types.js';
-import type { Role } from '../core/words/vocabulary.js';
+import { type Config, DEFAULT_CONFIG } from './defaults.js';
 
 export const CONFIG_FILE = 'estrade.config.json';
-
-export interface Config {
-  /** globs of pages, relative to the root */
-  pages: string[];
-  /** globs of what is left out */
-  ignore: string[];
-  /** folder of the component files, relative to the root */
-  components: string;
-  /** folder of the data files that long lists are kept in */
-  data: string;
-  /** most characters that a list may take in a page; what is longer goes into a data file */
-  inlineList: number;
-  survey: Thresholds;
-  /** what class words are there for, where the survey is wrong about them */
-  words: Record<string, Role>;
-  emit: EmitConfig;
-}
-
-export interface EmitConfig extends JsxOptions, ElementsOptions {
-  /** folder, relative to the root, that holds a folder for each target */
-  out: string;
-  /** for targets of the user's own, as they are written */
-  options: Record<string, unknown>;
-}
-
-export const DEFAULT_CONFIG: Config = {
-  pages: ['**/*.html'],
-  ignore: [],
-  components: 'components',
-  data: 'data',
-  inlineList: 2000,
-  survey: DEFAULT_THRESHOLDS,
-  words: {},
-  emit: { ...DEFAULT_JSX, ...DEFAULT_ELEMENTS, out: 'emitted', options: {} },
-};
 
 export interface Configured {
   root: string;

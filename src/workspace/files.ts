@@ -4,7 +4,7 @@ import { existsSync, readFileSync, realpathSync, statSync } from 'node:fs';
 import { isAbsolute, join, relative, resolve, sep } from 'node:path';
 import { escapePath, glob, isDynamicPattern } from 'tinyglobby';
 import { Problem } from '../core/errors.js';
-import type { Config } from './config.js';
+import type { Config } from './defaults.js';
 import { decode, type Decoded, decodeStyles, isBinary } from './encoding.js';
 
 /** Never surveyed and never copied: our own, and what tools keep. */

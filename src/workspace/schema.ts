@@ -1,7 +1,7 @@
 /** What the configuration may hold, as a Joi schema. A module of its own, so that only a project with a file loads it. */
 import Joi from 'joi';
 import { ROLES } from '../core/words/vocabulary.js';
-import { type Config, DEFAULT_CONFIG } from './config.js';
+import { type Config, DEFAULT_CONFIG } from './defaults.js';
 
 const whole = Joi.number().integer().strict();
 

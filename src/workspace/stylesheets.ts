@@ -1,7 +1,6 @@
 /** The stylesheets of a project: read as text in their encoding, and what may be written back. */
 import { glob } from 'tinyglobby';
 import { escapePath } from 'tinyglobby';
-import type { Project } from './project.js';
 import {
   ALWAYS_IGNORED,
   byPath,
@@ -24,14 +23,14 @@ export interface Stylesheets {
 const loaded = new WeakMap<object, Promise<Stylesheets>>();
 
 /** The stylesheets of a project that is open, read once. */
-export function loadStylesheets(project: Project): Promise<Stylesheets> {
+export function loadStylesheets(project: { root: string }): Promise<Stylesheets> {
   let sheets = loaded.get(project);
   if (sheets === undefined) loaded.set(project, (sheets = readAll(project)));
   return sheets;
 }
 
 /** Reads every `*.css` below the root, what tools and Estrade keep left out. */
-async function readAll({ root }: Project): Promise<Stylesheets> {
+async function readAll({ root }: { root: string }): Promise<Stylesheets> {
   const outputs = (await outputFolders(root)).map((folder) => `${escapePath(folder)}/**`);
   const found = await glob(['**/*.css'], {
     cwd: root,

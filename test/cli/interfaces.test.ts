@@ -77,7 +77,7 @@ const menu = (current: number) =>
     .join('\n')}\n  </nav>`;
 
 describe('one component, with', () => {
-  test.each<[string, string[], string[], RegExp]>([
+  test.each<[string, string[], string[], RegExp, pointing?: string[]]>([
     [
       'a run of siblings, whatever stands around it',
       names.map(
@@ -86,6 +86,7 @@ describe('one component, with', () => {
       ),
       ['heading:text', 'items:list'],
       /<\/b> \{\{heading\}\}<\/h3>\n {2}<ul/,
+      ['--lines', 'page-0.html:7-10', '--alike'],
     ],
     [
       'a label and its control',
@@ -101,6 +102,7 @@ describe('one component, with', () => {
       names.map((name, i) => line(name, i + 1)),
       ['heading:text', 'stops:list'],
       /\n {6}<template each="stop" of="stops"><li class="stop"><a class="stop__link" href="\{\{stop\.href\}\}">\{\{stop\.(label|stop)\}\}<\/a><\/li><\/template>\n/,
+      ['--select', '.line'],
     ],
     [
       'a slot where nothing aligns',
@@ -150,11 +152,12 @@ describe('one component, with', () => {
       ['state:choice', 'spring:flag', 'at:text'],
       /class="tide tide--\{\{state\}\}\{\{spring \? ' tide--spring' : ''\}\}"/,
     ],
-  ])('%s', (_, blocks, expected, template) => {
+  ])('%s', (...[, blocks, expected, template, pointing]) => {
     const fits = (each: Told) => isOne(each) && shape(each).join() === expected.join();
-    const { findings, files } = liftAll(around(blocks), fits);
-    const finding = findings.find(fits);
-    expect(files[`components/${finding!.name}.html`]).toMatch(template);
+    const { findings, files, folder } = liftAll(around(blocks), pointing ?? fits);
+    const finding = pointing === undefined ? findings.find(fits)! : (folder.json(['show', ...pointing]) as Told);
+    expect([finding.occurrences.length, ...shape(finding)]).toEqual([5, ...expected]);
+    expect(files[`components/${finding.name}.html`]).toMatch(template);
   });
 
   test('the head’s own block, on every page', () => {
@@ -199,26 +202,10 @@ describe('components in components', () => {
     );
     expect(lifted.components).toMatchObject([
       { name: 'boat-card', uses: 5 },
-      { name: 'badge-block', uses: 5 },
+      { name: 'round-badge', uses: 5 },
     ]);
-    expect(files['components/boat-card.html']).toContain('<badge-block word="{{word}}"></badge-block>');
-    expect(findings.find(({ name }) => name === 'badge-block')!.occurrences).toHaveLength(10);
-  });
-
-  test('what is poured into a frame is lifted there', () => {
-    const blocks = names.map((name, i) =>
-      panel(name, i % 2 === 0 ? `${insides[i]!}\n${card(name, 'x')}` : insides[i]!),
-    );
-    const { files } = liftAll(
-      {
-        ...around(blocks),
-        'cards.html': page(names.map((name) => card(name, name)).join('\n')),
-      },
-      ['--recommended'],
-    );
-    expect(files['page-0.html']).toMatch(
-      /<panel-section heading="Tern">\n[^]*<boat-card heading="Tern"[^]*<\/boat-card>\n[^]*<\/panel-section>/,
-    );
+    expect(files['components/boat-card.html']).toContain('<round-badge word="{{word}}"></round-badge>');
+    expect(findings.find(({ name }) => name === 'round-badge')!.occurrences).toHaveLength(10);
   });
 });
 
@@ -236,39 +223,39 @@ describe('other ways to cut', () => {
     };
     expect(cuts.map(({ what, uses, slots }) => [what, uses, slots])).toEqual([
       ['the whole, its values as props', 5, 0],
+      ['the frame, what varies poured in', 5, 2],
       ['one component that takes a list', 1, 0],
     ]);
     for (const number of cuts.keys()) liftAll(pages, ['boat-card', '--cut', String(number + 1)]);
-    const { files } = liftAll(pages, ['boat-card', '--cut', '2']);
+    const { files } = liftAll(pages, ['boat-card', '--cut', '3']);
     expect(files['index.html']).toContain('<script type="application/json" slot="boats">[\n');
-    expect(folder.run(['show', 'boat-card']).out).toMatch(/2 {2}one component that takes a list/);
+    expect(folder.run(['show', 'boat-card']).out).toMatch(/3 {2}one component that takes a list/);
     expect(folder.run(['lift', 'boat-card', '--cut', '9'])).toMatchObject({
       status: 2,
-      err: expect.stringContaining('give a number from 1 to 2'),
+      err: expect.stringContaining('give a number from 1 to 3'),
     });
   });
 
-  test('a series that is shorter as a list becomes one, its item stays a finding', () => {
+  test('of a series without anything between its items, each is a component, and a list of them is a way to cut it', () => {
     const quays = Array.from({ length: 40 }, (_, i) => `Quay ${i}`);
     const items = quays.map((quay) => `    <p class="quay" data-kind="quay"><b>${filler}</b> <i>${quay}</i></p>`);
-    const { files, findings } = liftAll({ 'a.html': page(`  <div class="quays">\n${items.join('\n')}\n  </div>`) }, [
-      '--recommended',
-    ]);
-    const [list] = findings;
-    expect(list).toMatchObject({ recommended: true, occurrences: { length: 1 }, props: [{ type: 'list' }] });
-    expect(findings.find(({ occurrences }) => occurrences.length === 40)).toMatchObject({
-      recommended: false,
-      reason: `a list of them is shorter: ${list!.name}`,
-    });
-    expect(files[`components/${list!.name}.html`]).toMatch(/<template each="\w+" of="\w+">\s*<p class="quay"/);
-    expect(list!.props[0]!.values[0]).toHaveLength(40);
+    const pages = { 'a.html': page(`  <div class="quays">\n${items.join('\n')}\n  </div>`) };
+    const folder = new Folder(pages);
+    const [item] = (folder.json(['survey']) as SurveyJson).findings;
+    expect(item!.occurrences).toHaveLength(40);
+    const { cuts } = folder.json(['show', item!.name]) as { cuts: { what: string; uses: number }[] };
+    const list = cuts.findIndex(({ what }) => what === 'one component that takes a list') + 1;
+    expect(cuts[list - 1]).toMatchObject({ uses: 1 });
+    const { files, lifted } = liftAll(pages, [item!.name, '--cut', String(list)]);
+    const [{ name }] = lifted.components as [{ name: string }];
+    expect(files[`components/${name}.html`]).toMatch(/<template each="\w+" of="\w+">\s*<p class="quay"/);
   });
 
   test('a list that is too long for a page goes into a data file, and comes back from it', () => {
     const { files, lifted } = liftAll({ ...pages, 'estrade.config.json': '{ "inlineList": 100 }' }, [
       'boat-card',
       '--cut',
-      '2',
+      '3',
     ]);
     expect(lifted.data).toEqual(['data/index-boats.json']);
     expect(JSON.parse(files['data/index-boats.json']!)).toHaveLength(5);
@@ -278,10 +265,10 @@ describe('other ways to cut', () => {
   });
 });
 
-test('what costs more than it saves is told only when all is asked for, with the reason', () => {
+test('what is not worth a file is told only when all is asked for, with the reason', () => {
   const folder = new Folder({ 'a.html': page('<p><b>a</b></p>\n<p><b>b</b></p>') });
   expect((folder.json(['survey']) as SurveyJson).findings).toEqual([]);
-  expect(folder.run(['survey', '--all']).out).toMatch(/costs \d+ bytes more/);
+  expect(folder.run(['survey', '--all']).out).toMatch(/-\d+ B +worth too little/);
 });
 
 test('clearly different cards of one class are two findings', () => {
@@ -302,7 +289,7 @@ test('a value that repeats another in lower case is told, not derived', () => {
     (name) =>
       `  <div class="row row--boat" data-boat="${name.toLowerCase()}">\n    <b class="row__name">${name}</b>\n    <p class="row__end">${filler}</p>\n  </div>`,
   );
-  const { out } = new Folder(around(blocks)).run(['show', 'row-block']);
+  const { out } = new Folder(around(blocks)).run(['show', 'boat-block']);
   expect(out).toContain('boat is name in lower case; it stays a prop of its own');
 });
 

@@ -1,20 +1,9 @@
 /** What a component is: its interface and its compiled template. */
-import type { Spelled } from '../page/spelling.js';
+import { PROP_TYPES, type Prop, type PropType } from '../page/prop.js';
 import type { Element } from '../page/tree.js';
-import type { PropType } from '../template/props.js';
 import type { Part } from './parts.js';
 
-export const PROP_TYPES: readonly PropType[] = ['text', 'number', 'url', 'choice', 'flag', 'handler', 'list'];
-
-export interface Prop {
-  /** kebab-case, as in markup */
-  name: string;
-  type: PropType;
-  optional: boolean;
-  default: Spelled | null;
-  choices: string[];
-  about: string | null;
-}
+export { PROP_TYPES, type Prop, type PropType };
 
 export interface Component {
   name: string;

@@ -5,12 +5,9 @@
 import { fromJson } from '../component/expand.js';
 import { camelName, type Datum, evaluate, isSpelled, isTruthy } from '../component/expression.js';
 import { spelledValue } from '../page/spelling.js';
-import { RAW_TEXT } from '../page/tree.js';
+import { RAW_TEXT, VOID } from '../page/tree.js';
 import { relativise } from '../page/url.js';
 import type { ElementNode, EmitAttr, EmitComponent, EmitNode, Piece, UseNode } from './model.js';
-
-const VOID =
-  /^(area|base|basefont|bgsound|br|col|embed|frame|hr|img|input|keygen|link|meta|param|source|track|wbr|image)$/;
 
 /** Text as it stands between tags. */
 export function escapeText(text: string): string {
@@ -25,7 +22,7 @@ export function escapeValue(text: string): string {
 const ENTITIES: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' };
 
 export function isVoid({ tag, space }: ElementNode): boolean {
-  return space === 'html' && VOID.test(tag);
+  return space === 'html' && VOID.has(tag);
 }
 
 /** True where what stands in an element is taken as it is spelled. */

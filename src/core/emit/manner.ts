@@ -10,30 +10,7 @@ import { type Cascade, cascadeOf, type SheetReader } from '../style/cascade.js';
 import { type Candidate, matching, pageIndexOf } from '../style/match.js';
 import type { Sheet } from '../style/sheet.js';
 import { type Declaration, readDeclarations } from '../style/syntax.js';
-import type { ElementNode, Piece } from './model.js';
-
-export interface Manner {
-  /** to its neighbours: a block, part of a line, or neither for sure */
-  outside: 'block' | 'inline' | 'moved';
-  /** lines begin and end at its edges; or its children are items, each with lines of its own */
-  inside: 'lines' | 'items' | 'other';
-  /** white space shows */
-  shows: boolean;
-  /** what `::before` and `::after` put there stands in a line with the text */
-  starts: boolean;
-  ends: boolean;
-}
-
-interface Kind {
-  id: string;
-  /** what its `style` attribute says that bears on lines */
-  style: string;
-  words: ReadonlySet<string>;
-  manner: Manner;
-}
-
-/** Kinds of elements of all pages, by tag. */
-export type SpaceRules = ReadonlyMap<string, Map<string, Kind>>;
+import type { ElementNode, Kind, Manner, Piece, SpaceRules } from './model.js';
 
 function words(text: string): Set<string> {
   return new Set(text.split(/\s+/));

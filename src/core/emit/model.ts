@@ -3,11 +3,34 @@
  * files leaves to expanding already worked out (indentation, character references, lines that blocks have to themselves).
  * Built-in targets and those of the user's own take the same. docs/targets.md tells it for those who write one.
  */
+import type { PropType } from '../component/model.js';
 import type { Extent } from '../component/expand.js';
 import type { Expression } from '../component/expression.js';
-import type { PropType } from '../template/props.js';
 import type { Place } from '../errors.js';
-import type { SpaceRules } from './manner.js';
+
+/** How an element stands among its neighbours, as far as white space is concerned. */
+export interface Manner {
+  /** to its neighbours: a block, part of a line, or neither for sure */
+  outside: 'block' | 'inline' | 'moved';
+  /** lines begin and end at its edges; or its children are items, each with lines of its own */
+  inside: 'lines' | 'items' | 'other';
+  /** white space shows */
+  shows: boolean;
+  /** what `::before` and `::after` put there stands in a line with the text */
+  starts: boolean;
+  ends: boolean;
+}
+
+export interface Kind {
+  id: string;
+  /** what its `style` attribute says that bears on lines */
+  style: string;
+  words: ReadonlySet<string>;
+  manner: Manner;
+}
+
+/** Kinds of elements of all pages, by tag. */
+export type SpaceRules = ReadonlyMap<string, Map<string, Kind>>;
 
 /** A stretch of an attribute's value: text, an expression, or a URL that is relative to the site's root. */
 export type Piece = string | { kind: 'value'; expression: Expression } | { kind: 'url'; pieces: Piece[] };

@@ -10,7 +10,7 @@ import { readDeclarations } from '../style/syntax.js';
 import type { ElementNode, EmitNode } from './model.js';
 import { isUnsafe, plainText } from './pieces.js';
 import { readDocument } from './read.js';
-import type { SpaceRules } from './manner.js';
+import type { SpaceRules } from './model.js';
 import { tidyNodes } from './space.js';
 
 export interface RenderedDifference {

@@ -3,8 +3,8 @@
  * run collapses to nothing, elsewhere to one space, and under `white-space: pre` it stays (CSS Text 3, "The White Space
  * Processing Rules"). Decided carefully: where the stylesheets leave it open what an element is, the space stays.
  */
-import type { ElementNode, EmitNode, EmitSite } from './model.js';
-import { HIDDEN, type Manner, SVG_TEXT, type SpaceRules, mannerOf } from './manner.js';
+import type { Manner, ElementNode, EmitNode, EmitSite, SpaceRules } from './model.js';
+import { HIDDEN, mannerOf, SVG_TEXT } from './manner.js';
 
 /** Whether a line surely ends (or begins) where a list of nodes does, on each side. */
 interface Around {

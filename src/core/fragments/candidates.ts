@@ -6,22 +6,7 @@
 import { classWords, type Element } from '../page/tree.js';
 import { isSure, Lift } from './profile.js';
 import { findRuns } from './runs.js';
-import type { Site } from './site.js';
-
-/** A set of places of one tag. */
-export interface Candidate {
-  /** numbers of elements, in document order; of a run that of its first */
-  places: number[];
-  /** how many siblings each place of a run has; null for elements */
-  spans: ReadonlyMap<number, number> | null;
-}
-
-/** The elements that a place is made of: one, or the siblings of a run. */
-export function rootsAt({ spans }: Candidate, i: number, { size }: Site): number[] {
-  const roots = [i];
-  for (let at = i, left = spans?.get(i) ?? 1; left > 1; left--) roots.push((at += size[at]!));
-  return roots;
-}
+import { type Candidate, rootsAt, type Site } from './site.js';
 
 /** Elements that are something by their tag (HTML standard, "sections", "grouping content", "tabular data", "forms"). */
 export const SPEAKING: ReadonlySet<string> = new Set(
@@ -52,8 +37,7 @@ export function findCandidates(site: Site, sifting: Sifting): Candidate[] {
     else group.push(i);
   };
   const settled = settledIn(site, sifting);
-  for (let i = 0; i < site.elements.length; i++)
-    if (settled[i] === 0 && isPlace(i, site, sifting)) enter(i, site, put);
+  for (let i = 0; i < site.elements.length; i++) if (settled[i] === 0 && isPlace(i, site, sifting)) enter(i, site, put);
   const sets = new Map<string, Candidate>();
   const least = Math.max(2, sifting.minOccurrences);
   for (const all of groups.values()) {
@@ -66,7 +50,8 @@ export function findCandidates(site: Site, sifting: Sifting): Candidate[] {
     if (sure.length >= least) sets.set(set, { places: sure, spans: null });
   }
   const runs = findRuns(site).filter(
-    (run) => run.places.length >= least && !run.places.some((i) => rootsAt(run, i, site).some((at) => settled[at] === 1)),
+    (run) =>
+      run.places.length >= least && !run.places.some((i) => rootsAt(run, i, site).some((at) => settled[at] === 1)),
   );
   return [...sets.values(), ...runs];
 }

@@ -28,7 +28,7 @@ export class Paths {
   /** The path from `root` to `i`, which stands in it or is it. */
   between(root: number, i: number): number {
     const chain = [i];
-    for (let at = i; at !== root; ) chain.push((at = this.site.parent[at]!));
+    for (let at = i; at !== root;) chain.push((at = this.site.parent[at]!));
     let path = 0;
     for (const each of chain.reverse()) path = this.step(path, each);
     return path;

@@ -7,9 +7,8 @@
 import { attrOf, type Child, type Element, HTML } from '../page/tree.js';
 import { isSpaceText } from '../page/space.js';
 import { folderOf, isRelative, resolve } from '../page/url.js';
-import { type Candidate, rootsAt } from './candidates.js';
 import { Lift, type Profile } from './profile.js';
-import type { Site } from './site.js';
+import { type Candidate, rootsAt, type Site } from './site.js';
 
 const HEADING = /^h[1-6]$/;
 const CONTROLS = new Set(['input', 'select', 'textarea', 'output', 'meter', 'progress']);
@@ -32,7 +31,11 @@ export function findRuns(site: Site): Candidate[] {
       }
     }
   });
-  return [...wholeHeads(site), ...sharedLoads(site), ...[...byKey].flatMap(([key, run]) => (apart.has(key) ? [run] : []))];
+  return [
+    ...wholeHeads(site),
+    ...sharedLoads(site),
+    ...[...byKey].flatMap(([key, run]) => (apart.has(key) ? [run] : [])),
+  ];
 }
 
 /** A run on its way to a candidate. */

@@ -29,6 +29,21 @@ export interface Site {
   name: string[];
 }
 
+/** A set of places of one tag. */
+export interface Candidate {
+  /** numbers of elements, in document order; of a run that of its first */
+  places: number[];
+  /** how many siblings each place of a run has; null for elements */
+  spans: ReadonlyMap<number, number> | null;
+}
+
+/** The elements that a place is made of: one, or the siblings of a run. */
+export function rootsAt({ spans }: Candidate, i: number, { size }: Site): number[] {
+  const roots = [i];
+  for (let at = i, left = spans?.get(i) ?? 1; left > 1; left--) roots.push((at += size[at]!));
+  return roots;
+}
+
 /** Interns all elements. Linear in the size of the pages. */
 export function readSite(profiles: Profile[], vocabulary: Vocabulary): Site {
   const count = profiles.reduce((sum, { elements }) => sum + elements.length, 0);
@@ -101,7 +116,7 @@ function numberOf(numbers: Map<string, number>, key: string): number {
 
 function markCopies({ elements, exact, size, copied }: Site): void {
   const seen = new Set<number>();
-  for (let i = 0; i < elements.length; ) {
+  for (let i = 0; i < elements.length;) {
     const isCopy = size[i]! > 1 && seen.has(exact[i]!);
     seen.add(exact[i]!);
     if (isCopy) copied.fill(1, i + 1, i + size[i]!);

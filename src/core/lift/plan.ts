@@ -12,19 +12,11 @@ import { composeAll } from '../template/compose.js';
 import { componentFile } from '../template/write.js';
 import { type Page, parsePage, placeAt } from '../page/parse.js';
 import { comparePages, type Sameness, type Shown } from '../page/same.js';
-import { type Element, elementsOf } from '../page/tree.js';
+import { type Element, elementsOf, openBefore } from '../page/tree.js';
 import { spotsOf } from '../survey/nesting.js';
 import type { Finding } from '../survey/types.js';
 import { type PlannedTemplate, planTemplates } from './templates.js';
-import {
-  compareAlone,
-  formAt,
-  type Keeping,
-  type Lifted,
-  type Replacement,
-  rewrite,
-  type Verdict,
-} from './rewrite.js';
+import { compareAlone, formAt, type Keeping, type Lifted, type Replacement, rewrite, type Verdict } from './rewrite.js';
 
 export interface PlannedPage {
   path: string;
@@ -115,8 +107,7 @@ export function planLift(input: PlanInput): LiftPlan {
   for (const each of templated.kept) count(each.lifted, plan);
   for (const page of pages) {
     const replacements = page.component === undefined ? byPage.get(page) : undefined;
-    if (replacements !== undefined)
-      planPage(page, replacements, originOf(page), before, plan, input.shown);
+    if (replacements !== undefined) planPage(page, replacements, originOf(page), before, plan, input.shown);
   }
   plan.proven = templated.proven.filter(({ path }) => !plan.pages.some((page) => page.path === path));
   const used = usedNames(plan);
@@ -219,7 +210,29 @@ function replacementsOf(lifted: Lifted[], plan: LiftPlan): Map<Page, Replacement
       byPage.set(page, list);
       list.push(replacement);
     });
+  for (const [page, list] of byPage)
+    byPage.set(
+      page,
+      closedBefore(list, (each, why) => leave(each, why, page, plan)),
+    );
   return byPage;
+}
+
+/**
+ * Those before which all is closed: where only the start tag of a place closes the element before it, the tag of a use
+ * would end up in that, unless a use takes its place too.
+ */
+function closedBefore(list: Replacement[], leaveOut: (each: Replacement, why: string) => void): Replacement[] {
+  const ends = new Set<number>();
+  return list
+    .sort((one, other) => one.element.start - other.element.start)
+    .filter((each) => {
+      const before = openBefore(each.element);
+      const stays = before === null || ends.has(before.end);
+      if (stays) ends.add(each.end);
+      else leaveOut(each, `nothing but its start tag closes the <${before.tag}> before it`);
+      return stays;
+    });
 }
 
 function count({ finding: { name } }: Lifted, { uses }: LiftPlan): void {

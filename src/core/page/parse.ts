@@ -1,9 +1,16 @@
 /** From decoded source to a page: parse5 with source locations, into our own tree. */
 import { parse, parseFragment as parse5Fragment } from 'parse5';
 import { type Place, Problem } from '../errors.js';
-import type { Component } from '../component/model.js';
 import { adapter } from './adapter.js';
+import type { Prop } from './prop.js';
 import type { Element, Parent, Root } from './tree.js';
+
+/** The component whose template a page is, as far as pages are concerned. */
+export interface Owner {
+  name: string;
+  props: Prop[];
+  template: Element;
+}
 
 export interface Page {
   /** relative to the project's root, with `/` */
@@ -11,7 +18,7 @@ export interface Page {
   source: string;
   root: Root;
   /** set where this is the markup of a component's template: its placeholders, blocks and slots mean something */
-  component?: Component;
+  component?: Owner;
 }
 
 /** Parses a whole document as a browser with scripting would. */

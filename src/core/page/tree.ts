@@ -72,6 +72,19 @@ export const RAW_TEXT = new Set(['script', 'style', 'iframe', 'noembed', 'nofram
 /** Elements in which white space shows, so that it is never re-indented. */
 export const PREFORMATTED = new Set(['pre', 'textarea', 'listing', ...RAW_TEXT]);
 
+/** Elements that hold nothing (HTML standard, "void elements", and those that parsers treat like them). */
+export const VOID = new Set(
+  'area base basefont bgsound br col embed frame hr img input keygen link meta param source track wbr image'.split(' '),
+);
+
+/** The sibling before an element that has no end tag of its own, so that the start tag of this one closes it; or null. */
+export function openBefore(element: Element): Element | null {
+  const siblings = element.parent!.children;
+  const before = siblings[siblings.indexOf(element) - 1];
+  if (before?.kind !== 'element' || before.closeStart >= 0 || before.ns !== HTML || VOID.has(before.tag)) return null;
+  return before.start < 0 ? null : before;
+}
+
 export function attrOf(element: Element, name: string): string | undefined {
   return element.attrs.find((attr) => attr.name === name)?.value;
 }

@@ -3,9 +3,9 @@
  * both, an inner one counted once in an outer template. Of two that want the same places the better one takes them, and
  * the other keeps the rest, when enough is left.
  */
-import { type Candidate, rootsAt } from '../fragments/candidates.js';
+import { type Site, type Candidate, rootsAt } from '../fragments/site.js';
 import { Paths } from '../fragments/paths.js';
-import type { Site } from '../fragments/site.js';
+import type { General } from '../template/pattern.js';
 import { type Owners, type Standing, StandingReader } from './standing.js';
 import { sumOf, type Term, worthTerms } from './worth.js';
 
@@ -17,6 +17,11 @@ export interface Choice extends Standing {
   inTheWay: Choice | null;
 }
 
+/** A choice, and how its places were generalised. */
+export interface Generalised extends Choice {
+  general: General;
+}
+
 /** How often the choice is made again, knowing what else is chosen. */
 const ROUNDS = 3;
 /** So much of its places must be left to a candidate that loses some. */
@@ -24,8 +29,10 @@ const REST = 0.3;
 /** What takes up so much of another is that other. */
 const NEARLY = 0.8;
 
-/** Best first; those that are not chosen as far as they are worth something by themselves. */
-/** @param minWorth least worth of what is chosen, in bytes */
+/**
+ * Best first; those that are not chosen as far as they are worth something by themselves.
+ * @param minWorth least worth of what is chosen, in bytes
+ */
 export function choose(candidates: Candidate[], site: Site, minWorth: number): Choice[] {
   const reader = new StandingReader(site, new Paths(site));
   const isFrame = frameTest(site);
@@ -97,7 +104,8 @@ function pick(candidates: Candidate[], { owners, reader, site, minWorth, isFrame
     const mine = candidate.spans === null ? taken : runs;
     const left = places.filter((i) => !rootsAt(candidate, i, site).some((each) => mine.has(each)));
     if (left.length < places.length) {
-      const inTheWay = places.flatMap((i) => rootsAt(candidate, i, site).flatMap((each) => mine.get(each) ?? []))[0] ?? null;
+      const inTheWay =
+        places.flatMap((i) => rootsAt(candidate, i, site).flatMap((each) => mine.get(each) ?? []))[0] ?? null;
       if (left.length < Math.max(2, REST * candidate.places.length)) choices.push({ ...best, inTheWay });
       else offer(candidate, left);
       continue;
@@ -111,7 +119,9 @@ function pick(candidates: Candidate[], { owners, reader, site, minWorth, isFrame
     choices.push(choice);
     for (const i of places) for (const each of rootsAt(candidate, i, site)) mine.set(each, choice);
   }
-  return choices.sort((a, b) => Number(b.chosen) - Number(a.chosen) || b.worth - a.worth || a.places[0]! - b.places[0]!);
+  return choices.sort(
+    (a, b) => Number(b.chosen) - Number(a.chosen) || b.worth - a.worth || a.places[0]! - b.places[0]!,
+  );
 }
 
 /** Keeps the best at the end; of equal ones the one that was offered first. */

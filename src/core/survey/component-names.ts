@@ -56,7 +56,9 @@ export function nameComponent(occurrences: Occurrence[], taken: ReadonlySet<stri
     ...(head !== noun && isToldByTag(first) ? joined(head, noun) : []),
     ...qualifiers.flatMap((word) => joined(word, head)),
     ...(head === noun ? [] : [`${head}-${noun}`]),
-    ...qualifiers.flatMap((word) => qualifiers.flatMap((other) => (other === word ? [] : joined(other, `${word}-${head}`)))),
+    ...qualifiers.flatMap((word) =>
+      qualifiers.flatMap((other) => (other === word ? [] : joined(other, `${word}-${head}`))),
+    ),
     `page-${head}`,
   ];
   const free = (name: string) => isComponentName(name) && !taken.has(name);
@@ -216,7 +218,11 @@ function aroundWords(roots: Element[], vocabulary: Vocabulary): (string | null)[
   for (let at = roots[0]!.parent; at?.kind === 'element' && at.tag !== 'body'; at = at.parent) {
     const word = nameIn(at, vocabulary);
     const label = attrOf(at, 'aria-label') ?? attrOf(at, 'aria-labelledby') ?? idWords(attrOf(at, 'id')) ?? '';
-    words.push(word === '' ? null : singular(wordName(word)), singular(asName(label)), AROUND.has(at.tag) ? at.tag : null);
+    words.push(
+      word === '' ? null : singular(wordName(word)),
+      singular(asName(label)),
+      AROUND.has(at.tag) ? at.tag : null,
+    );
     if (words.length > MOST_AROUND) break;
   }
   return words;

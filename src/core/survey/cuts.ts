@@ -1,5 +1,6 @@
 /** Other ways to cut what a finding covers: the frame alone, the item alone, a list of items, what stands in it or around it. */
-import { frameOf, type General, generalise, type Generalising, listedOf } from '../template/generalise.js';
+import { frameOf, generalise, type Generalising, listedOf } from '../template/generalise.js';
+import type { General } from '../template/pattern.js';
 import { nameComponent } from './component-names.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import type { Element } from '../page/tree.js';

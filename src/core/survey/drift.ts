@@ -3,9 +3,8 @@
  * purpose (the current page in a menu, a title) is no drift.
  */
 import type { Place } from '../errors.js';
-import type { InferredProp } from '../template/generalise.js';
 import type { Occurrence } from '../fragments/occurrence.js';
-import { isText, keyOf, type Pattern, type Value } from '../template/pattern.js';
+import { isText, keyOf, type Pattern, type Value, type InferredProp } from '../template/pattern.js';
 import { type Page, placeAt } from '../page/parse.js';
 import { type Element, elementsOf, textOf } from '../page/tree.js';
 import { nameIn, type Vocabulary } from '../words/vocabulary.js';

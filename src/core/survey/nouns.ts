@@ -2,46 +2,48 @@
 import { RUN } from '../fragments/occurrence.js';
 import { attrOf, classWords, type Child, type Element, elementsOf, textOf } from '../page/tree.js';
 
-const BY_TAG: ReadonlyMap<string, string> = new Map(Object.entries({
-  header: 'header',
-  footer: 'footer',
-  main: 'main',
-  aside: 'aside',
-  article: 'card',
-  section: 'section',
-  form: 'form',
-  fieldset: 'fieldset',
-  figure: 'figure',
-  table: 'table',
-  thead: 'head',
-  tbody: 'body',
-  tr: 'row',
-  td: 'cell',
-  th: 'heading',
-  li: 'item',
-  ul: 'list',
-  ol: 'list',
-  dl: 'list',
-  dt: 'term',
-  dd: 'detail',
-  a: 'link',
-  button: 'button',
-  img: 'picture',
-  svg: 'icon',
-  i: 'icon',
-  p: 'text',
-  label: 'label',
-  input: 'field',
-  select: 'select',
-  option: 'option',
-  dialog: 'dialog',
-  details: 'details',
-  blockquote: 'quote',
-  video: 'video',
-  meta: 'meta',
-  link: 'link',
-  script: 'script',
-}));
+const BY_TAG: ReadonlyMap<string, string> = new Map(
+  Object.entries({
+    header: 'header',
+    footer: 'footer',
+    main: 'main',
+    aside: 'aside',
+    article: 'card',
+    section: 'section',
+    form: 'form',
+    fieldset: 'fieldset',
+    figure: 'figure',
+    table: 'table',
+    thead: 'head',
+    tbody: 'body',
+    tr: 'row',
+    td: 'cell',
+    th: 'heading',
+    li: 'item',
+    ul: 'list',
+    ol: 'list',
+    dl: 'list',
+    dt: 'term',
+    dd: 'detail',
+    a: 'link',
+    button: 'button',
+    img: 'picture',
+    svg: 'icon',
+    i: 'icon',
+    p: 'text',
+    label: 'label',
+    input: 'field',
+    select: 'select',
+    option: 'option',
+    dialog: 'dialog',
+    details: 'details',
+    blockquote: 'quote',
+    video: 'video',
+    meta: 'meta',
+    link: 'link',
+    script: 'script',
+  }),
+);
 
 /** What a run of siblings is, by its first element, and where all are of one tag. */
 const RUN_BY_FIRST = new Map(Object.entries({ dt: 'entry', label: 'field', input: 'field' }));
@@ -61,7 +63,8 @@ export function isToldByTag({ tag }: Element): boolean {
 export function nounOf(root: Element): string {
   if (root.tag === RUN) return nounOfRun(root);
   if (/^h[1-6]$/.test(root.tag)) return 'heading';
-  if (root.tag === 'nav') return elementsOf(root).filter(({ tag }) => tag === 'a').length < MANY_LINKS ? 'navbar' : 'menu';
+  if (root.tag === 'nav')
+    return elementsOf(root).filter(({ tag }) => tag === 'a').length < MANY_LINKS ? 'navbar' : 'menu';
   return BY_TAG.get(root.tag) ?? nounOfContent(root) ?? 'block';
 }
 
@@ -78,7 +81,9 @@ function nounOfRun({ children }: Element): string {
 /** What an element holds that says what it is; null where nothing does. */
 export function nounOfContent(root: Element): string | null {
   // what holds one thing only is that thing
-  const only = root.children.filter((child) => child.kind === 'element' || (child.kind === 'text' && child.value.trim()));
+  const only = root.children.filter(
+    (child) => child.kind === 'element' || (child.kind === 'text' && child.value.trim()),
+  );
   const [one] = only;
   if (only.length === 1 && one?.kind === 'element') {
     const inner = one.tag === 'div' || one.tag === 'span' ? nounOfContent(one) : null;

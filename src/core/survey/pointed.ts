@@ -1,7 +1,8 @@
 /** From where the developer points to a finding: one component of all places, with the names and slots that were asked for. */
 import { Problem } from '../errors.js';
 import { isComponentName, nameComponent } from './component-names.js';
-import { type General, generalise, type Generalising } from '../template/generalise.js';
+import { generalise, type Generalising } from '../template/generalise.js';
+import type { General } from '../template/pattern.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import { placeAt } from '../page/parse.js';
 import { selectIn } from '../page/select.js';
@@ -86,8 +87,7 @@ function pouredIn(occurrences: Occurrence[], selectors: string[]): Set<Element> 
 }
 
 function several(occurrences: Occurrence[], options: Generalising): General {
-  const general =
-    generalise(occurrences, options) ?? generalise(occurrences, { ...options, maxProps: Infinity });
+  const general = generalise(occurrences, options) ?? generalise(occurrences, { ...options, maxProps: Infinity });
   if (general !== null) return general;
   const odd = occurrences.find(({ element }) => element.tag !== occurrences[0]!.element.tag) ?? occurrences[1]!;
   throw new Problem('these places are not alike: no one template can be written for them', {
@@ -103,4 +103,3 @@ function propOf(general: General, name: string, option: string): General['props'
     hint: namesHint(general.props.map((prop) => prop.name)),
   });
 }
-

@@ -3,18 +3,17 @@
  * in a template that does not use it is left out here, by the code that the lift asks too.
  */
 import { nameComponent } from './component-names.js';
-import { composeAll, type InnerUse } from '../template/compose.js';
-import { type General, generalise, type Generalising } from '../template/generalise.js';
+import { composeAll } from '../template/compose.js';
+import { generalise, type Generalising } from '../template/generalise.js';
 import { componentFile } from '../template/write.js';
 import type { Child, Element } from '../page/tree.js';
-import type { Pattern } from '../template/pattern.js';
+import type { Pattern, General, InnerUse } from '../template/pattern.js';
 import { findingFor, gainsOf, kindOf, savedBy, usesOf } from './findings.js';
 import { spotsOf } from './nesting.js';
 import { Problem } from '../errors.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import { placeAt } from '../page/parse.js';
-import type { Choice } from './choose.js';
-import type { Generalised } from './survey.js';
+import type { Choice, Generalised } from './choose.js';
 import type { Finding, FindingProp, Offer, Thresholds } from './types.js';
 import type { Vocabulary } from '../words/vocabulary.js';
 import { frameTerms, laterTerms, sumOf } from './worth.js';

@@ -2,8 +2,7 @@
  * What looks like a slip: a value left over from the block that was copied, one copy that lacks or says otherwise what
  * all others have, an `id` that stands twice, a label for nothing. Told with the majority's version, never mended.
  */
-import type { General, InferredProp } from '../template/generalise.js';
-import { isText, type Pattern, type Value } from '../template/pattern.js';
+import { isText, type Pattern, type Value, type General, type InferredProp } from '../template/pattern.js';
 import { inTemplates } from '../template/placeholders.js';
 import { placeAt } from '../page/parse.js';
 import { attrOf, type Element } from '../page/tree.js';

@@ -3,9 +3,9 @@
  * its own. Places that are copies of one another count little, and what stands in a chosen part counts once for each
  * place in its template, not once a page.
  */
-import { type Candidate, rootsAt, SPEAKING } from '../fragments/candidates.js';
+import { SPEAKING } from '../fragments/candidates.js';
+import { type Site, type Candidate, rootsAt } from '../fragments/site.js';
 import type { Paths } from '../fragments/paths.js';
-import type { Site } from '../fragments/site.js';
 import { attrOf, type Element } from '../page/tree.js';
 
 /** What has been found out of a set of places. */
@@ -78,7 +78,8 @@ export class StandingReader {
   ) {
     const { elements, name, copied } = site;
     elements.forEach((element, i) => {
-      if (name[i] !== '' && copied[i] === 0) this.named.set(keyOf(element, name[i]!), (this.named.get(keyOf(element, name[i]!)) ?? 0) + 1);
+      if (name[i] !== '' && copied[i] === 0)
+        this.named.set(keyOf(element, name[i]!), (this.named.get(keyOf(element, name[i]!)) ?? 0) + 1);
     });
   }
 
@@ -89,7 +90,8 @@ export class StandingReader {
     const tag = site.elements[first]!.tag;
     const loose = places.filter((i) => site.copied[i] === 0);
     if (loose.length === 0 || places.some((i) => site.elements[i]!.tag !== tag)) return null;
-    const name = candidate.spans === null && places.every((i) => site.name[i] === site.name[first]) ? site.name[first]! : '';
+    const name =
+      candidate.spans === null && places.every((i) => site.name[i] === site.name[first]) ? site.name[first]! : '';
     const groups = this.groupsOf(candidate, loose, owners, name);
     const found = this.structureOf(candidate, groups);
     if (found === null) return null;
@@ -147,8 +149,7 @@ export class StandingReader {
       const count = distinct === 1 ? free.length : Math.min(free.length, distinct + COPY * pages);
       groups.push({ places: free, count });
     }
-    for (const [owner, { places, perOwner }] of inside)
-    {
+    for (const [owner, { places, perOwner }] of inside) {
       // runs are not used in templates
       const most = candidate.spans !== null ? 0 : Math.max(...perOwner.values());
       groups.push({ places, count: this.countInside(places[0]!, most, name, owner) });
@@ -230,7 +231,9 @@ export class StandingReader {
     }
     const usual = new Set([...weights].flatMap(([path, weight]) => (weight >= USUAL * total ? [path] : [])));
     return {
-      odd: new Set([...shapes].flatMap(([key, paths]) => (sharedCount(usual, paths) < usual.size * USUAL ? [key] : []))),
+      odd: new Set(
+        [...shapes].flatMap(([key, paths]) => (sharedCount(usual, paths) < usual.size * USUAL ? [key] : [])),
+      ),
       common,
       known,
       constant: common.size,

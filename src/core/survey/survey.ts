@@ -2,19 +2,20 @@
 import { folderOfPage } from '../component/expand.js';
 import type { Registry } from '../component/model.js';
 import { urlKindIn } from '../component/read.js';
-import { type Candidate, findCandidates } from '../fragments/candidates.js';
+import { findCandidates } from '../fragments/candidates.js';
+import { readSite, type Site, type Candidate } from '../fragments/site.js';
 import { type Occurrence, occurrenceOf, runFrom } from '../fragments/occurrence.js';
 import { Lift, profile, type Profile } from '../fragments/profile.js';
-import { readSite, type Site } from '../fragments/site.js';
 import { isLiftable } from '../page/liftable.js';
 import { type Page, placeAt } from '../page/parse.js';
 import type { Element } from '../page/tree.js';
 import { takenNames } from './component-names.js';
 import { isUse } from '../template/form.js';
-import { type General, generalise, type Generalising } from '../template/generalise.js';
+import { generalise, type Generalising } from '../template/generalise.js';
+import type { General } from '../template/pattern.js';
 import { readWordRules } from '../words/rules.js';
 import { nameIn, readVocabulary, type Role, type Vocabulary } from '../words/vocabulary.js';
-import { type Choice, choose } from './choose.js';
+import { type Choice, choose, type Generalised } from './choose.js';
 import { cutsOf } from './cuts.js';
 import { knownFinding } from './findings.js';
 import { layoutOf } from './layout.js';
@@ -115,11 +116,6 @@ export function generalisingOf(
   return { ...options, vocabulary, urlKindOf: urlKindIn(registry), nameOf: (element) => nameIn(element, vocabulary) };
 }
 
-/** A choice, and how its places were generalised. */
-export interface Generalised extends Choice {
-  general: General;
-}
-
 /** The choice, and how the places of each were generalised; those that turn out not to be alike are not chosen. */
 function chooseAlike(
   candidates: Candidate[],
@@ -174,7 +170,7 @@ function knownUses(profiles: Profile[], registry: Registry, folders: (string | n
   const found = new Map<string, MatchedUses>();
   if (patterns.size === 0) return [];
   profiles.forEach(({ page, elements, lift, size }, number) => {
-    for (let i = 0; i < elements.length; ) {
+    for (let i = 0; i < elements.length;) {
       const places = lift[i] === Lift.yes ? (patterns.get(patternKey(elements[i]!)) ?? []) : [];
       const occurrence = occurrenceOf(page, elements[i]!, folders[number]!);
       let next = i + 1;

@@ -1,10 +1,8 @@
 /** The survey's answer. */
-import type { General } from '../template/generalise.js';
 import type { Occurrence } from '../fragments/occurrence.js';
-import type { Value } from '../template/pattern.js';
-import type { PropType } from '../template/props.js';
+import type { Value, General } from '../template/pattern.js';
 import type { Spelled } from '../page/spelling.js';
-import type { Component } from '../component/model.js';
+import type { Component, PropType } from '../component/model.js';
 import type { Vocabulary } from '../words/vocabulary.js';
 import type { Term } from './worth.js';
 

@@ -1,8 +1,7 @@
 /** What a developer who points wishes for, and what may be wished. */
 import { Problem } from '../errors.js';
 import type { Occurrence } from '../fragments/occurrence.js';
-import type { General } from '../template/generalise.js';
-import type { Value } from '../template/pattern.js';
+import type { Value, General } from '../template/pattern.js';
 import { GLOBAL_ATTRIBUTES } from '../template/prop-names.js';
 import { asName } from '../words/names.js';
 import type { Finding } from './types.js';

@@ -1,7 +1,6 @@
 /** Class words that come and go, or exclude each other, as holes of a class attribute. */
 import { mergeRows } from './align.js';
-import type { PartHole } from './parts.js';
-import { spelled, type Value } from './pattern.js';
+import { type PartHole, spelled, type Value } from './pattern.js';
 
 /** How many class words may come and go by themselves, and how many words one place may choose from. */
 const MAX_FLAGS = 3;

@@ -3,34 +3,26 @@
  * template uses that. What the uses there are given varies or not, like any other value.
  */
 import type { Element } from '../page/tree.js';
-import type { General, Interfacing, List } from './generalise.js';
-import { interfaceOf } from './generalise.js';
+import { type Interfacing, interfaceOf } from './interface.js';
 import { namesStaying } from './passed.js';
 import { sharedUrl } from './urls.js';
 import { canPass, isPassed, saidIn } from './placeholders.js';
 import type { Occurrence } from '../fragments/occurrence.js';
-import { type ElementPattern, type Hole, isText, keyOf, type Pattern, patternsIn, rangeAt, rawOf, type SlotPattern, type Value } from './pattern.js';
-import { decodeAttribute, type Spelled, spelledAttribute } from '../page/spelling.js';
-import type { PropType } from './props.js';
-
-/** A component that may stand in another's template. */
-export interface Inner {
-  name: string;
-  props: { name: string; type: PropType; default: Spelled | null; values: Value[]; list?: List }[];
-  slots: SlotPattern[];
-}
-
-/** A use of a component in a template. */
-export interface InnerUse {
-  inner: Inner;
-  element: Element;
-  /** what it is given: the same everywhere, or what a hole says */
-  given: (Value | Hole)[];
-  /** what is poured into its slots */
-  poured: { name: string; patterns: Pattern[] }[];
-  /** which of the component's places stands here, one an occurrence, -1 where none does */
-  indices: number[];
-}
+import {
+  type ElementPattern,
+  type General,
+  type Hole,
+  type Inner,
+  type InnerUse,
+  isText,
+  keyOf,
+  type Pattern,
+  patternsIn,
+  rangeAt,
+  rawOf,
+  type Value,
+} from './pattern.js';
+import { decodeAttribute, spelledAttribute } from '../page/spelling.js';
 
 /** What composing needs beside what is composed. */
 export type Composing = Omit<Interfacing, 'vocabulary'>;

@@ -1,5 +1,6 @@
-/** Which of its two forms a use takes in a place. */
-import { attrOf, type Element, type Parent } from '../page/tree.js';
+/** Where a slot may stand, and which of its two forms a use takes in a place. */
+import { RUN } from '../fragments/occurrence.js';
+import { attrOf, type Element, HTML, type Parent, RAW_TEXT } from '../page/tree.js';
 import type { SlotPattern } from './pattern.js';
 
 /** Where the parser would throw an unknown tag out, or the content model has no room for one. */
@@ -20,4 +21,15 @@ export function needsTemplateForm(element: Element, slots: SlotPattern[] = []): 
 /** True for an element that is a use already. */
 export function isUse(element: Element, isComponent: (name: string) => boolean): boolean {
   return isComponent(element.tag) || (element.tag === 'template' && attrOf(element, 'use') !== undefined);
+}
+
+/** Where the parser would throw a slot out, or take it as text. */
+const NO_SLOT = new Set(
+  'table thead tbody tfoot tr colgroup select optgroup option title textarea html head frameset'.split(' '),
+);
+
+/** True where a slot may stand among the children of `parent`. */
+export function takesSlot(parent: Element): boolean {
+  if (parent.tag === RUN) return parent.parent?.kind !== 'element' || takesSlot(parent.parent);
+  return parent.ns === HTML && !NO_SLOT.has(parent.tag) && !RAW_TEXT.has(parent.tag);
 }

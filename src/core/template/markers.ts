@@ -4,9 +4,8 @@
  */
 import type { Spelled } from '../page/spelling.js';
 import { type Child, textOf } from '../page/tree.js';
-import type { Block, InferredProp } from './generalise.js';
 import { asName } from '../words/names.js';
-import { type Hole, isText, keyOf, type Pattern, type Value } from './pattern.js';
+import { type Block, type Hole, type InferredProp, isText, keyOf, type Pattern, type Value } from './pattern.js';
 
 /** Flags of at least this number that show in one same way and exclude each other are one marker. */
 const LEAST = 3;

@@ -42,29 +42,32 @@ export function nameList(
   return { many, one: many.replace('items', 'item') };
 }
 
-const LIST_ROLE: ReadonlyMap<string, string> = new Map(Object.entries({
-  tr: 'row',
-  td: 'cell',
-  th: 'heading',
-  li: 'item',
-  option: 'option',
-  p: 'paragraph',
-  a: 'link',
-  img: 'picture',
-  dt: 'term',
-  dd: 'detail',
-  meta: 'entry',
-  section: 'section',
-  article: 'article',
-}));
+const LIST_ROLE: ReadonlyMap<string, string> = new Map(
+  Object.entries({
+    tr: 'row',
+    td: 'cell',
+    th: 'heading',
+    li: 'item',
+    option: 'option',
+    p: 'paragraph',
+    a: 'link',
+    img: 'picture',
+    dt: 'term',
+    dd: 'detail',
+    meta: 'entry',
+    section: 'section',
+    article: 'article',
+  }),
+);
 
 /** Tags that say nothing of what they hold. */
 const LAID_OUT = new Set(['div', 'span']);
 
 /** What a place that is poured into could be called: by the element around it. */
 export function nameSlot({ around }: SlotPattern, taken: ReadonlySet<string>, vocabulary: Vocabulary): string {
-  const own = classWord(around, null, vocabulary) ?? asName(attrOf(around, around.tag === 'slot' ? 'name' : 'id') ?? '');
-  const role = LAID_OUT.has(around.tag) ? 'content' : (tagRole(around.tag));
+  const own =
+    classWord(around, null, vocabulary) ?? asName(attrOf(around, around.tag === 'slot' ? 'name' : 'id') ?? '');
+  const role = LAID_OUT.has(around.tag) ? 'content' : tagRole(around.tag);
   const names = [own, role, 'content'].filter((each): each is string => each !== null);
   const kept = names.map((name) => INSTEAD.get(name) ?? name);
   return kept.find((name) => !taken.has(name)) ?? nextName(kept[0]!, taken);

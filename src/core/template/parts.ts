@@ -1,5 +1,5 @@
 /** The parts of an attribute's value: class words, and the sides of style declarations. */
-import { allEqual, type Hole, spelled } from './pattern.js';
+import { allEqual, type PartHole, spelled } from './pattern.js';
 import { commonStem, wordHoles } from './class-words.js';
 
 /** What stands between the parts of a value; placeholders are not taken apart. */
@@ -7,8 +7,6 @@ export const PARTS: Record<string, RegExp> = {
   class: /([\t\n\f\r ]+)(?![^{}]*\}\})/,
   style: /([:;][\t\n\f\r ]*)(?![^{}]*\}\})/,
 };
-
-export type PartHole = Pick<Hole, 'part' | 'values' | 'before'> & Partial<Pick<Hole, 'kind' | 'words' | 'otherwise'>>;
 
 /** Splits a class or style value into parts where all occurrences have the same parts but for some; else the whole. */
 export function partHoles(name: string, raws: (string | null)[]): PartHole[] {

@@ -3,9 +3,9 @@ import { camelName, parseExpression } from '../component/expression.js';
 import { decodeAttribute } from '../page/spelling.js';
 import type { Attr, Element } from '../page/tree.js';
 import { relativeUrls, type UrlKind } from '../page/url.js';
-import { PARTS, type PartHole, partHoles } from './parts.js';
+import { PARTS, partHoles } from './parts.js';
 import type { Occurrence } from '../fragments/occurrence.js';
-import { type ElementPattern, type Hole, type Pattern, spelled } from './pattern.js';
+import { type ElementPattern, type Hole, type PartHole, type Pattern, spelled } from './pattern.js';
 import { canPass, canStay, isTest, type Said, saidIn } from './placeholders.js';
 import { sharedUrl } from './urls.js';
 

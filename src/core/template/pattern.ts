@@ -2,13 +2,12 @@
  * What alike subtrees have in common: one pattern a place, with the node that each occurrence has there, the holes where
  * values vary, slots where what stands there does not align, and lists where it repeats.
  */
-import type { Prop } from '../component/model.js';
+import type { Prop, PropType } from '../component/model.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import { decodeAttribute, type Spelled } from '../page/spelling.js';
 import type { Child, Comment, Element, Text } from '../page/tree.js';
 import type { UrlKind } from '../page/url.js';
-import type { List } from './generalise.js';
-import type { PropType } from './props.js';
+import type { Vocabulary } from '../words/vocabulary.js';
 
 /** One record of a list, by field. */
 export type Row = Record<string, Spelled | boolean | null>;
@@ -54,6 +53,9 @@ export interface Hole {
   /** of `name`: the props that it means in the templates around, each with its fields when it is a list */
   outer?: Prop[][];
 }
+
+/** One part of an attribute's value that varies. */
+export type PartHole = Pick<Hole, 'part' | 'values' | 'before'> & Partial<Pick<Hole, 'kind' | 'words' | 'otherwise'>>;
 
 interface Aligned<T extends Child> {
   /** one an occurrence, null where it has no such node */
@@ -110,6 +112,72 @@ export interface Run {
   patterns: Pattern[];
   /** whether it is there, one an occurrence */
   presence: boolean[];
+}
+
+export interface InferredProp {
+  name: string;
+  type: PropType;
+  optional: boolean;
+  choices: string[];
+  default: Spelled | null;
+  /** one an occurrence */
+  values: Value[];
+  holes: Hole[];
+  /** of a list: what its records are made of; a component within may define that */
+  list?: List;
+  /** of a field: the name that the template gives the record */
+  scope?: string;
+  /** of a list that a template around passes on: what its records hold */
+  fields?: Prop[];
+}
+
+export interface List {
+  pattern: ListPattern;
+  items: General;
+  /** what the template calls one record */
+  item: string;
+}
+
+/** A part that comes and goes, and the prop that says so. */
+export interface Block extends Run {
+  prop: InferredProp;
+  /** there when the prop is not */
+  negated: boolean;
+  /** set where it is there when the prop has this value */
+  equals?: string;
+}
+
+/** A group of alike occurrences, generalised: all that is needed to write the component and its uses. */
+export interface General {
+  occurrences: Occurrence[];
+  root: ElementPattern;
+  props: InferredProp[];
+  /** constant URLs that the template writes for its own folder */
+  literals: Hole[];
+  blocks: Block[];
+  slots: SlotPattern[];
+  vocabulary: Vocabulary;
+  /** other components in its template */
+  uses?: ReadonlyMap<Pattern, InnerUse>;
+}
+
+/** A component that may stand in another's template. */
+export interface Inner {
+  name: string;
+  props: { name: string; type: PropType; default: Spelled | null; values: Value[]; list?: List }[];
+  slots: SlotPattern[];
+}
+
+/** A use of a component in a template. */
+export interface InnerUse {
+  inner: Inner;
+  element: Element;
+  /** what it is given: the same everywhere, or what a hole says */
+  given: (Value | Hole)[];
+  /** what is poured into its slots */
+  poured: { name: string; patterns: Pattern[] }[];
+  /** which of the component's places stands here, one an occurrence, -1 where none does */
+  indices: number[];
 }
 
 /** How an attribute of an element holds URLs. */

@@ -4,7 +4,8 @@
  */
 import type { Occurrence } from '../fragments/occurrence.js';
 import { type ElementPattern, keyOf, type Pattern } from './pattern.js';
-import { slotIn, takesSlot } from './solve.js';
+import { takesSlot } from './form.js';
+import { slotIn } from './solve.js';
 
 /** What could be poured in at one element. */
 interface Pouring {
@@ -67,7 +68,10 @@ function pouringsIn(pattern: Pattern, all: Map<string, number>, occurrences: Occ
   for (const child of pattern.children) valuesIn(child, inside);
   const values = [...inside].filter(([key, count]) => (all.get(key) ?? count) === count).length;
   if (values === 0) return found;
-  const length = contents(pattern, occurrences).reduce((sum, range) => sum + (range === null ? 0 : range[1] - range[0]), 0);
+  const length = contents(pattern, occurrences).reduce(
+    (sum, range) => sum + (range === null ? 0 : range[1] - range[0]),
+    0,
+  );
   return [...found, { element: pattern, values, length }];
 }
 
@@ -84,15 +88,11 @@ function pour(pattern: ElementPattern, element: ElementPattern, occurrences: Occ
     const slot = slotIn(pattern, contents(pattern, occurrences), occurrences);
     return slot && withChildren(pattern, [slot]);
   }
-  let found = false;
-  const children = pattern.children.map((child) => {
-    if (found || child.kind !== 'element') return child;
-    const copy = pour(child, element, occurrences);
-    if (copy === null || copy === child) return child;
-    found = true;
-    return copy;
-  });
-  return found ? withChildren(pattern, children) : pattern;
+  for (const [i, child] of pattern.children.entries()) {
+    const copy = child.kind === 'element' ? pour(child, element, occurrences) : child;
+    if (copy !== null && copy !== child) return withChildren(pattern, pattern.children.with(i, copy));
+  }
+  return pattern;
 }
 
 function withChildren(pattern: ElementPattern, children: Pattern[]): ElementPattern {
@@ -105,7 +105,10 @@ function withChildren(pattern: ElementPattern, children: Pattern[]): ElementPatt
 function varies(pattern: Pattern): boolean {
   if (pattern.kind === 'slot' || pattern.kind === 'list' || pattern.holes.some(({ kind }) => kind !== 'literal'))
     return true;
-  return pattern.kind === 'element' && (pattern.children.some(varies) || pattern.children.some((child) => comes(child, pattern)));
+  return (
+    pattern.kind === 'element' &&
+    (pattern.children.some(varies) || pattern.children.some((child) => comes(child, pattern)))
+  );
 }
 
 function comes(child: Pattern, parent: ElementPattern): boolean {

@@ -7,7 +7,7 @@ import { nameIn as nameOfElement, type Role, type Vocabulary } from '../words/vo
 import { attrOf, type Child, classWords, type Element, elementsOf, type Parent, textOf } from '../page/tree.js';
 import type { Hole } from './pattern.js';
 import { nameIn } from './placeholders.js';
-import { elementOf, type Varying } from './props.js';
+import { elementOf, EVENT, type Varying } from './props.js';
 
 /** No prop is named like an attribute that any element may carry (HTML standard, "global attributes"; `role`), or that the format uses. */
 export const GLOBAL_ATTRIBUTES = new Set(
@@ -17,86 +17,92 @@ export const GLOBAL_ATTRIBUTES = new Set(
 );
 
 /** Stand-ins for words that a prop cannot be called. */
-export const INSTEAD: ReadonlyMap<string, string> = new Map(Object.entries({
-  title: 'heading',
-  class: 'variant',
-  style: 'look',
-  body: 'content',
-  display: 'display-style',
-  hidden: 'concealed',
-  lang: 'language',
-  dir: 'direction',
-  of: 'part-of',
-  part: 'section',
-  use: 'usage',
-  when: 'moment',
-  each: 'every',
-  role: 'duty',
-  slot: 'place',
-}));
+export const INSTEAD: ReadonlyMap<string, string> = new Map(
+  Object.entries({
+    title: 'heading',
+    class: 'variant',
+    style: 'look',
+    body: 'content',
+    display: 'display-style',
+    hidden: 'concealed',
+    lang: 'language',
+    dir: 'direction',
+    of: 'part-of',
+    part: 'section',
+    use: 'usage',
+    when: 'moment',
+    each: 'every',
+    role: 'duty',
+    slot: 'place',
+  }),
+);
 
-export const TEXT_ROLE: ReadonlyMap<string, string> = new Map(Object.entries({
-  h1: 'heading',
-  h2: 'heading',
-  h3: 'heading',
-  h4: 'heading',
-  h5: 'heading',
-  h6: 'heading',
-  a: 'label',
-  button: 'label',
-  label: 'label',
-  legend: 'legend',
-  option: 'label',
-  summary: 'summary-text',
-  caption: 'caption',
-  figcaption: 'caption',
-  p: 'text',
-  time: 'time',
-  dt: 'term',
-  dd: 'detail',
-  li: 'item',
-  th: 'heading',
-  td: 'cell',
-  strong: 'strong',
-  em: 'emphasis',
-  small: 'remark',
-  cite: 'source',
-  q: 'quote',
-  blockquote: 'quote',
-  address: 'address',
-  code: 'code',
-  title: 'page-title',
-  textarea: 'content',
-}));
+export const TEXT_ROLE: ReadonlyMap<string, string> = new Map(
+  Object.entries({
+    h1: 'heading',
+    h2: 'heading',
+    h3: 'heading',
+    h4: 'heading',
+    h5: 'heading',
+    h6: 'heading',
+    a: 'label',
+    button: 'label',
+    label: 'label',
+    legend: 'legend',
+    option: 'label',
+    summary: 'summary-text',
+    caption: 'caption',
+    figcaption: 'caption',
+    p: 'text',
+    time: 'time',
+    dt: 'term',
+    dd: 'detail',
+    li: 'item',
+    th: 'heading',
+    td: 'cell',
+    strong: 'strong',
+    em: 'emphasis',
+    small: 'remark',
+    cite: 'source',
+    q: 'quote',
+    blockquote: 'quote',
+    address: 'address',
+    code: 'code',
+    title: 'page-title',
+    textarea: 'content',
+  }),
+);
 
 /** What an element is called in the name of what varies in it, where its tag alone would say nothing. */
-const TAG_ROLE: ReadonlyMap<string, string> = new Map(Object.entries({
-  a: 'link',
-  p: 'paragraph',
-  li: 'item',
-  ul: 'list',
-  ol: 'list',
-  tr: 'row',
-  td: 'cell',
-  th: 'heading',
-  i: 'icon',
-  b: 'strong',
-  svg: 'icon',
-  img: 'picture',
-  div: 'section',
-  span: 'detail',
-  body: 'page',
-  tbody: 'rows',
-  thead: 'headings',
-  dl: 'details',
-  input: 'field',
-  h1: 'heading',
-  h2: 'heading',
-  h3: 'heading',
-  h4: 'heading',
-  h5: 'heading',
-  h6: 'heading',
-}));
+const TAG_ROLE: ReadonlyMap<string, string> = new Map(
+  Object.entries({
+    a: 'link',
+    p: 'paragraph',
+    li: 'item',
+    ul: 'list',
+    ol: 'list',
+    tr: 'row',
+    td: 'cell',
+    th: 'heading',
+    i: 'icon',
+    b: 'strong',
+    svg: 'icon',
+    img: 'picture',
+    div: 'section',
+    span: 'detail',
+    body: 'page',
+    tbody: 'rows',
+    thead: 'headings',
+    dl: 'details',
+    input: 'field',
+    h1: 'heading',
+    h2: 'heading',
+    h3: 'heading',
+    h4: 'heading',
+    h5: 'heading',
+    h6: 'heading',
+  }),
+);
 
 /** An element in a word. */
 export function tagRole(tag: string): string {
@@ -221,9 +227,6 @@ function saysTwice(a: string, b: string): boolean {
   const words = b.split('-');
   return a.split('-').some((word) => words.includes(word));
 }
-
-/** An event handler of an element, or the prop that a use passes one in. */
-export const EVENT = /^on-?([a-z]+)$/;
 
 /** Class words that say what an element is, as its tag does already. */
 const ROLE_WORDS = new Set(['link', 'button', 'text', 'label', 'input', 'control', 'cell', 'row']);

@@ -2,12 +2,13 @@
 import { type Spelled } from '../page/spelling.js';
 import { moveUrls, type UrlKind } from '../page/url.js';
 import type { Element } from '../page/tree.js';
+import type { PropType } from '../component/model.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import { type Hole, isText, keyOf, type UrlKindOf, type Value } from './pattern.js';
-import { EVENT } from './prop-names.js';
 import { isPassed, passedProp } from './placeholders.js';
 
-export type PropType = 'text' | 'number' | 'url' | 'choice' | 'flag' | 'handler' | 'list';
+/** An event handler of an element, or the prop that a use passes one in. */
+export const EVENT = /^on-?([a-z]+)$/;
 
 /** A varying value before it has a name: its holes, the first one is where the value stands by itself. */
 export interface Varying {

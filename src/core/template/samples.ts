@@ -75,7 +75,7 @@ function nodesIn(element: Element): Child[] {
 
 function spreadOne(pattern: Pattern, steps: Step[]): Pattern {
   const nodes = steps.map(({ from, nodeOf }) => {
-    const node: Child | null = pattern.nodes[from]!;
+    const node: Child | null = pattern.nodes[from] ?? null;
     return node === null ? null : nodeOf(node);
   });
   const moved = (range: [number, number] | null, shift: number): [number, number] | null =>
@@ -118,7 +118,7 @@ function spreadList(list: ListPattern, nodes: (Child | null)[], steps: Step[]): 
     }
   });
   const ends = steps.map(({ from, shift }) => {
-    const end = list.ends[from]!;
+    const end = list.ends[from] ?? null;
     return end === null || end < 0 ? end : end + shift;
   });
   return { ...list, nodes, root: spreadOne(list.root, inner) as ElementPattern, items, owners, ends };

@@ -4,12 +4,22 @@
  * costs of its solved children decide: fixed, optional, a list, or poured into a slot.
  */
 import type { Occurrence } from '../fragments/occurrence.js';
-import { RUN } from '../fragments/occurrence.js';
 import { showsSpace } from '../page/same.js';
 import { isSpaceText } from '../page/space.js';
-import { type Child, type Comment, type Element, HTML, PREFORMATTED, RAW_TEXT, type Text } from '../page/tree.js';
+import { type Child, type Comment, type Element, HTML, PREFORMATTED, type Text } from '../page/tree.js';
 import { alignChildren, type Column, isContainer, isPartial, type NameOf } from './align.js';
-import { costOfHole, costOfList, costOfRuns, costOfSlot, lengthOf, lengthOfTags, type Paid, payForRuns, PRICE } from './cost.js';
+import {
+  costOfHole,
+  costOfList,
+  costOfRuns,
+  costOfSlot,
+  lengthOf,
+  lengthOfTags,
+  type Paid,
+  payForRuns,
+  PRICE,
+} from './cost.js';
+import { takesSlot } from './form.js';
 import { attributeHoles, textHole } from './holes.js';
 import {
   allEqual,
@@ -80,12 +90,7 @@ function givenIn({ plain }: Solver): number {
   return plain ? PRICE.field : PRICE.given;
 }
 
-function solveElement(
-  nodes: (Element | null)[],
-  inherited: boolean,
-  solver: Solver,
-  isRoot: boolean,
-): Pattern | null {
+function solveElement(nodes: (Element | null)[], inherited: boolean, solver: Solver, isRoot: boolean): Pattern | null {
   const first = nodes.find((node) => node !== null)!;
   if (nodes.some((node) => node !== null && (node.tag !== first.tag || node.ns !== first.ns))) return null;
   const pattern: ElementPattern = { kind: 'element', nodes, holes: [], children: [] };
@@ -131,17 +136,6 @@ function slotOf({ nodes }: ElementPattern, solver: Solver): SlotPattern {
   const slot: SlotPattern = { kind: 'slot', nodes, holes: [], ranges, around, blank: false, name: '' };
   solver.costs.set(slot, costOfSlot(ranges, false));
   return slot;
-}
-
-/** Where the parser would throw a slot out, or take it as text. */
-const NO_SLOT = new Set(
-  'table thead tbody tfoot tr colgroup select optgroup option title textarea html head frameset'.split(' '),
-);
-
-/** True where a slot may stand among the children of `parent`. */
-export function takesSlot(parent: Element): boolean {
-  if (parent.tag === RUN) return parent.parent?.kind !== 'element' || takesSlot(parent.parent);
-  return parent.ns === HTML && !NO_SLOT.has(parent.tag) && !RAW_TEXT.has(parent.tag);
 }
 
 /** So many children that repeat equally often are tried as a list; one less where nothing but items may stand. */
@@ -355,10 +349,22 @@ function slotAmong(
   const slot = slotIn(parent, ranges, solver.occurrences);
   if (slot === null) return null;
   const contents = slot.ranges.flatMap((range, i) =>
-    range === null ? [] : [solver.occurrences[i]!.page.source.slice(...range).replace(/\s+/g, ' ').trim()],
+    range === null
+      ? []
+      : [
+          solver.occurrences[i]!.page.source.slice(...range)
+            .replace(/\s+/g, ' ')
+            .trim(),
+        ],
   );
   // what is the same everywhere is no more to be poured in than nothing is
-  solver.costs.set(slot, costOfSlot(slot.ranges, contents.every((content) => content === contents[0])));
+  solver.costs.set(
+    slot,
+    costOfSlot(
+      slot.ranges,
+      contents.every((content) => content === contents[0]),
+    ),
+  );
   return slot;
 }
 

@@ -18,7 +18,8 @@ const LOOKS = new Set(
 );
 
 /** Words that only move or size boxes, even within the name of a part. */
-const BOXES = /^([mp][trblxyse]?|d|col|row|float|align|justify|items|flex|fw|w|h|rounded|shadow|border|whitespace)(-|$)/;
+const BOXES =
+  /^([mp][trblxyse]?|d|col|row|float|align|justify|items|flex|fw|w|h|rounded|shadow|border|whitespace)(-|$)/;
 
 /** True for a word that may be part of a name: no spacing, and no number. */
 export function isSayable(word: string): boolean {

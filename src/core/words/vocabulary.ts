@@ -128,7 +128,8 @@ function contentsOf(element: Element): string {
   for (const child of element.children) {
     if (child.kind !== 'element') continue;
     text += ` ${child.tag}.${classWords(child)[0] ?? ''}(`;
-    for (const inner of child.children) if (inner.kind === 'element') text += `${inner.tag}.${classWords(inner)[0] ?? ''} `;
+    for (const inner of child.children)
+      if (inner.kind === 'element') text += `${inner.tag}.${classWords(inner)[0] ?? ''} `;
     text += ')';
   }
   return text;
@@ -184,7 +185,11 @@ interface Evidence {
 }
 
 /** Which words come and go: where the rest of the list stands by itself elsewhere, and is more than utilities. */
-function countToggles(evidence: Evidence[], lists: ReadonlyMap<string, string[]>, utilities: ReadonlySet<string>): void {
+function countToggles(
+  evidence: Evidence[],
+  lists: ReadonlyMap<string, string[]>,
+  utilities: ReadonlySet<string>,
+): void {
   const counts = new Map<string, { lists: number; toggled: number }>();
   for (const [key, words] of lists) {
     const tag = key.slice(0, key.indexOf(' '));

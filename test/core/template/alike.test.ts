@@ -57,7 +57,9 @@ function find(source: string, page = parsePage('p.html', source)): Finding {
 
 function lift(source: string, components: { path: string; source: string }[] = []) {
   const page = parsePage('p.html', source);
-  const known = survey([page], readComponents(components), options).findings.find(({ component }) => component !== null);
+  const known = survey([page], readComponents(components), options).findings.find(
+    ({ component }) => component !== null,
+  );
   const finding = components.length === 0 ? find(source, page) : known!;
   const plan = planLift({ pages: [page], components, findings: [finding], componentFolder: 'components' });
   return { finding, plan };

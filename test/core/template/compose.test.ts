@@ -7,14 +7,14 @@ const filler = 'It calls at every quay of the sound, wind and tide allowing, and
 const names = ['Tern', 'Eider', 'Puffin', 'Gull', 'Skua', 'Petrel'];
 
 /** Lifts what these selectors match, together; gives all files after. */
-function liftAll(bodies: string[], selectors = ['article', '.chip']) {
+function liftAll(bodies: string[], selectors = ['article', '.chip'], left: string[] = []) {
   const sources = bodies.map((body) => `<!DOCTYPE html>\n<body>\n${body}\n</body>\n`);
   const pages = sources.map((source, i) => parsePage(`p${i}.html`, source));
   const recommended = selectors.map((selector) => componentOf(selector, pages));
   const plan = planLift({ pages, components: [], findings: recommended, componentFolder: 'components' });
   for (const { path, after, before } of plan.pages)
     expect(expandPage(parsePage(path, after), plan.registry).text).toBe(before);
-  expect(plan.leftOut).toEqual([]);
+  expect([...new Set(plan.leftOut.map(({ finding, why }) => `${finding}: ${why}`))]).toEqual(left);
   const files = Object.fromEntries(
     plan.components.map(({ path, source }) => [path.replace(/^.*\/|\.html$/g, ''), source]),
   );
@@ -52,11 +52,28 @@ describe('a component in the template of another', () => {
     expect(recommended.find(({ name }) => name === 'round-chip')!.occurrences).toHaveLength(10);
   });
 
+  test('is lifted where it is poured into a frame', () => {
+    const insides = [
+      '<pre>wind NW 4</pre>',
+      chip('Tern'),
+      `<p>Mind ${'the gull'}</p>\n    ${chip('Skua')}`,
+      '<hr>',
+      '<b>*</b>',
+    ];
+    const frame = (inside: string, i: number) =>
+      `  <section class="panel">\n    <h2>${names[i]!}</h2>\n    <div class="panel__body">${inside}</div>\n  </section>`;
+    const { files, pages } = liftAll([insides.map(frame).join('\n'), free], ['.panel', '.chip']);
+    expect(files['panel-section']).toContain('<div class="panel__body"><slot></slot></div>');
+    expect(pages[0]).toMatch(/<panel-section heading="Eider"><round-chip word="Tern"><\/round-chip><\/panel-section>/);
+    expect(pages[0]!.match(/<round-chip /g)).toHaveLength(2);
+  });
+
   test('is not used where not all copies of the place are it', () => {
     const other = '<div class="chip chip--round" data-kind="chip">\n      <em>other</em> <s>things</s>\n    </div>';
     const { files } = liftAll(
       [names.map((name, i) => card(name, i === 2 ? other : chip(name))).join('\n'), free],
       ['article', '.chip:has(b)'],
+      ['round-chip: it stands in boat-card'],
     );
     for (const [name, file] of Object.entries(files))
       if (name.startsWith('boat')) expect(file).not.toContain('<round-chip');

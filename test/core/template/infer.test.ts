@@ -118,7 +118,9 @@ describe('props', () => {
   });
 
   test('a slot of the page’s own would be taken for a component’s', () => {
-    expect(() => general('p', ['<p><slot></slot></p>', '<p><slot></slot></p>'])).toThrow(/cannot be lifted|no one template/);
+    expect(() => general('p', ['<p><slot></slot></p>', '<p><slot></slot></p>'])).toThrow(
+      /cannot be lifted|no one template/,
+    );
   });
 
   test('the same link from two folders is one URL in the template; another target is a prop', () => {

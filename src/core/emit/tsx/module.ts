@@ -6,7 +6,7 @@ import { importPath, moduleImport } from './names.js';
 import { slotTypeOf } from './options.js';
 import { isReserved, jsString } from './strings.js';
 import { scopeOf, type Type } from './types.js';
-import { propName, slotProp } from './use.js';
+import { propName, slotProp } from './prop-names.js';
 import { FOLDER, type Job, type Module, startModule, type Writer, writerFor } from './writer.js';
 
 /** The module of a component. */
