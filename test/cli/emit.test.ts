@@ -37,7 +37,7 @@ describe('emit tsx', () => {
     const header = site.read('emitted/tsx/components/SiteHeader.tsx');
     expect(header).toMatch(/^\/\*\* @jsxImportSource preact \*\/\n/);
     expect(header).toMatch(/current\?: "home" \| "sailings" \| "fares"/);
-    expect(header).toMatch(/className=\{/);
+    expect(header).toMatch(/<NavItem\s+current=\{current === "home"\}/);
     expect(header).toContain('import "./SiteHeader.css";');
     expect(site.read('emitted/tsx/components/index.ts')).toContain('export * from "./SiteHeader";');
     expect(site.read('emitted/tsx/html/fares.html')).toMatch(

@@ -191,7 +191,7 @@ describe('the layout of whole pages', () => {
       /<html lang="en">\s*<head>[^]*<\/head>\s*<body class="quay">[^]*<top-header[^]*<\/body>\s*<\/html>\s*<\/template>\n$/,
     );
     expect(folder.read('boats.html')).toMatch(
-      /^<!DOCTYPE html>\n<page-layout [^>]*heading="Boats"[^]*<\/page-layout>\n$/,
+      /^<!DOCTYPE html>\n<page-layout [^>]*>\n {2}<template slot="heading">Boats<\/template>[^]*<\/page-layout>\n$/,
     );
     expect(new Set(checked(folder).pages.map(({ same }) => same))).toEqual(new Set(['bytes']));
     expect(folder.run(['undo']).status).toBe(0);

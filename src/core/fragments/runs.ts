@@ -91,7 +91,7 @@ function rowsOf(children: Child[], { lift }: Profile): Element[][] {
 }
 
 /** What loads something for its page, or says something about it. */
-const LOADS = new Set(['meta', 'link', 'title', 'script', 'style']);
+export const LOADS = new Set(['meta', 'link', 'title', 'script', 'style']);
 /** Longer rows are compared from their start only. */
 const LONGEST = 40;
 

@@ -4,6 +4,7 @@
  * place in its template, not once a page.
  */
 import { SPEAKING } from '../fragments/candidates.js';
+import { LOADS } from '../fragments/runs.js';
 import { type Site, type Candidate, rootsAt } from '../fragments/site.js';
 import type { Paths } from '../fragments/paths.js';
 import { attrOf, type Element } from '../page/tree.js';
@@ -144,7 +145,9 @@ export class StandingReader {
     }
     const groups: Group[] = [];
     if (free.length > 0) {
-      const distinct = new Set(free.map((i) => this.markupKey(i, candidate))).size;
+      // what pages load is written for their folders, and means the same
+      const loads = candidate.spans !== null && LOADS.has(site.elements[free[0]!]!.tag);
+      const distinct = loads ? 1 : new Set(free.map((i) => this.markupKey(i, candidate))).size;
       const pages = new Set(free.map((i) => site.page[i])).size;
       const count = distinct === 1 ? free.length : Math.min(free.length, distinct + COPY * pages);
       groups.push({ places: free, count });
