@@ -247,7 +247,7 @@ describe('other ways to cut', () => {
     const list = cuts.findIndex(({ what }) => what === 'one component that takes a list') + 1;
     expect(cuts[list - 1]).toMatchObject({ uses: 1 });
     const { files, lifted } = liftAll(pages, [item!.name, '--cut', String(list)]);
-    const [{ name }] = lifted.components as [{ name: string }];
+    const { name } = lifted.components[0]!;
     expect(files[`components/${name}.html`]).toMatch(/<template each="\w+" of="\w+">\s*<p class="quay"/);
   });
 
