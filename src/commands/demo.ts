@@ -11,7 +11,7 @@ import { print } from './context.js';
 import { expandProject } from './expand.js';
 import { liftProject } from './lift.js';
 import { tallyOf } from './lifted.js';
-import { findingTable } from './survey.js';
+import { findingTable } from './surveyed.js';
 
 const SITE = fileURLToPath(new URL('../../demo/site', import.meta.url));
 

@@ -18,7 +18,8 @@ import { printJson, tellUnreadable, type ThresholdOptions, withThresholds } from
 import { alikeLeft, liftJson, printLift, printPatch, type Lifted } from './lifted.js';
 import type { Moving } from './moving.js';
 import { listed, type PointedAt, pointAt, type PointingOptions, tellPointed, withPointing } from './pointing.js';
-import { pick, type Surveyed, surveyLoaded, surveyProject } from './survey.js';
+import { pick, surveyLoaded, surveyProject } from './survey.js';
+import type { Surveyed } from './surveyed.js';
 
 interface Options extends ThresholdOptions, PointingOptions {
   recommended?: boolean;

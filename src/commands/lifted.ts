@@ -11,7 +11,7 @@ import { print } from './context.js';
 import type { Finding } from '../core/survey/types.js';
 import type { Moving } from './moving.js';
 import type { PointedAt } from './pointing.js';
-import type { Surveyed } from './survey.js';
+import type { Surveyed } from './surveyed.js';
 import { movedJson, tellMoved } from './moved.js';
 
 export interface Lifted {

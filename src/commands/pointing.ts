@@ -16,7 +16,7 @@ import { cut, oneLine } from '../terminal/table.js';
 import { toPosix } from '../workspace/files.js';
 import { loadPages, openProject, surveyedPages } from '../workspace/project.js';
 import { print, tellNotices, type ThresholdOptions, thresholdsOf } from './context.js';
-import type { Surveyed } from './survey.js';
+import type { Surveyed } from './surveyed.js';
 
 export interface PointingOptions {
   at?: string;

@@ -11,7 +11,8 @@ import { driftTable } from './drift.js';
 import type { FindingStyles } from './styles.js';
 import { print, printJson, tellUnreadable, type ThresholdOptions, withThresholds } from './context.js';
 import { pointAt, type PointingOptions, tellPointed, withPointing } from './pointing.js';
-import { findingJson, pick, type Surveyed, surveyProject } from './survey.js';
+import { findingJson, pick, surveyProject } from './survey.js';
+import type { Surveyed } from './surveyed.js';
 
 interface Options extends ThresholdOptions, PointingOptions {
   json?: boolean;
@@ -77,6 +78,8 @@ function printFinding(
     `${finding.recommended ? green('recommended') : reason}; saves ${count(saved.lines, 'line')}, ${size(saved.bytes)}\n`,
   );
 
+  if (finding.terms.length > 0) print(`${termTable(finding)}\n`);
+
   const shown = all ? occurrences.length : Math.min(ROWS, occurrences.length);
   const rows = occurrences.slice(0, shown).map(({ page, element }, i) => {
     const { path, line, column } = placeAt(page, element.start);
@@ -113,6 +116,17 @@ function printFinding(
     );
   if (cuts.length > 1) print(dim(`\nAnother one: estrade lift ${again} --cut 2`));
   if (component === null || finding.recommended) print(dim(`\nNext: estrade lift ${again} --dry-run`));
+}
+
+/** What it is worth, term by term: why it is recommended or not. */
+function termTable({ terms }: Finding): string {
+  const sum = terms.reduce((total, { bytes }) => total + bytes, 0);
+  const columns: Column[] = [
+    { title: 'worth', fixed: true },
+    { title: 'bytes', align: 'right', fixed: true },
+  ];
+  const rows = [...terms, { what: 'together', bytes: sum }].map(({ what, bytes }) => [what, number(bytes)]);
+  return table(columns, rows, terminalWidth());
 }
 
 function cutTable(cuts: Counted[]): string {

@@ -2,16 +2,14 @@
 import type { Command } from 'commander';
 import { lineCount, placeAt } from '../core/page/parse.js';
 import { elementsOf } from '../core/page/tree.js';
-import { linesOf } from '../core/survey/regions.js';
 import { survey } from '../core/survey/survey.js';
 import { Problem } from '../core/errors.js';
 import type { Finding, Offer, Survey } from '../core/survey/types.js';
-import { count, dim, green, number, size, terminalWidth, yellow } from '../terminal/style.js';
 import { progress } from '../terminal/progress.js';
-import { type Column, table } from '../terminal/table.js';
 import { type LoadedPages, loadPages, openProject, type Project, surveyedPages } from '../workspace/project.js';
-import { driftJson, driftPlaces, driftTable } from './drift.js';
+import { driftJson } from './drift.js';
 import { plain } from './plain.js';
+import { printSurvey, type Surveyed, wordTable } from './surveyed.js';
 import {
   print,
   printJson,
@@ -19,12 +17,9 @@ import {
   tellUnreadable,
   type ThresholdOptions,
   thresholdsOf,
+  atLeast,
   withThresholds,
 } from './context.js';
-
-export interface Surveyed extends Survey, LoadedPages {
-  project: Project;
-}
 
 /** Opens the project, reads the pages and surveys them. */
 export async function surveyProject(cwd: string, paths: string[], options: ThresholdOptions): Promise<Surveyed> {
@@ -76,7 +71,12 @@ interface Options extends ThresholdOptions {
   json?: boolean;
   all?: boolean;
   regions?: boolean;
+  words?: boolean;
+  top: number;
 }
+
+/** So many findings are printed where nobody says otherwise. */
+const TOP = 30;
 
 export function define(program: Command): void {
   withThresholds(
@@ -85,6 +85,8 @@ export function define(program: Command): void {
     .description('rank what repeats over all pages; writes nothing')
     .option('--all', 'list also what costs more than it saves')
     .option('--regions', 'list also what stands apart once')
+    .option('--words', 'list the class words instead, and what each is there for')
+    .option('--top <n>', 'print so many, the best ones; --json and --all give all', atLeast(1), TOP)
     .option('--json', 'answer as JSON (docs/json.md)')
     .addHelpText('after', '\nExample:\n  estrade survey boats "harbours/*.html"')
     .action(async (paths: string[], options: Options) => {
@@ -94,10 +96,17 @@ export function define(program: Command): void {
         ...(options.all === true ? made(surveyed.others()) : []),
         ...(options.regions === true ? made(surveyed.regions) : []),
       ];
-      if (options.json === true) printJson(toJson(surveyed, listed));
-      else printSurvey(surveyed, listed);
+      if (options.words === true) tellWords(surveyed, options);
+      else if (options.json === true) printJson(toJson(surveyed, listed));
+      else printSurvey(surveyed, listed, options.all === true ? Infinity : options.top);
       if (tellUnreadable(surveyed.unreadable)) process.exitCode = 2;
     });
+}
+
+function tellWords({ vocabulary }: Surveyed, { json, all, top }: Options): void {
+  const words = [...vocabulary.values()].sort((a, b) => b.places - a.places || (a.word < b.word ? -1 : 1));
+  if (json === true) printJson({ format: 1, words });
+  else print(wordTable(words, all === true ? Infinity : top));
 }
 
 /** What is only offered, made; without what no one component can be written for. */
@@ -110,90 +119,6 @@ function made(offers: Offer[]): Finding[] {
       throw error;
     }
   });
-}
-
-function printSurvey(surveyed: Surveyed, listed: Finding[]): void {
-  const { pages, templates, otherCount, regions, remarks } = surveyed;
-  const lines = surveyedPages(surveyed).reduce((sum, page) => sum + lineCount(page), 0);
-  const components = templates.length === 0 ? '' : `, ${count(templates.length, 'component')}`;
-  print(`${count(pages.length, 'page')}${components}, ${count(lines, 'line')}\n`);
-  if (listed.length === 0) print('Nothing repeats that would be worth a component.');
-  else print(findingTable(listed));
-  const recommended = listed.filter((finding) => finding.recommended);
-  const saved = recommended.reduce((sum, finding) => sum + finding.saved.lines, 0);
-  const hidden = listed.length > surveyed.findings.length ? 0 : otherCount;
-  print('');
-  if (recommended.length > 0)
-    print(
-      `${green('*')} ${count(recommended.length, 'finding')} recommended; lifting them saves ${count(saved, 'line')} of ${number(lines)}.`,
-    );
-  if (hidden > 0)
-    print(
-      dim(
-        `${count(hidden, 'more finding')} ${hidden === 1 ? 'is' : 'are'} worth too little, or stand where another one is better: estrade survey --all`,
-      ),
-    );
-  const drifted = driftTable(recommended, surveyed);
-  if (drifted !== null)
-    print(
-      `\n${yellow('Drift:')} where most pages that share a part agree, these differ; they keep their own text.\n${drifted}\n`,
-    );
-  const told = new Set(recommended.flatMap(driftPlaces));
-  if (regions.length > 0) print(dim(largest(regions)));
-  for (const { message, places, kind } of remarks)
-    if (kind === 'slip')
-      for (const { path, line, column } of places) {
-        const place = `${path}:${line}:${column}`;
-        if (!told.has(place)) print(yellow(`${place}: ${message}`));
-      }
-    else if (kind !== 'unreadable')
-      print(dim(`${message}: ${places.map(({ line, column }) => `${line}:${column}`).join(', ')}`));
-  if (recommended.length > 0) print(dim(`Next: estrade show ${recommended[0]!.name}, estrade lift --recommended`));
-}
-
-const SHOWN_REGIONS = 3;
-
-/** What stands apart once, in a line: the largest ones. */
-function largest(regions: Offer[]): string {
-  const once = regions.filter(({ occurrences }) => occurrences.length === 1);
-  const length = ({ occurrences: [first] }: Offer) => linesOf(first!.page, first!.element);
-  const some = [...once].sort((a, b) => length(b) - length(a)).slice(0, SHOWN_REGIONS);
-  const told = some.map((each) => `${each.name} (${count(length(each), 'line')})`).join(', ');
-  const stands = once.length === 1 ? 'stands' : 'stand';
-  const lines =
-    once.length === 0
-      ? []
-      : [`${count(once.length, 'region')} ${stands} apart once, ${told} first: estrade survey --regions`];
-  for (const { name, occurrences } of regions)
-    if (occurrences.length > 1)
-      lines.push(`${name} would be the frame of ${count(occurrences.length, 'page')}: estrade show ${name}`);
-  return lines.join('\n');
-}
-
-export function findingTable(findings: Finding[]): string {
-  const rows = findings.map((finding) => [
-    finding.recommended ? green('*') : ' ',
-    finding.name,
-    finding.component === null ? finding.kind : `${finding.kind}, known`,
-    number(finding.occurrences.length),
-    number(new Set(finding.occurrences.map(({ page }) => page)).size),
-    number(finding.props.length),
-    number(finding.saved.lines),
-    size(finding.saved.bytes),
-    finding.reason ?? '',
-  ]);
-  const columns: Column[] = [
-    { title: '', fixed: true },
-    { title: 'finding' },
-    { title: 'kind', fixed: true },
-    { title: 'places', align: 'right', fixed: true },
-    { title: 'pages', align: 'right', fixed: true },
-    { title: 'props', align: 'right', fixed: true },
-    { title: 'lines saved', align: 'right', fixed: true },
-    { title: 'bytes saved', align: 'right', fixed: true },
-  ];
-  if (findings.some((finding) => finding.reason !== null)) columns.push({ title: 'why not' });
-  return table(columns, rows, terminalWidth());
 }
 
 function toJson({ pages, remarks }: Surveyed, listed: Finding[]) {

@@ -6,9 +6,9 @@ const colourful = !env.NO_COLOR && (env.FORCE_COLOR ? env.FORCE_COLOR !== '0' : 
 
 export const { bold, dim, green, red, yellow, cyan } = picocolors.createColors(colourful);
 
-/** Columns to lay output out for. */
+/** Columns to lay output out for; no limit where it goes into a file or another program. */
 export function terminalWidth(): number {
-  return stdout.isTTY ? Math.max(60, stdout.columns) : 100;
+  return stdout.isTTY ? Math.max(60, stdout.columns) : Infinity;
 }
 
 const grouped = new Intl.NumberFormat('en');

@@ -1,0 +1,151 @@
+/** What `survey` prints: the findings, what they come to, and what looks like a slip. */
+import { lineCount } from '../core/page/parse.js';
+import { linesOf } from '../core/survey/regions.js';
+import type { Finding, Offer, Survey } from '../core/survey/types.js';
+import type { Word } from '../core/words/vocabulary.js';
+import { count, dim, green, number, size, terminalWidth, yellow } from '../terminal/style.js';
+import { type Column, table, wrapped } from '../terminal/table.js';
+import { type LoadedPages, type Project, surveyedPages } from '../workspace/project.js';
+import { print } from './context.js';
+import { driftPlaces, driftTable } from './drift.js';
+
+export interface Surveyed extends Survey, LoadedPages {
+  project: Project;
+}
+
+/** So many slips and regions are printed. */
+const SHOWN_SLIPS = 8;
+const SHOWN_REGIONS = 3;
+
+/** What each kind of finding is, in the order in which they are told. */
+const KINDS: Record<Finding['kind'], string> = {
+  shared: 'on several pages, once on each',
+  series: 'several in a row',
+  repeat: 'several times, here and there',
+  frame: 'what stands in it differs, and is poured in',
+  region: 'stands apart once',
+};
+
+/** @param top how many findings are listed at most */
+export function printSurvey(surveyed: Surveyed, listed: Finding[], top: number): void {
+  const { pages, templates, otherCount, regions, findings } = surveyed;
+  const lines = surveyedPages(surveyed).reduce((sum, page) => sum + lineCount(page), 0);
+  const components = templates.length === 0 ? '' : `, ${count(templates.length, 'component')}`;
+  print(`${count(pages.length, 'page')}${components}, ${count(lines, 'line')}\n`);
+  if (listed.length === 0) print('Nothing repeats that would be worth a component.');
+  else print(`${findingTable(listed.slice(0, top))}\n\n${dim(wrapped(kindsOf(listed.slice(0, top)), terminalWidth()))}`);
+  if (listed.length > top) print(dim(`… and ${count(listed.length - top, 'more finding')}: --top ${listed.length}`));
+  const recommended = listed.filter((finding) => finding.recommended);
+  const saved = recommended.reduce((sum, finding) => sum + finding.saved.lines, 0);
+  const hidden = listed.length > findings.length ? 0 : otherCount;
+  print('');
+  if (recommended.length > 0)
+    print(
+      `${green('*')} ${count(recommended.length, 'finding')} recommended; lifting them saves ${count(saved, 'line')} of ${number(lines)}.`,
+    );
+  if (hidden > 0)
+    print(
+      dim(
+        `${count(hidden, 'more finding')} ${hidden === 1 ? 'is' : 'are'} worth too little, or stand where another one is better: estrade survey --all`,
+      ),
+    );
+  const drifted = driftTable(recommended, surveyed);
+  if (drifted !== null)
+    print(
+      `\n${yellow('Drift:')} where most pages that share a part agree, these differ; they keep their own text.\n${drifted}\n`,
+    );
+  if (regions.length > 0) print(dim(largest(regions)));
+  printRemarks(surveyed.remarks, new Set(recommended.flatMap(driftPlaces)));
+  if (recommended.length > 0) print(dim(`Next: estrade show ${recommended[0]!.name}, estrade lift --recommended`));
+}
+
+/** @param told places that have been told of already */
+function printRemarks(remarks: Survey['remarks'], told: ReadonlySet<string>): void {
+  const slips = remarks
+    .filter(({ kind }) => kind === 'slip')
+    .flatMap(({ message, places }) =>
+      places.map(({ path, line, column }) => ({ place: `${path}:${line}:${column}`, message })),
+    )
+    .filter(({ place }) => !told.has(place));
+  if (slips.length > 0) print(`\n${yellow('Slips:')} what was probably forgotten when something was copied`);
+  for (const { place, message } of slips.slice(0, SHOWN_SLIPS)) print(`${place}: ${message}`);
+  if (slips.length > SHOWN_SLIPS)
+    print(dim(`… and ${count(slips.length - SHOWN_SLIPS, 'more slip')}: estrade survey --json`));
+  if (slips.length > 0) print('');
+  for (const { message, places, kind } of remarks)
+    if (kind !== 'slip' && kind !== 'unreadable')
+      print(dim(`${message}: ${places.map(({ line, column }) => `${line}:${column}`).join(', ')}`));
+}
+
+/** What stands apart once, in a line: the largest ones. */
+function largest(regions: Offer[]): string {
+  const once = regions.filter(({ occurrences }) => occurrences.length === 1);
+  const length = ({ occurrences: [first] }: Offer) => linesOf(first!.page, first!.element);
+  const some = [...once].sort((a, b) => length(b) - length(a)).slice(0, SHOWN_REGIONS);
+  const told = some.map((each) => `${each.name} (${count(length(each), 'line')})`).join(', ');
+  const stands = once.length === 1 ? 'stands' : 'stand';
+  const lines =
+    once.length === 0
+      ? []
+      : [`${count(once.length, 'region')} ${stands} apart once, ${told} first: estrade survey --regions`];
+  for (const { name, occurrences } of regions)
+    if (occurrences.length > 1)
+      lines.push(`${name} would be the frame of ${count(occurrences.length, 'page')}: estrade show ${name}`);
+  return lines.join('\n');
+}
+
+function kindsOf(findings: Finding[]): string {
+  const there = new Set(findings.map(({ kind }) => kind));
+  const told = Object.entries(KINDS).filter(([kind]) => there.has(kind as Finding['kind']));
+  return told.map(([kind, what]) => `${kind}: ${what}`).join('; ');
+}
+
+export function findingTable(findings: Finding[]): string {
+  const rows = findings.map((finding) => [
+    finding.recommended ? green('*') : ' ',
+    finding.name,
+    finding.component === null ? finding.kind : `${finding.kind}, known`,
+    number(finding.occurrences.length),
+    number(new Set(finding.occurrences.map(({ page }) => page)).size),
+    number(finding.props.length),
+    number(finding.saved.lines),
+    size(finding.saved.bytes),
+    finding.reason ?? '',
+  ]);
+  const columns: Column[] = [
+    { title: '', fixed: true },
+    { title: 'finding', fixed: true },
+    { title: 'kind', fixed: true },
+    { title: 'places', align: 'right', fixed: true },
+    { title: 'pages', align: 'right', fixed: true },
+    { title: 'props', align: 'right', fixed: true },
+    { title: 'lines saved', align: 'right', fixed: true },
+    { title: 'bytes saved', align: 'right', fixed: true },
+  ];
+  if (findings.some((finding) => finding.reason !== null)) columns.push({ title: 'why not' });
+  return table(columns, rows, terminalWidth());
+}
+
+/** The site's class words, and what each is there for. @param top how many are listed at most */
+export function wordTable(words: Word[], top: number): string {
+  if (words.length === 0) return 'No page has class words.';
+  const rows = words
+    .slice(0, top)
+    .map(({ word, role, of, why, rules, places }) => [
+      word,
+      of === null ? role : `${role} of ${of}`,
+      number(places),
+      number(rules),
+      why,
+    ]);
+  const columns: Column[] = [
+    { title: 'word', fixed: true },
+    { title: 'role', fixed: true },
+    { title: 'places', align: 'right', fixed: true },
+    { title: 'rules', align: 'right', fixed: true },
+    { title: 'why' },
+  ];
+  const more = words.length > top ? `\n${dim(`… and ${count(words.length - top, 'more word')}: --all`)}` : '';
+  const mend = dim('A role that is wrong is put right in estrade.config.json: { "words": { "<word>": "<role>" } }');
+  return `${table(columns, rows, terminalWidth())}${more}\n\n${mend}`;
+}
