@@ -227,7 +227,9 @@ function solveList(
       owners.push(i);
     }
   });
-  if (items.some(({ element }) => element.start < 0 || solver.parts?.has(element))) return null;
+  // parts of their own are poured in, wherever that can be
+  const pours = takesSlot(nodes.find((node) => node !== null)!);
+  if (items.some(({ element }) => element.start < 0 || (pours && solver.parts?.has(element)))) return null;
   // a record holds values, and no placeholders
   const speaks = ({ page, element }: Occurrence) =>
     page.component !== undefined && /\{\{|<(template|slot)\b/.test(page.source.slice(element.start, element.end));
