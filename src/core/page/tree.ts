@@ -77,12 +77,20 @@ export const VOID = new Set(
   'area base basefont bgsound br col embed frame hr img input keygen link meta param source track wbr image'.split(' '),
 );
 
-/** The sibling before an element that has no end tag of its own, so that the start tag of this one closes it; or null. */
+/** Elements whose end tag may be left out (HTML standard, "optional tags"). */
+const OPTIONAL_END = new Set(
+  'html head body li dt dd p rt rp optgroup option caption colgroup thead tbody tfoot tr td th'.split(' '),
+);
+
+/**
+ * The sibling before an element that lacks its end tag by mistake, so that nothing but the start tag of this one closes
+ * it; null for none.
+ */
 export function openBefore(element: Element): Element | null {
   const siblings = element.parent!.children;
   const before = siblings[siblings.indexOf(element) - 1];
-  if (before?.kind !== 'element' || before.closeStart >= 0 || before.ns !== HTML || VOID.has(before.tag)) return null;
-  return before.start < 0 ? null : before;
+  if (before?.kind !== 'element' || before.closeStart >= 0 || before.start < 0 || before.ns !== HTML) return null;
+  return VOID.has(before.tag) || OPTIONAL_END.has(before.tag) ? null : before;
 }
 
 export function attrOf(element: Element, name: string): string | undefined {
