@@ -109,7 +109,13 @@ function withUses(
       return text;
     }
     if (child.kind !== 'list') return { ...child };
-    return { ...child, root: withUses(child.root, false, { occurrences: child.items }, innerAt, options, uses) };
+    // a record holds values, no lists and no markup
+    const plainAt: InnerAt = (element) => {
+      const found = innerAt(element);
+      const isPlain = found?.inner.slots.length === 0 && found.inner.props.every(({ type }) => type !== 'list');
+      return isPlain ? found : null;
+    };
+    return { ...child, root: withUses(child.root, false, { occurrences: child.items }, plainAt, options, uses) };
   };
   const made = isRoot ? null : useAt(pattern, general, innerAt, options);
   const copy: ElementPattern = { ...pattern, holes: [], children: [] };
