@@ -68,6 +68,30 @@ describe('a component in the template of another', () => {
     expect(pages[0]!.match(/<round-chip /g)).toHaveLength(2);
   });
 
+  test('that takes a list is not used in the records of a list', () => {
+    const row = (name: string, count: number) =>
+      `      <tr class="trip"><td>${name}</td><td><ol>${`<li>${name} calls</li>`.repeat(count)}</ol></td></tr>`;
+    const table = (kind: string, rows: string[]) =>
+      `  <table class="${kind}">\n    <tbody>\n${rows.join('\n')}\n    </tbody>\n  </table>`;
+    const weeks = [2, 3, 4].map((count) =>
+      table(
+        'week',
+        names.slice(0, count).map((name) => row(name, 2)),
+      ),
+    );
+    const loose = table(
+      'loose',
+      names.map((name, i) => row(name, i + 1)),
+    );
+    const { files } = liftAll(
+      [[...weeks, loose].join('\n')],
+      ['.week', '.trip'],
+      ['trip-row: it stands in week-table'],
+    );
+    expect(files['week-table']).toMatch(/<template each="\w+" of="\w+">\s*<tr class="trip">/);
+    expect(files['trip-row']).toMatch(/<template each=/);
+  });
+
   test('is not used where not all copies of the place are it', () => {
     const other = '<div class="chip chip--round" data-kind="chip">\n      <em>other</em> <s>things</s>\n    </div>';
     const { files } = liftAll(
