@@ -1,4 +1,4 @@
-// `npm run bench`: speed, memory and start-up, then the promise over 10,000 random sites. Each figure comes from a
+// `npm run bench [-- <floor.mjs> <folder>...]`: real sites first, when given, against a floor that only parses; then speed, memory and start-up, then the promise over 10,000 random sites. Each figure comes from a
 // process of its own. Environment: CASES for fewer or more random sites.
 import { spawnSync } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
@@ -14,6 +14,14 @@ function survey(pages) {
     return JSON.parse(run.stdout);
   });
   return runs.sort((a, b) => a.survey - b.survey)[2];
+}
+
+const sites = process.argv.slice(2);
+if (sites.length > 1) {
+  console.log(
+    'estrade survey against starting, reading and parsing alone, real sites (median of five, ms; at most 3 times)',
+  );
+  console.log(spawnSync(process.execPath, [path('sites.mjs'), ...sites], { encoding: 'utf8' }).stdout);
 }
 
 console.log(
