@@ -56,7 +56,7 @@ describe('a component in the template of another', () => {
     const insides = [
       '<pre>wind NW 4</pre>',
       chip('Tern'),
-      `<p>Mind ${'the gull'}</p>\n    ${chip('Skua')}`,
+      `<p>Mind the gull</p>\n    ${chip('Skua')}`,
       '<hr>',
       '<b>*</b>',
     ];
