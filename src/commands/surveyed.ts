@@ -33,7 +33,8 @@ export function printSurvey(surveyed: Surveyed, listed: Finding[], top: number):
   const components = templates.length === 0 ? '' : `, ${count(templates.length, 'component')}`;
   print(`${count(pages.length, 'page')}${components}, ${count(lines, 'line')}\n`);
   if (listed.length === 0) print('Nothing repeats that would be worth a component.');
-  else print(`${findingTable(listed.slice(0, top))}\n\n${dim(wrapped(kindsOf(listed.slice(0, top)), terminalWidth()))}`);
+  else
+    print(`${findingTable(listed.slice(0, top))}\n\n${dim(wrapped(kindsOf(listed.slice(0, top)), terminalWidth()))}`);
   if (listed.length > top) print(dim(`… and ${count(listed.length - top, 'more finding')}: --top ${listed.length}`));
   const recommended = listed.filter((finding) => finding.recommended);
   const saved = recommended.reduce((sum, finding) => sum + finding.saved.lines, 0);
