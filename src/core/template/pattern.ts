@@ -188,15 +188,6 @@ export function patternsIn(pattern: Pattern): Pattern[] {
   return [pattern, ...(pattern.kind === 'element' ? pattern.children.flatMap(patternsIn) : [])];
 }
 
-/** All element patterns, those of lists too: with the nodes of each and the occurrence that each node stands in. */
-export function* placesIn(pattern: Pattern): Generator<{ pattern: ElementPattern; owners: number[] | null }> {
-  for (const each of patternsIn(pattern)) {
-    if (each.kind === 'element') yield { pattern: each, owners: null };
-    if (each.kind === 'list')
-      for (const { pattern: inner } of placesIn(each.root)) yield { pattern: inner, owners: each.owners };
-  }
-}
-
 /** The runs of children that come and go; slots and lists may be empty instead. */
 export function runsOf({ nodes, children }: ElementPattern): Run[] {
   const runs: Run[] = [];

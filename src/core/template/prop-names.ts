@@ -37,14 +37,11 @@ export const INSTEAD: ReadonlyMap<string, string> = new Map(
   }),
 );
 
+const HEADINGS = { h1: 'heading', h2: 'heading', h3: 'heading', h4: 'heading', h5: 'heading', h6: 'heading' };
+
 export const TEXT_ROLE: ReadonlyMap<string, string> = new Map(
   Object.entries({
-    h1: 'heading',
-    h2: 'heading',
-    h3: 'heading',
-    h4: 'heading',
-    h5: 'heading',
-    h6: 'heading',
+    ...HEADINGS,
     a: 'label',
     button: 'label',
     label: 'label',
@@ -95,12 +92,7 @@ const TAG_ROLE: ReadonlyMap<string, string> = new Map(
     thead: 'headings',
     dl: 'details',
     input: 'field',
-    h1: 'heading',
-    h2: 'heading',
-    h3: 'heading',
-    h4: 'heading',
-    h5: 'heading',
-    h6: 'heading',
+    ...HEADINGS,
   }),
 );
 

@@ -90,7 +90,7 @@ const CLASS = /\.((?:[\w-]|[^\0-\x7f])+)/g;
 const ESCAPED = 0xe000;
 
 /** The class words of each compound of each selector in a list; what stands in brackets of a pseudo-class is left out. */
-export function selectorsIn(prelude: string): string[][][] {
+function selectorsIn(prelude: string): string[][][] {
   const escapes = prelude.includes('\\');
   let text = prelude;
   if (escapes)

@@ -46,7 +46,7 @@ interface Usage {
 const COMPANY = 12;
 
 /** Words with which others of the same start are built: `card` for `card-body`, `boat` for `boat__name`. */
-export function stemsOf(word: string): string[] {
+function stemsOf(word: string): string[] {
   const stems: string[] = [];
   for (let at = 1; at < word.length - 1; at++) {
     const char = word[at];

@@ -18,7 +18,7 @@ const RAW = /^(script|style|iframe|noembed|noframes|noscript|xmp|plaintext)$/;
 const VOID = /^(area|base|br|col|embed|hr|img|input|link|meta|source|track|wbr)$/;
 
 /** What stands between tags. */
-export function childrenText(nodes: EmitNode[], writer: Writer): string {
+function childrenText(nodes: EmitNode[], writer: Writer): string {
   return nodes.map((node, i) => childText(node, nodes, i, writer)).join('');
 }
 
@@ -181,7 +181,7 @@ function kebabOf(name: string, { props }: { props: { name: string }[] }): string
 }
 
 /** A use as an element of JSX. */
-export function useOf(use: UseNode, writer: Writer, key?: string): string {
+function useOf(use: UseNode, writer: Writer, key?: string): string {
   const { job, module } = writer;
   const component = job.components.get(use.component)!;
   const types = job.types.props.get(use.component)!;
