@@ -11,14 +11,13 @@ export function terminalWidth(): number {
   return stdout.isTTY ? Math.max(60, stdout.columns) : Infinity;
 }
 
-const grouped = new Intl.NumberFormat('en');
-
 export function count(value: number, one: string, many = `${one}s`): string {
-  return `${grouped.format(value)} ${value === 1 ? one : many}`;
+  return `${number(value)} ${value === 1 ? one : many}`;
 }
 
+/** A whole number with its thousands set apart; by hand, since loading what a locale needs takes 20 ms. */
 export function number(value: number): string {
-  return grouped.format(value);
+  return String(value).replace(/\B(?=(\d{3})+$)/g, ',');
 }
 
 /** A size in bytes, in the unit that reads best. */

@@ -10,12 +10,16 @@ export interface Column {
 }
 
 const GAP = '  ';
+const ASCII = /^[ -~]*$/;
+
+/** Columns that a text takes. */
+function widthOf(text: string): number {
+  return ASCII.test(text) ? text.length : stringWidth(text);
+}
 
 /** Lays out rows under their titles, within `width` columns. Cells are plain or coloured text of one line. */
 export function table(columns: Column[], rows: string[][], width: number): string {
-  const widths = columns.map(({ title }, i) =>
-    Math.max(stringWidth(title), ...rows.map((row) => stringWidth(row[i]!))),
-  );
+  const widths = columns.map(({ title }, i) => Math.max(widthOf(title), ...rows.map((row) => widthOf(row[i]!))));
   const total = () => widths.reduce((sum, each) => sum + each, 0) + GAP.length * (columns.length - 1);
   const floor = 6;
   while (total() > width) {
@@ -34,16 +38,16 @@ export function table(columns: Column[], rows: string[][], width: number): strin
 }
 
 function pad(text: string, width: number, align: 'left' | 'right'): string {
-  const space = ' '.repeat(Math.max(0, width - stringWidth(text)));
+  const space = ' '.repeat(Math.max(0, width - widthOf(text)));
   return align === 'left' ? text + space : space + text;
 }
 
 /** Cuts a text to `width` columns, with an ellipsis where something is lost. */
 export function cut(text: string, width: number): string {
-  if (stringWidth(text) <= width) return text;
+  if (widthOf(text) <= width) return text;
   let kept = '';
   for (const char of text) {
-    if (stringWidth(kept + char) > width - 1) break;
+    if (widthOf(kept + char) > width - 1) break;
     kept += char;
   }
   return `${kept}…`;
@@ -55,7 +59,7 @@ export function wrapped(text: string, width: number): string {
   let line = '';
   for (const word of text.split(' ')) {
     const longer = line === '' ? word : `${line} ${word}`;
-    if (line === '' || stringWidth(longer) <= width) line = longer;
+    if (line === '' || widthOf(longer) <= width) line = longer;
     else {
       lines.push(line);
       line = `  ${word}`;
