@@ -3,7 +3,7 @@
  * and what it holds; runs of siblings under what they are made of. Every key is linear in the number of elements, and
  * sets that are equal are one candidate.
  */
-import { classWords, type Element } from '../page/tree.js';
+import { attrOf, classWords, type Element } from '../page/tree.js';
 import { isSure, Lift } from './profile.js';
 import { findRuns } from './runs.js';
 import { type Candidate, rootsAt, type Site } from './site.js';
@@ -37,7 +37,9 @@ export function findCandidates(site: Site, sifting: Sifting): Candidate[] {
     else group.push(i);
   };
   const settled = settledIn(site, sifting);
-  for (let i = 0; i < site.elements.length; i++) if (settled[i] === 0 && isPlace(i, site, sifting)) enter(i, site, put);
+  const contents = new ContentKeys(site);
+  for (let i = 0; i < site.elements.length; i++)
+    if (settled[i] === 0 && isPlace(i, site, sifting)) enter(i, site, contents, put);
   const sets = new Map<string, Candidate>();
   const least = Math.max(2, sifting.minOccurrences);
   for (const all of groups.values()) {
@@ -87,23 +89,55 @@ function isPlace(i: number, { elements, size, profiles, page, first }: Site, sif
   );
 }
 
+/** Keys of what elements hold, those of one shape computed once. */
+class ContentKeys {
+  private readonly known = new Map<number, { held: string; deep: string }>();
+
+  constructor(private readonly site: Site) {}
+
+  of(i: number): { held: string; deep: string } {
+    const { shape, size, label } = this.site;
+    let keys = this.known.get(shape[i]!);
+    if (keys === undefined) {
+      const held = new Set<number>();
+      const deep = new Set<string>();
+      for (let next = i + 1; next < i + size[i]!; next += size[next]!) {
+        held.add(label[next]!);
+        deep.add(`${label[next]!}(${this.of(next).held})`);
+      }
+      keys = { held: [...held].sort().join(' '), deep: [...deep].sort().join(' ') };
+      this.known.set(shape[i]!, keys);
+    }
+    return keys;
+  }
+
+  /** What an element starts with, where no word says what it is: its first two children. */
+  startOf(i: number): string {
+    const { elements, size } = this.site;
+    const keys: string[] = [];
+    for (let next = i + 1; next < i + size[i]! && keys.length < 2; next += size[next]!)
+      keys.push(`${elements[next]!.tag}(${this.of(next).held})`);
+    return keys.join(' ');
+  }
+}
+
 /** Enters one element under all its keys. */
-function enter(i: number, site: Site, put: (key: string, i: number) => void): void {
-  const { elements, parent, shape, name, vocabulary } = site;
+function enter(i: number, site: Site, contents: ContentKeys, put: (key: string, i: number) => void): void {
+  const { elements, parent, shape, label, name, vocabulary } = site;
   const element = elements[i]!;
   const { tag } = element;
-  const own = `${tag}.${name[i]!}`;
-  const outer = parent[i]! < 0 ? '' : `${elements[parent[i]!]!.tag}.${name[parent[i]!]!}`;
+  const own = label[i]!;
+  const outer = parent[i]! < 0 ? '' : label[parent[i]!]!;
   const words = classWords(element);
-  const held = contentKey(i, site);
+  const { held, deep } = contents.of(i);
   put(`shape ${shape[i]!}`, i);
   if (parent[i]! >= 0) put(`shape in ${shape[parent[i]!]!} ${shape[i]!}`, i);
   put(`holds ${own} ${held}`, i);
-  put(`holds deep ${own} ${deepContentKey(i, site)}`, i);
+  put(`holds deep ${own} ${deep}`, i);
   put(`holds in ${outer} > ${own} ${held}`, i);
   put(`in ${outer} > ${own}`, i);
-  if (words.length === 0 && name[i] === '') put(`starts ${own} ${startKey(i, site)}`, i);
-  if (words.length > 0) put(`list ${tag} ${[...words].sort().join(' ')}`, i);
+  if (words.length === 0 && name[i] === '') put(`starts ${own} ${contents.startOf(i)}`, i);
+  if (words.length > 0) put(`list ${tag} ${words.length === 1 ? words[0]! : [...words].sort().join(' ')}`, i);
   if (SPEAKING.has(tag)) put(`tag ${tag}`, i);
   if (name[i] !== '') put(`named ${own}`, i);
   for (const word of words) {
@@ -111,32 +145,7 @@ function enter(i: number, site: Site, put: (key: string, i: number) => void): vo
     // where no word names it, what it looks like tells it apart
     if (role === 'utility' ? name[i] === '' : role !== 'state') put(`word ${tag} ${word}`, i);
   }
-  const id = element.attrs.find((attr) => attr.name === 'id')?.value;
+  const id = attrOf(element, 'id');
   const kind = id === undefined ? undefined : /[A-Za-z]{3,}$/.exec(id)?.[0];
   if (kind !== undefined && kind !== id) put(`id ${tag} ${kind}`, i);
-}
-
-/** What an element holds: the set of its children's tags and names. */
-function contentKey(i: number, { elements, size, name }: Site): string {
-  const held = new Set<string>();
-  for (let next = i + 1; next < i + size[i]!; next += size[next]!) held.add(`${elements[next]!.tag}.${name[next]!}`);
-  return [...held].sort().join(' ');
-}
-
-/** What an element starts with, where no word says what it is: its first two children. */
-function startKey(i: number, site: Site): string {
-  const { elements, size } = site;
-  const keys: string[] = [];
-  for (let next = i + 1; next < i + size[i]! && keys.length < 2; next += size[next]!)
-    keys.push(`${elements[next]!.tag}(${contentKey(next, site)})`);
-  return keys.join(' ');
-}
-
-/** The same two levels deep. */
-function deepContentKey(i: number, site: Site): string {
-  const { elements, size, name } = site;
-  const held = new Set<string>();
-  for (let next = i + 1; next < i + size[i]!; next += size[next]!)
-    held.add(`${elements[next]!.tag}.${name[next]!}(${contentKey(next, site)})`);
-  return [...held].sort().join(' ');
 }

@@ -4,11 +4,14 @@
  */
 import type { Site } from './site.js';
 
+/** There are fewer labels than this: one for each element at most. */
+const MOST_LABELS = 2 ** 26;
 /** Deeper than this, elements count as part of what holds them. */
 const DEEPEST = 24;
 
 export class Paths {
-  private readonly numbers = new Map<string, number>();
+  /** by the path it goes on from and its label, as one number */
+  private readonly numbers = new Map<number, number>();
   private readonly byShape = new Map<number, ReadonlySet<number>>();
 
   constructor(private readonly site: Site) {}
@@ -36,7 +39,7 @@ export class Paths {
 
   /** The path that goes on from `path` with the element `i`. */
   step(path: number, i: number): number {
-    const key = `${path} ${this.site.elements[i]!.tag}.${this.site.name[i]!}`;
+    const key = path * MOST_LABELS + this.site.label[i]!;
     let number = this.numbers.get(key);
     if (number === undefined) this.numbers.set(key, (number = this.numbers.size + 1));
     return number;

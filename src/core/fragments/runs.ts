@@ -24,7 +24,7 @@ export function findRuns(site: Site): Candidate[] {
       // what a component holds is a component already
       if (parent.ns !== HTML || parent === profile.page.component?.template) continue;
       for (const run of runsAmong(parent, profile)) {
-        const key = run.map(({ tag, at }) => `${tag}.${site.name[first + at]!}`).join(' + ');
+        const key = run.map(({ at }) => site.label[first + at]).join(' + ');
         const count = parent.children.filter(({ kind }) => kind === 'element').length;
         if (run.length < count || profile.lift[parent.at] === Lift.frame) apart.add(key);
         enter(byKey, key, first + run[0]!.at, run.length, site);

@@ -23,6 +23,8 @@ export interface Site {
   exact: Int32Array;
   /** equal for equal tags, names and nesting, whatever the texts and other attributes are */
   shape: Int32Array;
+  /** equal for equal tags and names */
+  label: Int32Array;
   /** 1 for what stands inside an element whose equal stood on the site before */
   copied: Uint8Array;
   /** what the element is called by its own words: a block or a part of one, '' for none */
@@ -57,11 +59,11 @@ export function readSite(profiles: Profile[], vocabulary: Vocabulary): Site {
     size: new Int32Array(count),
     exact: new Int32Array(count),
     shape: new Int32Array(count),
+    label: new Int32Array(count),
     copied: new Uint8Array(count),
     name: [],
   };
-  const exacts = new Map<string, number>();
-  const shapes = new Map<string, number>();
+  const numbers: Numbers = { exact: new Map(), shape: new Map(), label: new Map() };
   profiles.forEach((profile, page) => {
     const base = site.elements.length;
     site.first[page] = base;
@@ -71,25 +73,24 @@ export function readSite(profiles: Profile[], vocabulary: Vocabulary): Site {
       site.page[base + at] = page;
       site.parent[base + at] = parent < 0 ? -1 : base + parent;
       site.size[base + at] = profile.size[at]!;
-      site.name.push(nameIn(element, vocabulary));
+      const name = nameIn(element, vocabulary);
+      site.name.push(name);
+      site.label[base + at] = numberOf(numbers.label, `${element.tag}.${name}`);
     }
-    for (let i = site.elements.length - 1; i >= base; i--) intern(i, profile.page.source, site, exacts, shapes);
+    for (let i = site.elements.length - 1; i >= base; i--) intern(i, profile.page.source, site, numbers);
   });
   markCopies(site);
   return site;
 }
 
-function intern(
-  i: number,
-  source: string,
-  { elements, exact, shape, size, name }: Site,
-  exacts: Map<string, number>,
-  shapes: Map<string, number>,
-): void {
+/** The numbers that were given so far. */
+type Numbers = Record<'exact' | 'shape' | 'label', Map<string, number>>;
+
+function intern(i: number, source: string, { elements, exact, shape, size, label }: Site, numbers: Numbers): void {
   const element = elements[i]!;
   const { tag } = element;
   let markup = element.start < 0 ? tag : source.slice(element.start, element.openEnd);
-  let structure = `${tag}.${name[i]!}`;
+  let structure = String(label[i]!);
   const raw = RAW_TEXT.has(tag);
   let next = i + 1;
   for (const child of element.children) {
@@ -104,8 +105,8 @@ function intern(
       if (!raw) structure += ' "';
     } else markup += `\u0003${child.kind === 'comment' ? child.value : ''}`;
   }
-  exact[i] = numberOf(exacts, markup);
-  shape[i] = numberOf(shapes, structure);
+  exact[i] = numberOf(numbers.exact, markup);
+  shape[i] = numberOf(numbers.shape, structure);
 }
 
 function numberOf(numbers: Map<string, number>, key: string): number {

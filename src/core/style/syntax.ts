@@ -102,6 +102,10 @@ class Reader {
 
   /** Passes over one component value, brackets with all that is in them. */
   private skipValue(): void {
+    if (OPENS[this.type] === undefined) {
+      this.at++;
+      return;
+    }
     const start = this.offset;
     const closing: number[] = [];
     do {
@@ -110,8 +114,8 @@ class Reader {
       else if (this.type === closing.at(-1)) closing.pop();
       this.at++;
     } while (closing.length > 0 && this.type !== token.EOF);
-    const told = this.errors.some((each) => each.start === start);
-    if (closing.length > 0 && !told) this.tell('this bracket is not closed', start, start + 1);
+    if (closing.length > 0 && !this.errors.some((each) => each.start === start))
+      this.tell('this bracket is not closed', start, start + 1);
   }
 
   /** The rules of a stylesheet, or of a grouping at-rule outside any style rule. */

@@ -36,23 +36,25 @@ const NEARLY = 0.8;
 export function choose(candidates: Candidate[], site: Site, minWorth: number): Choice[] {
   const reader = new StandingReader(site, new Paths(site));
   const isFrame = frameTest(site);
-  let owners: Owners = new Map();
+  let owners: Owners = [];
   let picked = pick(candidates, { owners, reader, site, minWorth, isFrame });
   // what stands in something counts less, so what is worth too little by itself is not looked at again
   const worthy = new Set(picked.filter(({ worth }) => worth >= minWorth).map(({ candidate }) => candidate));
   const left = candidates.filter((candidate) => worthy.has(candidate));
   const poor = picked.filter(({ candidate }) => !worthy.has(candidate));
   for (let round = 0; round < ROUNDS; round++) {
-    owners = ownersIn(picked);
+    const found = ownersIn(picked, site);
+    if (round > 0 && found.every((owner, i) => owner?.known === owners[i]?.known)) break;
+    owners = found;
     picked = pick(left, { owners, reader, site, minWorth, isFrame });
   }
   return [...picked, ...poor];
 }
 
-function ownersIn(choices: Choice[]): Owners {
-  const owners = new Map<number, Standing>();
+function ownersIn(choices: Choice[], { elements }: Site): Owners {
+  const owners = new Array<Standing | undefined>(elements.length).fill(undefined);
   for (const choice of choices)
-    if (choice.chosen && choice.candidate.spans === null) for (const i of choice.places) owners.set(i, choice);
+    if (choice.chosen && choice.candidate.spans === null) for (const i of choice.places) owners[i] = choice;
   return owners;
 }
 

@@ -37,8 +37,8 @@ export interface Standing {
   speaks: boolean;
 }
 
-/** The chosen part that an element is the root of. */
-export type Owners = ReadonlyMap<number, Standing>;
+/** The chosen part that each element is the root of, by the element's number; undefined for none. */
+export type Owners = readonly (Standing | undefined)[];
 
 /** Parts of a page that are parts of their own even where a layout holds them all (WAI-ARIA, "landmark roles"). */
 const LANDMARKS = new Set(['header', 'nav', 'footer', 'aside']);
@@ -70,18 +70,18 @@ interface Group {
 }
 
 export class StandingReader {
-  /** how many elements that are no copies have a tag and a name */
-  private readonly named = new Map<string, number>();
+  /** how many elements that are no copies have a label */
+  private readonly labelled: Int32Array;
+  /** what was found out of each candidate, by the groups that its places were in */
+  private readonly known = new Map<Candidate, Map<string, Standing | null>>();
 
   constructor(
     private readonly site: Site,
     private readonly paths: Paths,
   ) {
-    const { elements, name, copied } = site;
-    elements.forEach((element, i) => {
-      if (name[i] !== '' && copied[i] === 0)
-        this.named.set(keyOf(element, name[i]!), (this.named.get(keyOf(element, name[i]!)) ?? 0) + 1);
-    });
+    const { label, copied } = site;
+    this.labelled = new Int32Array(label.length);
+    for (let i = 0; i < label.length; i++) if (copied[i] === 0) this.labelled[label[i]!]!++;
   }
 
   /** @returns null where the places are too different to be one part */
@@ -94,6 +94,27 @@ export class StandingReader {
     const name =
       candidate.spans === null && places.every((i) => site.name[i] === site.name[first]) ? site.name[first]! : '';
     const groups = this.groupsOf(candidate, loose, owners, name);
+    // mostly what was found in the round before
+    const copies = loose.length < places.length ? places.join() : '';
+    const key = `${copies} ${groups.map(({ count, places: members }) => `${count}:${members.join()}`).join(' ')}`;
+    const known = this.known.get(candidate) ?? new Map<string, Standing | null>();
+    this.known.set(candidate, known);
+    let standing = known.get(key);
+    if (standing === undefined) {
+      standing = this.standingOf(candidate, { places, loose, groups, name }, owners);
+      known.set(key, standing);
+    }
+    return standing;
+  }
+
+  private standingOf(
+    candidate: Candidate,
+    { places, loose, groups, name }: { places: number[]; loose: number[]; groups: Group[]; name: string },
+    owners: Owners,
+  ): Standing | null {
+    const { site } = this;
+    const first = places[0]!;
+    const { tag } = site.elements[first]!;
     const found = this.structureOf(candidate, groups);
     if (found === null) return null;
     const { odd, ...structure } = found;
@@ -109,7 +130,7 @@ export class StandingReader {
       name,
       count: groups.reduce((sum, { count }) => sum + count, 0),
       ...structure,
-      apart: name === '' ? 0 : 1 - loose.length / this.named.get(keyOf(site.elements[first]!, name))!,
+      apart: name === '' ? 0 : 1 - loose.length / this.labelled[site.label[first]!]!,
       beside,
       told,
       strength: Math.max(this.strengthOf(name, beside), told === '' ? -1 : TOLD),
@@ -137,7 +158,7 @@ export class StandingReader {
         free.push(i);
         continue;
       }
-      const owner = owners.get(at)!;
+      const owner = owners[at]!;
       const entry = inside.get(owner) ?? { places: [], perOwner: new Map<number, number>() };
       inside.set(owner, entry);
       entry.places.push(i);
@@ -176,7 +197,7 @@ export class StandingReader {
   private ownerOf(candidate: Candidate, i: number, owners: Owners): number | null {
     const { parent } = this.site;
     for (let at = parent[i]!; at >= 0; at = parent[at]!) {
-      const owner = owners.get(at);
+      const owner = owners[at];
       // what is poured into one part may stand in the template of the part around that
       if (owner !== undefined && owner.candidate !== candidate && this.isInTemplate(i, at, owner)) return at;
     }
@@ -319,10 +340,6 @@ function kindOfId(element: Element): string | undefined {
 
 function labelOf(element: Element): string | undefined {
   return attrOf(element, 'aria-label');
-}
-
-function keyOf({ tag }: Element, name: string): string {
-  return `${tag}.${name}`;
 }
 
 function stemOf(name: string): string {

@@ -13,7 +13,6 @@ import { takenNames } from './component-names.js';
 import { isUse } from '../template/form.js';
 import { generalise, type Generalising } from '../template/generalise.js';
 import type { General } from '../template/pattern.js';
-import { readWordRules } from '../words/rules.js';
 import { nameIn, readVocabulary, type Role, type Vocabulary } from '../words/vocabulary.js';
 import { type Choice, choose, type Generalised } from './choose.js';
 import { cutsOf } from './cuts.js';
@@ -96,15 +95,8 @@ export function siteOf(pages: Page[], sources: WordSources): Site {
 }
 
 function siteIn(profiles: Profile[], { stylesheets = [], words }: WordSources): Site {
-  const rules = readWordRules([...stylesheets, ...profiles.flatMap(styleTexts)]);
-  return readSite(
-    profiles,
-    readVocabulary(
-      profiles.map(({ page }) => page),
-      rules,
-      words,
-    ),
-  );
+  const pages = profiles.map(({ page }) => page);
+  return readSite(profiles, readVocabulary(pages, [...stylesheets, ...profiles.flatMap(styleTexts)], words));
 }
 
 /** What generalises the places of a site. */

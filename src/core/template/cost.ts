@@ -74,6 +74,11 @@ export function costOfRuns(runs: Run[], paid: ReadonlySet<string>): number {
   return bytes;
 }
 
+/** Bytes for the tags of so many parts of one parent that come and go: each further one costs more. */
+export function costOfBlocks(count: number): number {
+  return (PRICE.block * count * (count + 1)) / 2;
+}
+
 /** Notes what parts of one parent have paid for, once they are written so. */
 export function payForRuns(runs: Run[], paid: Paid): void {
   for (const { presence, patterns } of runs) {

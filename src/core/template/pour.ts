@@ -5,7 +5,7 @@
 import type { Occurrence } from '../fragments/occurrence.js';
 import { type ElementPattern, keyOf, type Pattern } from './pattern.js';
 import { takesSlot } from './form.js';
-import { slotIn } from './solve.js';
+import { slotIn } from './slots.js';
 
 /** What could be poured in at one element. */
 interface Pouring {

@@ -5,21 +5,11 @@
  */
 import type { Occurrence } from '../fragments/occurrence.js';
 import { showsSpace } from '../page/same.js';
-import { isSpaceText } from '../page/space.js';
-import { type Child, type Comment, type Element, HTML, PREFORMATTED, type Text } from '../page/tree.js';
+import { type Child, type Comment, type Element, PREFORMATTED, type Text } from '../page/tree.js';
 import { alignChildren, type Column, isContainer, isPartial, type NameOf } from './align.js';
-import {
-  costOfHole,
-  costOfList,
-  costOfRuns,
-  costOfSlot,
-  lengthOf,
-  lengthOfTags,
-  type Paid,
-  payForRuns,
-  PRICE,
-} from './cost.js';
+import { costOfBlocks, costOfHole, costOfList, costOfSlot, lengthOf, lengthOfTags, payForRuns, PRICE } from './cost.js';
 import { takesSlot } from './form.js';
+import { canStay, type Costing, costOfAll, written } from './slots.js';
 import { attributeHoles, textHole } from './holes.js';
 import {
   allEqual,
@@ -44,18 +34,16 @@ export interface Solving {
   parts?: ReadonlySet<Element>;
 }
 
-interface Solver extends Solving {
-  occurrences: Occurrence[];
-  /** what each pattern costs with all in it */
-  costs: Map<Pattern, number>;
-  paid: Paid;
+interface Solver extends Solving, Costing {
   /** inside a list: no slots and no lists there */
   plain: boolean;
+  /** inside a list: one that costs more than so many bytes is of no use */
+  limit: number;
 }
 
 /** The pattern of a group, or null when the occurrences are not alike. */
 export function solve(occurrences: Occurrence[], solving: Solving): ElementPattern | null {
-  const solver: Solver = { ...solving, occurrences, costs: new Map(), paid: new Set(), plain: false };
+  const solver: Solver = { ...solving, occurrences, costs: new Map(), paid: new Set(), plain: false, limit: Infinity };
   const roots = occurrences.map(({ element }) => element);
   const pattern = solveColumn(roots, false, solver, true);
   return pattern?.kind === 'element' ? pattern : null;
@@ -113,12 +101,6 @@ function solveElement(nodes: (Element | null)[], inherited: boolean, solver: Sol
   return pattern;
 }
 
-/** Bytes for the children of `parent` when they are written so. */
-function costOfAll(parent: ElementPattern, children: Pattern[], { costs, paid }: Solver): number {
-  const parts = costOfRuns(runsOf({ ...parent, children }), paid);
-  return children.reduce((sum, child) => sum + costs.get(child)!, parts);
-}
-
 /** Void elements and controls: what they are given is native to them, and mirrors of it would be many. */
 const LEAVES = new Set('input select textarea button img video audio iframe object embed'.split(' '));
 const MANY_ATTRIBUTES = 4;
@@ -146,18 +128,24 @@ function solveChildren(pattern: ElementPattern, verbatim: boolean, solver: Solve
   const { nodes } = pattern;
   const first = nodes.find((node) => node !== null)!;
   const known = new Map<Child | null, { column: Column; pattern: Pattern | null }>();
-  const solved = (columns: Column[]) =>
+  const solveOne = (column: Column, limit: number) => {
+    if (column.kind === 'node') return solveColumn(column.nodes, verbatim, solver);
+    return column.kind === 'gap' || solver.plain
+      ? null
+      : solveList(column.runs, pattern, verbatim, { ...solver, limit });
+  };
+  const solved = (columns: Column[], limit = Infinity) =>
     columns.map((column) => {
       const before = known.get(keyNode(column));
-      if (before !== undefined && column.kind === 'node' && isSameColumn(column, before.column)) return before.pattern;
-      const found = solveOne(column, pattern, verbatim, solver);
+      if (before !== undefined && isSameColumn(column, before.column)) return before.pattern;
+      const found = solveOne(column, limit);
       known.set(keyNode(column), { column, pattern: found });
       return found;
     });
   const plainly = alignChildren(nodes, verbatim, 'none', solver.nameOf);
+  if (solver.plain) return solveAll(pattern, plainly, verbatim, solver);
   const patterns = solved(plainly);
   let best = written(pattern, plainly, patterns, solver);
-  if (solver.plain) return best;
   const take = (way: Pattern[] | null) => {
     if (way === null) return;
     if (best === null || costOfAll(pattern, way, solver) < costOfAll(pattern, best, solver)) best = way;
@@ -176,7 +164,8 @@ function solveChildren(pattern: ElementPattern, verbatim: boolean, solver: Solve
   if (patterns.filter((child) => child?.kind === 'element' && varies(child)).length < least) return best;
   const columns = alignChildren(nodes, verbatim, 'all', solver.nameOf);
   if (!columns.some(({ kind }) => kind === 'star')) return best;
-  const way = solved(columns);
+  // every way has all that the children hold, so no list may cost more than all of the best one
+  const way = solved(columns, best === null ? Infinity : costOfAll(pattern, best, solver));
   if (!way.includes(null)) take(way as Pattern[]);
   return best;
 }
@@ -193,20 +182,45 @@ function varies(pattern: Pattern): boolean {
   return pattern.holes.length > 0 || (pattern.kind === 'element' && pattern.children.some(varies));
 }
 
+/** The least that parts which come and go cost in blocks alone, before any of them is looked into. */
+function leastForBlocks(columns: Column[], parents: (Element | null)[]): number {
+  let blocks = 0;
+  let before: (Child | null)[] | null = null;
+  for (const column of columns) {
+    const partial = column.kind === 'node' && isPartial(column, parents) ? column.nodes : null;
+    if (partial?.some((node, i) => before === null || (node === null) !== (before[i] === null))) blocks++;
+    before = partial;
+  }
+  return costOfBlocks(blocks);
+}
+
+/** The children inside a list, where no slot may stand: null as soon as one of them is not alike. */
+function solveAll(parent: ElementPattern, columns: Column[], verbatim: boolean, solver: Solver): Pattern[] | null {
+  const { nodes } = parent;
+  if (columns.some((column) => !canStay(column, nodes)) || leastForBlocks(columns, nodes) > solver.limit) return null;
+  const patterns: Pattern[] = [];
+  for (const column of columns) {
+    const found = column.kind === 'node' ? solveColumn(column.nodes, verbatim, solver) : null;
+    if (found === null) return null;
+    patterns.push(found);
+  }
+  return patterns;
+}
+
 /** The first node of a column, by which it is found again. */
 function keyNode(column: Column): Child | null {
-  return column.kind === 'node' ? column.nodes.find((node) => node !== null)! : null;
-}
-
-function isSameColumn(column: Extract<Column, { kind: 'node' }>, other: Column): boolean {
-  return other.kind === 'node' && column.nodes.every((node, i) => node === other.nodes[i]);
-}
-
-/** The pattern of a column, null where what stands there is not alike. */
-function solveOne(column: Column, parent: ElementPattern, verbatim: boolean, solver: Solver): Pattern | null {
   if (column.kind === 'gap') return null;
-  if (column.kind === 'node') return solveColumn(column.nodes, verbatim, solver);
-  return solver.plain ? null : solveList(column.runs, parent, verbatim, solver);
+  return column.kind === 'node'
+    ? column.nodes.find((node) => node !== null)!
+    : column.runs.find((run) => run !== null && run.length > 0)![0]!;
+}
+
+function isSameColumn(column: Column, other: Column): boolean {
+  if (column.kind === 'node') return other.kind === 'node' && column.nodes.every((node, i) => node === other.nodes[i]);
+  if (column.kind === 'gap' || other.kind !== 'star') return false;
+  const isSameRun = (run: Child[] | null, i: number) =>
+    run?.length === other.runs[i]?.length && (run ?? []).every((node, at) => node === other.runs[i]![at]);
+  return column.runs.every(isSameRun);
 }
 
 function solveList(
@@ -255,139 +269,4 @@ function solveList(
   };
   solver.costs.set(list, costOfList(solver.costs.get(root)!, items.length, runs.length));
   return list;
-}
-
-function speaks(node: Child | null | undefined): boolean {
-  return node?.kind === 'text' && !isSpaceText(node);
-}
-
-/** Text that varies on both sides of markup is one running text. */
-function isRunning(children: Pattern[]): boolean {
-  const texts = children.filter(({ kind, holes }) => kind === 'text' && holes.length > 0);
-  return texts.length > 1 && children.some(({ kind }) => kind === 'element');
-}
-
-/** The cheapest way to write solved columns: what does not align, or is cheaper poured in, as slots. */
-function written(
-  pattern: ElementPattern,
-  columns: Column[],
-  patterns: (Pattern | null)[],
-  solver: Solver,
-): Pattern[] | null {
-  const { nodes } = pattern;
-  const first = nodes.find((node) => node !== null)!;
-  const partial = columns.map((column) => column.kind === 'node' && isPartial(column, nodes));
-  const spoken = columns.map((column) => column.kind === 'node' && column.nodes.some(speaks));
-  const bad = columns.map((_, i) => patterns[i] === null || (partial[i]! && (spoken[i]! || first.ns !== HTML)));
-  if (solver.plain || !takesSlot(first)) return bad.includes(true) ? null : (patterns as Pattern[]);
-  const running = partial.some((each, i) => each && spoken[i]!) || isRunning(patterns.filter((each) => each !== null));
-  const loose = columns.map((column, i) => bad[i]! || partial[i]! || column.kind === 'star');
-  if (!running && !loose.includes(true)) return patterns as Pattern[];
-  const pour = (from: number, to: number) => slotAmong(pattern, columns, from, to, solver);
-  const whole = pour(0, columns.length);
-  if (running && whole !== null) return [whole];
-  if (!loose.includes(true)) return patterns as Pattern[];
-  // what may hold nothing but items is a list of them wherever they are alike
-  const listed = isContainer(first) && patterns.some((each) => each?.kind === 'list');
-  if (listed && !bad.includes(true)) return patterns as Pattern[];
-  const costOfWay = (way: Pattern[]) => costOfAll(pattern, way, solver);
-  // each stretch by itself, from the last one so that what stands before keeps its number
-  let each: (Pattern | null)[] = patterns;
-  for (const [from, to] of stretches(loose, columns).reverse()) {
-    const kept = patterns.slice(from, to);
-    const slot = pour(from, to);
-    const keeps = !bad.slice(from, to).includes(true);
-    if (slot === null || (keeps && costOfWay(kept as Pattern[]) <= costOfWay([slot]))) continue;
-    each = [...each.slice(0, from), slot, ...each.slice(to)];
-  }
-  const [from, to] = widened(loose.indexOf(true), loose.lastIndexOf(true) + 1, columns);
-  const middle = pour(from, to);
-  const hull = middle && [...patterns.slice(0, from), middle, ...patterns.slice(to)];
-  const ways = [each, hull, whole && [whole]].filter((way): way is Pattern[] => way !== null && !way.includes(null));
-  const costs = ways.map(costOfWay);
-  return ways[costs.indexOf(Math.min(...costs))] ?? null;
-}
-
-/** Stretches of loose columns, with the white space around them. */
-function stretches(loose: boolean[], columns: Column[]): [from: number, to: number][] {
-  const found: [number, number][] = [];
-  for (let from = 0; from < loose.length; from++) {
-    if (!loose[from]) continue;
-    let to = from + 1;
-    for (let at = to; at < loose.length && (loose[at] || isSpaceColumn(columns[at])); at++) if (loose[at]) to = at + 1;
-    found.push(widened(from, to, columns));
-    from = to;
-  }
-  return found;
-}
-
-function widened(from: number, to: number, columns: Column[]): [from: number, to: number] {
-  const start = isSpaceColumn(columns[from - 1]) ? from - 1 : from;
-  return [start, isSpaceColumn(columns[to]) ? to + 1 : to];
-}
-
-function isSpaceColumn(column: Column | undefined): boolean {
-  return column?.kind === 'node' && isSpaceText(column.nodes.find((node) => node !== null));
-}
-
-/** A slot for the columns from `from` up to `to`; null where their source is not in order. */
-function slotAmong(
-  parent: ElementPattern,
-  columns: Column[],
-  from: number,
-  to: number,
-  solver: Solver,
-): SlotPattern | null {
-  const ranges = parent.nodes.map((node, i): [number, number] | null => {
-    if (node === null) return null;
-    const close = node.closeStart >= 0 ? node.closeStart : Math.min(node.end, solver.occurrences[i]!.end);
-    let before = from - 1;
-    while (before >= 0 && nodesAt(columns[before]!, i).length === 0) before--;
-    let after = to;
-    while (after < columns.length && nodesAt(columns[after]!, i).length === 0) after++;
-    const start = before < 0 ? node.openEnd : nodesAt(columns[before]!, i).at(-1)!.end;
-    return [start, after < columns.length ? nodesAt(columns[after]!, i)[0]!.start : close];
-  });
-  const slot = slotIn(parent, ranges, solver.occurrences);
-  if (slot === null) return null;
-  const contents = slot.ranges.flatMap((range, i) =>
-    range === null
-      ? []
-      : [
-          solver.occurrences[i]!.page.source.slice(...range)
-            .replace(/\s+/g, ' ')
-            .trim(),
-        ],
-  );
-  // what is the same everywhere is no more to be poured in than nothing is
-  solver.costs.set(
-    slot,
-    costOfSlot(
-      slot.ranges,
-      contents.every((content) => content === contents[0]),
-    ),
-  );
-  return slot;
-}
-
-/** A slot for a range of each element's content; null where a range is none. */
-export function slotIn(
-  parent: ElementPattern,
-  ranges: ([number, number] | null)[],
-  occurrences: Occurrence[],
-): SlotPattern | null {
-  if (ranges.some((range) => range !== null && (range[0] < 0 || range[1] < range[0]))) return null;
-  const nodes = parent.nodes.map((node, i) => {
-    const range = ranges[i];
-    return node?.children.find(({ start }) => range && start >= range[0] && start < range[1]) ?? null;
-  });
-  const around = parent.nodes.find((node) => node !== null)!;
-  const blank = ranges.every((range, i) => range === null || !/\S/.test(occurrences[i]!.page.source.slice(...range)));
-  return { kind: 'slot', nodes, holes: [], ranges, around, blank, name: '' };
-}
-
-function nodesAt(column: Column, i: number): Child[] {
-  if (column.kind === 'star') return column.runs[i] ?? [];
-  const node = column.kind === 'node' ? column.nodes[i] : null;
-  return node ? [node] : [];
 }

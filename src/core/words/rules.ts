@@ -2,7 +2,7 @@
  * What stylesheets say of class words: how many rules have a word as their subject, how much they declare, and in how
  * many it stands left of a combinator, that is, dresses what is inside of it.
  */
-import { readSyntax, type Rule } from '../style/syntax.js';
+import { type Declaration, readSyntax, type Rule } from '../style/syntax.js';
 
 export interface WordRules {
   /** selectors with the word in their subject */
@@ -25,48 +25,61 @@ export interface WordRules {
 const LAYOUT_PROPERTY =
   /^(--.*|display|(row-|column-)?gap|flex.*|grid.*|order|align-.*|justify-.*|place-.*|(min-|max-)?(width|height|inline-size|block-size)|margin.*|padding.*|float|clear|position|inset.*|top|right|bottom|left|box-sizing|overflow.*|z-index|columns?|column-count|vertical-align|container.*)$/;
 
-/** Reads all stylesheets. Words that no rule names are not in the answer. */
-export function readWordRules(sheets: Iterable<string>): Map<string, WordRules> {
+/** What is asked about a word: whether it is on the pages. */
+type Words = Pick<ReadonlyMap<string, unknown>, 'has'>;
+
+/**
+ * Reads all stylesheets.
+ * @param sheets their texts
+ * @param words the words to tell of; what no rule names is not in the answer
+ */
+export function readWordRules(sheets: Iterable<string>, words: Words): Map<string, WordRules> {
   const found = new Map<string, WordRules>();
-  for (const source of sheets) readRules(readSyntax(source).rules, found);
+  for (const source of sheets) readRules(readSyntax(source).rules, words, found);
   return found;
 }
 
-function readRules(rules: Rule[], found: Map<string, WordRules>): void {
+function readRules(rules: Rule[], words: Words, found: Map<string, WordRules>): void {
   for (const { name, prelude, children } of rules) {
     if (children === null || name?.endsWith('keyframes')) continue;
-    let declarations = 0;
-    let important = 0;
-    let layoutOnly = true;
-    const nested: Rule[] = [];
-    for (const child of children) {
-      if (child.kind === 'rule') nested.push(child);
-      else {
-        declarations++;
-        if (child.important) important++;
-        if (layoutOnly && !LAYOUT_PROPERTY.test(child.property)) layoutOnly = false;
-      }
-    }
-    if (name === null) noteSelectors(prelude, { declarations, important, layoutOnly }, found);
-    if (nested.length > 0) readRules(nested, found);
+    if (name === null && namesAny(prelude, words)) noteSelectors(prelude, bodyOf(children), words, found);
+    const nested = children.filter((child) => child.kind === 'rule');
+    if (nested.length > 0) readRules(nested, words, found);
   }
 }
 
 type Body = Pick<WordRules, 'declarations' | 'important' | 'layoutOnly'>;
 
-function noteSelectors(prelude: string, body: Body, found: Map<string, WordRules>): void {
+function bodyOf(children: (Rule | Declaration)[]): Body {
+  const body = { declarations: 0, important: 0, layoutOnly: true };
+  for (const child of children) {
+    if (child.kind === 'rule') continue;
+    body.declarations++;
+    if (child.important) body.important++;
+    if (body.layoutOnly && !LAYOUT_PROPERTY.test(child.property)) body.layoutOnly = false;
+  }
+  return body;
+}
+
+/** True where a selector may name one of the words; a look at the text alone, since most of a stylesheet names none. */
+function namesAny(prelude: string, words: Words): boolean {
+  return prelude.includes('\\') || (prelude.match(CLASS) ?? []).some((dotted) => words.has(dotted.slice(1)));
+}
+
+function noteSelectors(prelude: string, body: Body, words: Words, found: Map<string, WordRules>): void {
   for (const compounds of selectorsIn(prelude)) {
     const subject = compounds.at(-1)!;
-    const classes = compounds.reduce((sum, words) => sum + words.length, 0);
-    for (const words of compounds)
-      for (const word of words) {
+    const classes = compounds.reduce((sum, named) => sum + named.length, 0);
+    for (const named of compounds)
+      for (const word of named) {
+        if (!words.has(word)) continue;
         let entry = found.get(word);
         if (entry === undefined)
           found.set(
             word,
             (entry = { rules: 0, alone: 0, scoped: 0, declarations: 0, important: 0, ancestor: 0, layoutOnly: true }),
           );
-        if (words !== subject) {
+        if (named !== subject) {
           entry.ancestor++;
           continue;
         }

@@ -3,8 +3,8 @@
  * part of one, a modifier or a state of one, or it is a utility, a layout cell, or a hook that no stylesheet knows.
  */
 import type { Page } from '../page/parse.js';
-import { classWords, type Element, type Node } from '../page/tree.js';
-import type { WordRules } from './rules.js';
+import { classWords, type Element, type Root } from '../page/tree.js';
+import { readWordRules, type WordRules } from './rules.js';
 
 export type Role = 'block' | 'part' | 'modifier' | 'state' | 'utility' | 'layout' | 'hook';
 export const ROLES: readonly Role[] = ['block', 'part', 'modifier', 'state', 'utility', 'layout', 'hook'];
@@ -55,6 +55,14 @@ function stemsOf(word: string): string[] {
   return stems;
 }
 
+/** What an element is to those around it. */
+interface Outline {
+  /** its tag and first word */
+  label: string;
+  /** the labels of its children */
+  children: string;
+}
+
 /** Gathers usage over all pages in one pass. */
 class UsageReader {
   readonly usage = new Map<string, Usage>();
@@ -62,29 +70,38 @@ class UsageReader {
   readonly lists = new Map<string, string[]>();
   /** class words around the element that is being read, with the words derived from them, an element each */
   private readonly around = new Map<string, Set<string>[]>();
+  private readonly stems = new Map<string, string[]>();
 
-  read(node: Node): void {
-    if (node.kind !== 'element' && node.kind !== 'root') return;
+  read(node: Element | Root): Outline {
     const words = node.kind === 'element' ? classWords(node) : [];
-    const derived = words.length === 0 ? [] : this.note(node as Element, words);
-    for (const child of node.children) this.read(child);
+    const derived = words.length === 0 ? [] : this.enter(node as Element, words);
+    let children = '';
+    let contents = '';
+    for (const child of node.children) {
+      if (child.kind !== 'element') continue;
+      const inner = this.read(child);
+      children += ` ${inner.label}`;
+      contents += ` ${inner.label}(${inner.children})`;
+    }
     words.forEach((word, i) => {
       this.around.get(word)!.pop();
-      for (const inner of derived[i]!) add(this.usage.get(word)!.derived, inner);
+      const usage = this.usage.get(word)!;
+      usage.contents.add(contents);
+      for (const inner of derived[i]!) add(usage.derived, inner);
     });
+    return { label: node.kind === 'element' ? `${node.tag}.${words[0] ?? ''}` : '', children };
   }
 
-  private note(element: Element, words: string[]): Set<string>[] {
+  /** Notes an element with its words. @returns for each word what will hold the words derived from it */
+  private enter(element: Element, words: string[]): Set<string>[] {
     this.lists.set(listKey(element.tag, words), words);
-    const contents = contentsOf(element);
-    return words.map((word) => {
+    return words.map((word, i) => {
       const usage = this.usageOf(word);
       usage.places++;
       usage.tags.add(element.tag);
-      if (words[0] === word) usage.leads++;
+      if (i === 0) usage.leads++;
       if (usage.company.size < COMPANY) usage.company.add(words.filter((other) => other !== word).join(' '));
-      usage.contents.add(contents);
-      for (const stem of stemsOf(word)) {
+      for (const stem of this.stemsOf(word)) {
         if (words.includes(stem)) add(usage.beside, stem);
         const holder = this.around.get(stem)?.at(-1);
         if (holder === undefined) continue;
@@ -97,6 +114,12 @@ class UsageReader {
       else holders.push(inside);
       return inside;
     });
+  }
+
+  private stemsOf(word: string): string[] {
+    let stems = this.stems.get(word);
+    if (stems === undefined) this.stems.set(word, (stems = stemsOf(word)));
+    return stems;
   }
 
   private usageOf(word: string): Usage {
@@ -122,19 +145,6 @@ function listKey(tag: string, words: string[]): string {
   return `${tag} ${words.join(' ')}`;
 }
 
-/** Tags and first words of what an element holds, two levels deep. */
-function contentsOf(element: Element): string {
-  let text = '';
-  for (const child of element.children) {
-    if (child.kind !== 'element') continue;
-    text += ` ${child.tag}.${classWords(child)[0] ?? ''}(`;
-    for (const inner of child.children)
-      if (inner.kind === 'element') text += `${inner.tag}.${classWords(inner)[0] ?? ''} `;
-    text += ')';
-  }
-  return text;
-}
-
 function add(counts: Map<string, number>, key: string): void {
   counts.set(key, (counts.get(key) ?? 0) + 1);
 }
@@ -151,15 +161,17 @@ const NO_RULES: WordRules = {
 
 /**
  * The role of every class word on the pages.
+ * @param sheets texts of all stylesheets
  * @param corrections roles that the developer gives to words, whatever the evidence says
  */
 export function readVocabulary(
   pages: Page[],
-  rulesOf: ReadonlyMap<string, WordRules>,
+  sheets: Iterable<string>,
   corrections: ReadonlyMap<string, Role> = new Map(),
 ): Vocabulary {
   const reader = new UsageReader();
   for (const page of pages) reader.read(page.root);
+  const rulesOf = readWordRules(sheets, reader.usage);
   // a word may be told by a shorter one that it starts with
   const words = [...reader.usage.keys()].sort((a, b) => a.length - b.length || (a < b ? -1 : 1));
   const evidence = words.map((word): Evidence => {

@@ -1,0 +1,167 @@
+/**
+ * Which children of aligned elements are written where they stand, and which are poured into slots: what does not align,
+ * and what costs less poured in.
+ */
+import type { Occurrence } from '../fragments/occurrence.js';
+import { isSpaceText } from '../page/space.js';
+import { type Child, type Element, HTML } from '../page/tree.js';
+import { type Column, isContainer, isPartial } from './align.js';
+import { costOfRuns, costOfSlot, type Paid } from './cost.js';
+import { takesSlot } from './form.js';
+import { type ElementPattern, type Pattern, runsOf, type SlotPattern } from './pattern.js';
+
+/** What costs are counted with. */
+export interface Costing {
+  occurrences: Occurrence[];
+  /** what each pattern costs with all in it */
+  costs: Map<Pattern, number>;
+  paid: Paid;
+}
+
+/** Bytes for the children of `parent` when they are written so. */
+export function costOfAll(parent: ElementPattern, children: Pattern[], { costs, paid }: Costing): number {
+  const parts = costOfRuns(runsOf({ ...parent, children }), paid);
+  return children.reduce((sum, child) => sum + costs.get(child)!, parts);
+}
+
+/** True for nodes that can be written where they stand: text that comes and goes cannot, nor what does so outside HTML. */
+export function canStay(column: Column, parents: (Element | null)[]): boolean {
+  if (column.kind !== 'node') return false;
+  if (!isPartial(column, parents)) return true;
+  return parents.find((node) => node !== null)!.ns === HTML && !column.nodes.some(speaks);
+}
+
+function speaks(node: Child | null | undefined): boolean {
+  return node?.kind === 'text' && !isSpaceText(node);
+}
+
+/** Text that varies on both sides of markup is one running text. */
+function isRunning(children: Pattern[]): boolean {
+  const texts = children.filter(({ kind, holes }) => kind === 'text' && holes.length > 0);
+  return texts.length > 1 && children.some(({ kind }) => kind === 'element');
+}
+
+/** The cheapest way to write solved columns: what does not align, or is cheaper poured in, as slots. */
+export function written(
+  pattern: ElementPattern,
+  columns: Column[],
+  patterns: (Pattern | null)[],
+  costing: Costing,
+): Pattern[] | null {
+  const { nodes } = pattern;
+  const first = nodes.find((node) => node !== null)!;
+  const partial = columns.map((column) => column.kind === 'node' && isPartial(column, nodes));
+  const spoken = columns.map((column) => column.kind === 'node' && column.nodes.some(speaks));
+  const bad = columns.map((column, i) => patterns[i] === null || (column.kind === 'node' && !canStay(column, nodes)));
+  if (!takesSlot(first)) return bad.includes(true) ? null : (patterns as Pattern[]);
+  const running = partial.some((each, i) => each && spoken[i]!) || isRunning(patterns.filter((each) => each !== null));
+  const loose = columns.map((column, i) => bad[i]! || partial[i]! || column.kind === 'star');
+  if (!running && !loose.includes(true)) return patterns as Pattern[];
+  const pour = (from: number, to: number) => slotAmong(pattern, columns, from, to, costing);
+  const whole = pour(0, columns.length);
+  if (running && whole !== null) return [whole];
+  if (!loose.includes(true)) return patterns as Pattern[];
+  // what may hold nothing but items is a list of them wherever they are alike
+  const listed = isContainer(first) && patterns.some((each) => each?.kind === 'list');
+  if (listed && !bad.includes(true)) return patterns as Pattern[];
+  const costOfWay = (way: Pattern[]) => costOfAll(pattern, way, costing);
+  // each stretch by itself, from the last one so that what stands before keeps its number
+  let each: (Pattern | null)[] = patterns;
+  for (const [from, to] of stretches(loose, columns).reverse()) {
+    const kept = patterns.slice(from, to);
+    const slot = pour(from, to);
+    const keeps = !bad.slice(from, to).includes(true);
+    if (slot === null || (keeps && costOfWay(kept as Pattern[]) <= costOfWay([slot]))) continue;
+    each = [...each.slice(0, from), slot, ...each.slice(to)];
+  }
+  const [from, to] = widened(loose.indexOf(true), loose.lastIndexOf(true) + 1, columns);
+  const middle = pour(from, to);
+  const hull = middle && [...patterns.slice(0, from), middle, ...patterns.slice(to)];
+  const ways = [each, hull, whole && [whole]].filter((way): way is Pattern[] => way !== null && !way.includes(null));
+  const costs = ways.map(costOfWay);
+  return ways[costs.indexOf(Math.min(...costs))] ?? null;
+}
+
+/** Stretches of loose columns, with the white space around them. */
+function stretches(loose: boolean[], columns: Column[]): [from: number, to: number][] {
+  const found: [number, number][] = [];
+  for (let from = 0; from < loose.length; from++) {
+    if (!loose[from]) continue;
+    let to = from + 1;
+    for (let at = to; at < loose.length && (loose[at] || isSpaceColumn(columns[at])); at++) if (loose[at]) to = at + 1;
+    found.push(widened(from, to, columns));
+    from = to;
+  }
+  return found;
+}
+
+function widened(from: number, to: number, columns: Column[]): [from: number, to: number] {
+  const start = isSpaceColumn(columns[from - 1]) ? from - 1 : from;
+  return [start, isSpaceColumn(columns[to]) ? to + 1 : to];
+}
+
+function isSpaceColumn(column: Column | undefined): boolean {
+  return column?.kind === 'node' && isSpaceText(column.nodes.find((node) => node !== null));
+}
+
+/** A slot for the columns from `from` up to `to`; null where their source is not in order. */
+function slotAmong(
+  parent: ElementPattern,
+  columns: Column[],
+  from: number,
+  to: number,
+  costing: Costing,
+): SlotPattern | null {
+  const ranges = parent.nodes.map((node, i): [number, number] | null => {
+    if (node === null) return null;
+    const close = node.closeStart >= 0 ? node.closeStart : Math.min(node.end, costing.occurrences[i]!.end);
+    let before = from - 1;
+    while (before >= 0 && nodesAt(columns[before]!, i).length === 0) before--;
+    let after = to;
+    while (after < columns.length && nodesAt(columns[after]!, i).length === 0) after++;
+    const start = before < 0 ? node.openEnd : nodesAt(columns[before]!, i).at(-1)!.end;
+    return [start, after < columns.length ? nodesAt(columns[after]!, i)[0]!.start : close];
+  });
+  const slot = slotIn(parent, ranges, costing.occurrences);
+  if (slot === null) return null;
+  const contents = slot.ranges.flatMap((range, i) =>
+    range === null
+      ? []
+      : [
+          costing.occurrences[i]!.page.source.slice(...range)
+            .replace(/\s+/g, ' ')
+            .trim(),
+        ],
+  );
+  // what is the same everywhere is no more to be poured in than nothing is
+  costing.costs.set(
+    slot,
+    costOfSlot(
+      slot.ranges,
+      contents.every((content) => content === contents[0]),
+    ),
+  );
+  return slot;
+}
+
+/** A slot for a range of each element's content; null where a range is none. */
+export function slotIn(
+  parent: ElementPattern,
+  ranges: ([number, number] | null)[],
+  occurrences: Occurrence[],
+): SlotPattern | null {
+  if (ranges.some((range) => range !== null && (range[0] < 0 || range[1] < range[0]))) return null;
+  const nodes = parent.nodes.map((node, i) => {
+    const range = ranges[i];
+    return node?.children.find(({ start }) => range && start >= range[0] && start < range[1]) ?? null;
+  });
+  const around = parent.nodes.find((node) => node !== null)!;
+  const blank = ranges.every((range, i) => range === null || !/\S/.test(occurrences[i]!.page.source.slice(...range)));
+  return { kind: 'slot', nodes, holes: [], ranges, around, blank, name: '' };
+}
+
+function nodesAt(column: Column, i: number): Child[] {
+  if (column.kind === 'star') return column.runs[i] ?? [];
+  const node = column.kind === 'node' ? column.nodes[i] : null;
+  return node ? [node] : [];
+}
