@@ -7,7 +7,7 @@ import pluralize from 'pluralize';
 import type { Registry } from '../component/model.js';
 import { type Occurrence, RUN } from '../fragments/occurrence.js';
 import { isSpaceText } from '../page/space.js';
-import { attrOf, classWords, type Element, elementsOf, textOf } from '../page/tree.js';
+import { attrOf, classWords, type Element, textOf, walk } from '../page/tree.js';
 import { asName, isTelling } from '../words/names.js';
 import { nameIn, type Role, type Vocabulary, type Word } from '../words/vocabulary.js';
 import { isToldByTag, nounOf, nounOfContent } from './nouns.js';
@@ -39,34 +39,50 @@ const SHORT = new Map(Object.entries({ btn: 'button', img: 'picture', col: 'colu
 
 /** A valid custom-element name for what stands at `occurrences`, not among `taken`; `taken` is left as it is. */
 export function nameComponent(occurrences: Occurrence[], taken: ReadonlySet<string>, vocabulary: Vocabulary): string {
+  const free = (name: string) => isComponentName(name) && !taken.has(name);
+  let valid: string | null = null;
+  for (const name of namesFor(occurrences, vocabulary)) {
+    if (free(name)) return name;
+    if (valid === null && isComponentName(name)) valid = name;
+  }
+  let last = valid ?? `page-${nounOf(occurrences[0]!.element)}`;
+  while (!free(last)) last += '-variant';
+  return last;
+}
+
+/** Names that say what stands there, the best one first; each is worked out when it is asked for. */
+function* namesFor(occurrences: Occurrence[], vocabulary: Vocabulary): Generator<string> {
   const roots = occurrences.map(({ element }) => element);
   const first = roots[0]!;
   const noun = nounOf(first);
-  const qualifiers = unique([
-    ...toldWords(roots),
-    ...ownWords(roots, vocabulary),
-    ...heldWords(roots, vocabulary),
-    headingWord(roots),
-    ...aroundWords(roots, vocabulary),
-    ...pageWords(occurrences),
-  ]);
   const head = headOf(roots, noun, vocabulary);
-  const names = [
-    ...(head.includes('-') ? [head] : []),
-    ...(head !== noun && isToldByTag(first) ? joined(head, noun) : []),
-    ...qualifiers.flatMap((word) => joined(word, head)),
-    ...(head === noun ? [] : [`${head}-${noun}`]),
-    ...qualifiers.flatMap((word) =>
-      qualifiers.flatMap((other) => (other === word ? [] : joined(other, `${word}-${head}`))),
-    ),
-    `page-${head}`,
-  ];
-  const free = (name: string) => isComponentName(name) && !taken.has(name);
-  const found = names.find(free);
-  if (found !== undefined) return found;
-  let last = names.find(isComponentName) ?? `page-${noun}`;
-  while (!free(last)) last += '-variant';
-  return last;
+  if (head.includes('-')) yield head;
+  if (head !== noun && isToldByTag(first)) yield* joined(head, noun);
+  const qualifiers = new Set<string>();
+  for (const words of qualifiersOf(occurrences, roots, vocabulary))
+    for (const word of words) {
+      if (word === null || word === '' || !isTelling(word) || qualifiers.has(word)) continue;
+      qualifiers.add(word);
+      yield* joined(word, head);
+    }
+  if (head !== noun) yield `${head}-${noun}`;
+  for (const word of qualifiers)
+    for (const other of qualifiers) if (other !== word) yield* joined(other, `${word}-${head}`);
+  yield `page-${head}`;
+}
+
+/** Words that tell one thing from another of its kind, the author's own ones first. */
+function* qualifiersOf(
+  occurrences: Occurrence[],
+  roots: Element[],
+  vocabulary: Vocabulary,
+): Generator<(string | null)[]> {
+  yield toldWords(roots);
+  yield ownWords(roots, vocabulary);
+  yield heldWords(roots, vocabulary);
+  yield [headingWord(roots)];
+  yield aroundWords(roots, vocabulary);
+  yield pageWords(occurrences);
 }
 
 /** What the thing itself is called: its block word, a name of several words, or what it is. */
@@ -110,10 +126,6 @@ function joined(qualifier: string, head: string): string[] {
 }
 
 const MOST_WORDS = 5;
-
-function unique(words: (string | null)[]): string[] {
-  return [...new Set(words.filter((word): word is string => word !== null && word !== '' && isTelling(word)))];
-}
 
 /** What all places are told to be: by the comment before, a label, a role or an id. */
 function toldWords(roots: Element[]): string[] {
@@ -168,11 +180,19 @@ function commentBefore(root: Element): string | null {
 /** So many elements from its start is a heading that of the block. */
 const NEAR = 8;
 
+/** The elements that a block starts with, itself among them. */
+function firstElements(root: Element): Element[] {
+  const found: Element[] = [];
+  walk(root, (node) => {
+    if (node.kind === 'element' && found.length < NEAR) found.push(node);
+    return found.length < NEAR;
+  });
+  return found;
+}
+
 /** The heading of a block. */
 function headingIn(root: Element): string | null {
-  const heading = elementsOf(root)
-    .slice(0, NEAR)
-    .find(({ tag }) => /^(h[1-6]|legend|caption)$/.test(tag));
+  const heading = firstElements(root).find(({ tag }) => /^(h[1-6]|legend|caption)$/.test(tag));
   return heading === undefined ? null : textOf(heading);
 }
 
@@ -197,7 +217,7 @@ function heldWords(roots: Element[], vocabulary: Vocabulary): (string | null)[] 
   const first = roots[0]!;
   const content = nounOfContent(first);
   const words = [content !== null && roots.every((root) => nounOfContent(root) === content) ? content : null];
-  for (const each of elementsOf(first).slice(1, NEAR)) {
+  for (const each of firstElements(first).slice(1)) {
     const word = nameIn(each, vocabulary);
     // `boat__name`, `boat__facts` speak of a boat
     const block = /^(.+?)__/.exec(word)?.[1];

@@ -55,9 +55,11 @@ export function recommend(
       parts = named(settled, taken, options.vocabulary);
       continue;
     }
-    const findings = parts.map((part) => recommendedFinding(part, composed.get(part)!, isFirst));
-    const poor = new Set(parts.filter((_, i) => sumOf(findings[i]!.terms) < thresholds.minWorth));
-    if (poor.size === 0) return { findings, dropped };
+    const made = (part: Part) => recommendedFinding(part, composed.get(part)!, isFirst);
+    // where components are first made, only a frame may turn out to be worth less than it was chosen for
+    const doubtful = parts.filter((part) => !isFirst || composed.get(part)!.slots.length > 0);
+    const poor = new Set(doubtful.filter((part) => sumOf(made(part).terms) < thresholds.minWorth));
+    if (poor.size === 0) return { findings: parts.map(made), dropped };
     for (const { choice } of poor) dropped.push({ ...choice, chosen: false });
     parts = named(
       parts.filter((part) => !poor.has(part)),

@@ -60,9 +60,10 @@ export function survey(pages: Page[], registry: Registry, options: SurveyOptions
     profiles.map(({ elements }) => elements),
   );
   const known = matched.map(knownFinding);
-  const { chosen, others } = chooseAlike(candidates, site, thresholds.minWorth, (choice, chosen) =>
-    generalise(occurrencesOf(choice, site, folders), apart(generalising, chosen, site)),
-  );
+  const { chosen, others } = chooseAlike(candidates, site, thresholds.minWorth, (choices) => {
+    const options = apart(generalising, choices, site);
+    return (choice) => generalise(occurrencesOf(choice, site, folders), options);
+  });
   const recommended = recommend(chosen, taken, generalising, { ...thresholds, isFirst: registry.size === 0 });
   const findings = [...known, ...recommended.findings];
   for (const { name } of findings) taken.add(name);
@@ -113,14 +114,15 @@ function chooseAlike(
   candidates: Candidate[],
   site: Site,
   minWorth: number,
-  make: (choice: Choice, chosen: Choice[]) => General | null,
+  makerFor: (chosen: Choice[]) => (choice: Choice) => General | null,
 ): { chosen: Generalised[]; others: Choice[] } {
   const choices = choose(candidates, site, minWorth);
   const chosen = choices.filter((choice) => choice.chosen);
   const others = choices.filter((choice) => !choice.chosen);
+  const make = makerFor(chosen);
   const made: Generalised[] = [];
   for (const choice of chosen) {
-    const general = make(choice, chosen);
+    const general = make(choice);
     if (general === null) others.push({ ...choice, chosen: false });
     else made.push({ ...choice, general });
   }
@@ -133,10 +135,10 @@ function apart(generalising: Generalising, chosen: Choice[], site: Site): Genera
   chosen.forEach(({ candidate, places }, number) => {
     if (candidate.spans === null) for (const i of places) numbers.set(site.elements[i]!, number);
   });
-  const { nameOf } = generalising;
+  const names = new Map(site.elements.map((element, i) => [element, `${site.name[i]!} ${numbers.get(element) ?? ''}`]));
   return {
     ...generalising,
-    nameOf: (element) => `${nameOf(element)} ${numbers.get(element) ?? ''}`,
+    nameOf: (element) => names.get(element) ?? '',
     parts: new Set(numbers.keys()),
   };
 }
