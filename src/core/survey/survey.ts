@@ -135,7 +135,11 @@ function apart(generalising: Generalising, chosen: Choice[], site: Site): Genera
   chosen.forEach(({ candidate, places }, number) => {
     if (candidate.spans === null) for (const i of places) numbers.set(site.elements[i]!, number);
   });
-  const names = new Map(site.elements.map((element, i) => [element, `${site.name[i]!} ${numbers.get(element) ?? ''}`]));
+  const names = new Map<Element, string>();
+  site.elements.forEach((element, i) => {
+    const number = numbers.get(element);
+    names.set(element, number === undefined ? site.name[i]! : `${site.name[i]!} ${number}`);
+  });
   return {
     ...generalising,
     nameOf: (element) => names.get(element) ?? '',

@@ -3,7 +3,7 @@ import { valueOf } from '../page/attribute.js';
 import { decodeAttribute, decodeText, type Spelled } from '../page/spelling.js';
 import { canPass, inTemplates, saidIn } from './placeholders.js';
 import { type Element, RAW_TEXT, type Text } from '../page/tree.js';
-import { relativeUrls } from '../page/url.js';
+import { relativeUrls, type UrlKind } from '../page/url.js';
 import { isFlag, trimmed } from '../page/space.js';
 import { PARTS, partHoles } from './parts.js';
 import { passedAttribute, stays } from './passed.js';
@@ -66,16 +66,19 @@ export function attributeHoles(
   const { nodes } = pattern;
   const add = (hole: Hole) => void pattern.holes.push(hole);
   const templated = inTemplates(occurrences);
+  const isSame = !templated && haveSameTag(nodes, occurrences);
   const names = new Set<string>();
   for (const element of nodes) if (element !== null) for (const attr of element.attrs) names.add(attr.name);
   for (const name of names) {
+    const kind = urlKindAmong(nodes, name, urlKindOf);
+    // start tags that are spelled alike differ at most in what their URLs mean
+    if (isSame && kind === null) continue;
     // undefined: the element is there without the attribute
     const attrs = nodes.map((element) => (element === null ? null : element.attrs.find((attr) => attr.name === name)));
     const present = attrs.map((attr) => attr ?? null);
     const hole: Hole = { kind: 'attr', pattern, attr: name, part: null, values: [], before: '' };
     const equal = allEqual(present, (attr) => attr.value);
     const raws = present.map((attr, i) => (attr === null ? null : valueOf(occurrences[i]!.page.source, attr).raw));
-    const kind = nodes.map((node) => node && urlKindOf(node, name)).find((each) => each !== null) ?? null;
     const passed = templated
       ? passedAttribute(hole, { attrs, raws, equal, kind }, pattern, occurrences, componentFolder)
       : null;
@@ -102,6 +105,25 @@ export function attributeHoles(
     for (const each of partHoles(name, raws)) add({ ...hole, ...each });
   }
   return true;
+}
+
+/** True for elements whose start tags are spelled alike. */
+function haveSameTag(nodes: (Element | null)[], occurrences: Occurrence[]): boolean {
+  let first: string | null = null;
+  return nodes.every((node, i) => {
+    if (node === null) return true;
+    const tag = occurrences[i]!.page.source.slice(node.start, node.openEnd);
+    first ??= tag;
+    return tag === first && node.start >= 0;
+  });
+}
+
+function urlKindAmong(nodes: (Element | null)[], name: string, urlKindOf: UrlKindOf): UrlKind | null {
+  for (const node of nodes) {
+    const kind = node && urlKindOf(node, name);
+    if (kind !== null) return kind;
+  }
+  return null;
 }
 
 /**

@@ -35,14 +35,15 @@ type Words = Pick<ReadonlyMap<string, unknown>, 'has'>;
  */
 export function readWordRules(sheets: Iterable<string>, words: Words): Map<string, WordRules> {
   const found = new Map<string, WordRules>();
-  for (const source of sheets) readRules(readSyntax(source).rules, words, found);
+  const isWanted = (prelude: string) => mayName(prelude, words);
+  for (const source of sheets) readRules(readSyntax(source, isWanted).rules, words, found);
   return found;
 }
 
 function readRules(rules: Rule[], words: Words, found: Map<string, WordRules>): void {
   for (const { name, prelude, children } of rules) {
     if (children === null || name?.endsWith('keyframes')) continue;
-    if (name === null && namesAny(prelude, words)) noteSelectors(prelude, bodyOf(children), words, found);
+    if (name === null && children.length > 0) noteSelectors(prelude, bodyOf(children), words, found);
     const nested = children.filter((child) => child.kind === 'rule');
     if (nested.length > 0) readRules(nested, words, found);
   }
@@ -61,9 +62,11 @@ function bodyOf(children: (Rule | Declaration)[]): Body {
   return body;
 }
 
-/** True where a selector may name one of the words; a look at the text alone, since most of a stylesheet names none. */
-function namesAny(prelude: string, words: Words): boolean {
-  return prelude.includes('\\') || (prelude.match(CLASS) ?? []).some((dotted) => words.has(dotted.slice(1)));
+/** True where selectors may name one of the words, or what stands in their rule may: most of a stylesheet does not. */
+function mayName(prelude: string, words: Words): boolean {
+  if (prelude.includes('\\')) return true;
+  const classes = prelude.match(CLASS);
+  return classes === null || classes.some((dotted) => words.has(dotted.slice(1)));
 }
 
 function noteSelectors(prelude: string, body: Body, words: Words, found: Map<string, WordRules>): void {
