@@ -8,8 +8,7 @@ export function isSpace(code: number): boolean {
 
 /** How many characters of HTML white space stand before and after the rest. */
 export function trimmed(value: string): [lead: number, trail: number] {
-  let lead = 0;
-  while (lead < value.length && isSpace(value.charCodeAt(lead))) lead++;
+  const lead = afterSpace(value, 0);
   let trail = 0;
   while (trail < value.length - lead && isSpace(value.charCodeAt(value.length - 1 - trail))) trail++;
   return [lead, trail];
@@ -29,4 +28,23 @@ const BOOLEAN = new Set(
 /** True for a boolean attribute that is merely present: it may come and go within one shape. */
 export function isFlag(name: string, value: string): boolean {
   return value === '' && BOOLEAN.has(name);
+}
+
+/** True for texts that are equal when runs of white space count as one space, and those at the ends as none. */
+export function isSameButForSpace(one: string, other: string): boolean {
+  let i = afterSpace(one, 0);
+  let j = afterSpace(other, 0);
+  while (i < one.length && j < other.length) {
+    if (isSpace(one.charCodeAt(i)) && isSpace(other.charCodeAt(j))) {
+      i = afterSpace(one, i);
+      j = afterSpace(other, j);
+    } else if (one[i++] !== other[j++]) return false;
+  }
+  return afterSpace(one, i) === one.length && afterSpace(other, j) === other.length;
+}
+
+function afterSpace(text: string, from: number): number {
+  let at = from;
+  while (at < text.length && isSpace(text.charCodeAt(at))) at++;
+  return at;
 }

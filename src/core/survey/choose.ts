@@ -6,7 +6,7 @@
 import { type Site, type Candidate, rootsAt } from '../fragments/site.js';
 import { Paths } from '../fragments/paths.js';
 import type { General } from '../template/pattern.js';
-import { type Owners, type Standing, StandingReader } from './standing.js';
+import { type Owners, ownersOf, type Standing, StandingReader } from './standing.js';
 import { sumOf, type Term, worthTerms } from './worth.js';
 
 export interface Choice extends Standing {
@@ -36,26 +36,22 @@ const NEARLY = 0.8;
 export function choose(candidates: Candidate[], site: Site, minWorth: number): Choice[] {
   const reader = new StandingReader(site, new Paths(site));
   const isFrame = frameTest(site);
-  let owners: Owners = [];
+  let owners = ownersOf([], site);
   let picked = pick(candidates, { owners, reader, site, minWorth, isFrame });
   // what stands in something counts less, so what is worth too little by itself is not looked at again
   const worthy = new Set(picked.filter(({ worth }) => worth >= minWorth).map(({ candidate }) => candidate));
   const left = candidates.filter((candidate) => worthy.has(candidate));
   const poor = picked.filter(({ candidate }) => !worthy.has(candidate));
   for (let round = 0; round < ROUNDS; round++) {
-    const found = ownersIn(picked, site);
-    if (round > 0 && found.every((owner, i) => owner?.known === owners[i]?.known)) break;
+    const found = ownersOf(
+      picked.filter(({ chosen }) => chosen),
+      site,
+    );
+    if (round > 0 && found.at.every((owner, i) => owner?.known === owners.at[i]?.known)) break;
     owners = found;
     picked = pick(left, { owners, reader, site, minWorth, isFrame });
   }
   return [...picked, ...poor];
-}
-
-function ownersIn(choices: Choice[], { elements }: Site): Owners {
-  const owners = new Array<Standing | undefined>(elements.length).fill(undefined);
-  for (const choice of choices)
-    if (choice.chosen && choice.candidate.spans === null) for (const i of choice.places) owners[i] = choice;
-  return owners;
 }
 
 const LANDMARKS = new Set(['header', 'nav', 'aside', 'footer', 'main']);

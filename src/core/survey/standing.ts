@@ -37,8 +37,26 @@ export interface Standing {
   speaks: boolean;
 }
 
-/** The chosen part that each element is the root of, by the element's number; undefined for none. */
-export type Owners = readonly (Standing | undefined)[];
+/** The chosen parts, by the numbers of elements. */
+export interface Owners {
+  /** the one that an element is the root of; undefined for none */
+  at: readonly (Standing | undefined)[];
+  /** the nearest root of one around an element, -1 for none */
+  around: Int32Array;
+}
+
+/** The chosen parts, each at all its places; runs own nothing. */
+export function ownersOf(chosen: Iterable<Standing>, { elements, parent }: Site): Owners {
+  const at = new Array<Standing | undefined>(elements.length).fill(undefined);
+  for (const standing of chosen)
+    if (standing.candidate.spans === null) for (const i of standing.places) at[i] = standing;
+  const around = new Int32Array(elements.length).fill(-1);
+  for (let i = 0; i < elements.length; i++) {
+    const outer = parent[i]!;
+    if (outer >= 0) around[i] = at[outer] === undefined ? around[outer]! : outer;
+  }
+  return { at, around };
+}
 
 /** Parts of a page that are parts of their own even where a layout holds them all (WAI-ARIA, "landmark roles"). */
 const LANDMARKS = new Set(['header', 'nav', 'footer', 'aside']);
@@ -69,11 +87,17 @@ interface Group {
   count: number;
 }
 
+/** What was found out of some places of a candidate, and what that was told by. */
+interface Found {
+  places: number[];
+  groups: Group[];
+  standing: Standing | null;
+}
+
 export class StandingReader {
   /** how many elements that are no copies have a label */
   private readonly labelled: Int32Array;
-  /** what was found out of each candidate, by the groups that its places were in */
-  private readonly known = new Map<Candidate, Map<string, Standing | null>>();
+  private readonly found = new Map<Candidate, Found[]>();
 
   constructor(
     private readonly site: Site,
@@ -88,22 +112,19 @@ export class StandingReader {
   read(candidate: Candidate, places: number[], owners: Owners): Standing | null {
     const { site } = this;
     const first = places[0]!;
-    const tag = site.elements[first]!.tag;
+    const { tag } = site.elements[first]!;
     const loose = places.filter((i) => site.copied[i] === 0);
     if (loose.length === 0 || places.some((i) => site.elements[i]!.tag !== tag)) return null;
     const name =
       candidate.spans === null && places.every((i) => site.name[i] === site.name[first]) ? site.name[first]! : '';
     const groups = this.groupsOf(candidate, loose, owners, name);
+    const all = this.found.get(candidate) ?? [];
+    this.found.set(candidate, all);
     // mostly what was found in the round before
-    const copies = loose.length < places.length ? places.join() : '';
-    const key = `${copies} ${groups.map(({ count, places: members }) => `${count}:${members.join()}`).join(' ')}`;
-    const known = this.known.get(candidate) ?? new Map<string, Standing | null>();
-    this.known.set(candidate, known);
-    let standing = known.get(key);
-    if (standing === undefined) {
-      standing = this.standingOf(candidate, { places, loose, groups, name }, owners);
-      known.set(key, standing);
-    }
+    const before = all.find((each) => areEqual(each.places, places) && areEqualGroups(each.groups, groups));
+    if (before !== undefined) return before.standing;
+    const standing = this.standingOf(candidate, { places, loose, groups, name }, owners);
+    all.push({ places, groups, standing });
     return standing;
   }
 
@@ -153,16 +174,16 @@ export class StandingReader {
     const free: number[] = [];
     const inside = new Map<Standing, { places: number[]; perOwner: Map<number, number> }>();
     for (const i of loose) {
-      const at = this.ownerOf(candidate, i, owners);
-      if (at === null) {
+      const root = this.ownerOf(candidate, i, owners);
+      const owner = owners.at[root];
+      if (owner === undefined) {
         free.push(i);
         continue;
       }
-      const owner = owners[at]!;
       const entry = inside.get(owner) ?? { places: [], perOwner: new Map<number, number>() };
       inside.set(owner, entry);
       entry.places.push(i);
-      entry.perOwner.set(at, (entry.perOwner.get(at) ?? 0) + 1);
+      entry.perOwner.set(root, (entry.perOwner.get(root) ?? 0) + 1);
     }
     const groups: Group[] = [];
     if (free.length > 0) {
@@ -193,15 +214,13 @@ export class StandingReader {
     return owner.name !== '' && areRelated(stemOf(name), stemOf(owner.name)) ? 0 : NAMED;
   }
 
-  /** The root of the innermost chosen part that has a place in its template; null for none. */
-  private ownerOf(candidate: Candidate, i: number, owners: Owners): number | null {
-    const { parent } = this.site;
-    for (let at = parent[i]!; at >= 0; at = parent[at]!) {
-      const owner = owners[at];
-      // what is poured into one part may stand in the template of the part around that
-      if (owner !== undefined && owner.candidate !== candidate && this.isInTemplate(i, at, owner)) return at;
-    }
-    return null;
+  /** The root of the innermost chosen part that has a place in its template; -1 for none. */
+  private ownerOf(candidate: Candidate, i: number, { at, around }: Owners): number {
+    let root = around[i]!;
+    // what is poured into one part may stand in the template of the part around that
+    while (root >= 0 && (at[root]!.candidate === candidate || !this.isInTemplate(i, root, at[root]!)))
+      root = around[root]!;
+    return root;
   }
 
   private isInTemplate(i: number, root: number, owner: Standing): boolean {
@@ -318,6 +337,17 @@ export class StandingReader {
     if (word.role === 'part' && beside < 0.5) return Math.min(word.strength, 0.5) - 1;
     return word.strength;
   }
+}
+
+function areEqual(some: number[], others: number[]): boolean {
+  return some === others || (some.length === others.length && some.every((each, i) => each === others[i]));
+}
+
+function areEqualGroups(some: Group[], others: Group[]): boolean {
+  return (
+    some.length === others.length &&
+    some.every(({ places, count }, i) => count === others[i]!.count && areEqual(places, others[i]!.places))
+  );
 }
 
 /** True for words of one family: `nav` and `navbar`. */

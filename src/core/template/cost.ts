@@ -37,13 +37,18 @@ export const PRICE = {
 /** Bytes of a part that is small wherever it stands. */
 const SHORT = 100;
 
-/** What has been paid for: vectors of values by their keys. */
-export type Paid = Set<string>;
+/** What costs are counted with. */
+export interface Paying {
+  /** what has been paid for: vectors of values, one an occurrence, by their keys */
+  paid: Set<string>;
+  /** values of the occurrences that are looked at as those of all, with `absent` for the others */
+  widen: <T>(values: T[], absent: T) => T[];
+}
 
 /** Bytes of a varying value; of one that varies like another before it, hardly any. */
-export function costOfHole(hole: Hole, paid: Paid, given: number): number {
+export function costOfHole(hole: Hole, { paid, widen }: Paying, given: number): number {
   if (hole.kind === 'literal' || hole.kind === 'name') return 0;
-  const key = keyOfAll(hole.values);
+  const key = keyOfAll(widen(hole.values, null));
   if (paid.has(key)) return PRICE.again;
   paid.add(key);
   // flags that show in one same way are often one marker
@@ -55,13 +60,13 @@ export function costOfHole(hole: Hole, paid: Paid, given: number): number {
 }
 
 /** Bytes for parts of one parent that come and go, as far as they go beyond what stands in them. */
-export function costOfRuns(runs: Run[], paid: ReadonlySet<string>): number {
+export function costOfRuns(runs: Run[], { paid, widen }: Paying): number {
   let bytes = 0;
   const here = new Set<string>();
   const isPaid = (key: string) => paid.has(key) || here.has(key);
-  for (const [number, run] of runs.entries()) {
-    const { presence, patterns } = run;
-    bytes += PRICE.block + burdenOf(run, number);
+  for (const [number, { presence: mine, patterns }] of runs.entries()) {
+    const presence = widen(mine, false);
+    bytes += PRICE.block + burdenOf({ presence, patterns }, number);
     const key = keyOfAll(presence);
     // a value that is there exactly when they are tells it
     if (isPaid(key) || patterns.some((pattern) => holdsText(pattern))) continue;
@@ -80,10 +85,10 @@ export function costOfBlocks(count: number): number {
 }
 
 /** Notes what parts of one parent have paid for, once they are written so. */
-export function payForRuns(runs: Run[], paid: Paid): void {
+export function payForRuns(runs: Run[], { paid, widen }: Paying): void {
   for (const { presence, patterns } of runs) {
     if (patterns.some((pattern) => holdsText(pattern))) continue;
-    paid.add(keyOfAll(presence));
+    paid.add(keyOfAll(widen(presence, false)));
     paid.add(patterns.map(tagOf).join(' '));
   }
 }

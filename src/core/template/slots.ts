@@ -3,25 +3,25 @@
  * and what costs less poured in.
  */
 import type { Occurrence } from '../fragments/occurrence.js';
-import { isSpaceText } from '../page/space.js';
+import { isSameButForSpace, isSpaceText } from '../page/space.js';
 import { type Child, type Element, HTML } from '../page/tree.js';
 import { type Column, isContainer, isPartial } from './align.js';
-import { costOfRuns, costOfSlot, type Paid } from './cost.js';
+import { costOfRuns, costOfSlot, type Paying } from './cost.js';
 import { takesSlot } from './form.js';
 import { type ElementPattern, type Pattern, runsOf, type SlotPattern } from './pattern.js';
 
 /** What costs are counted with. */
-export interface Costing {
+export interface Costing extends Paying {
+  /** those that are looked at */
   occurrences: Occurrence[];
   /** what each pattern costs with all in it */
   costs: Map<Pattern, number>;
-  paid: Paid;
 }
 
 /** Bytes for the children of `parent` when they are written so. */
-export function costOfAll(parent: ElementPattern, children: Pattern[], { costs, paid }: Costing): number {
-  const parts = costOfRuns(runsOf({ ...parent, children }), paid);
-  return children.reduce((sum, child) => sum + costs.get(child)!, parts);
+export function costOfAll(parent: ElementPattern, children: Pattern[], costing: Costing): number {
+  const parts = costOfRuns(runsOf({ ...parent, children }), costing);
+  return children.reduce((sum, child) => sum + costing.costs.get(child)!, parts);
 }
 
 /** True for nodes that can be written where they stand: text that comes and goes cannot, nor what does so outside HTML. */
@@ -125,22 +125,11 @@ function slotAmong(
   const slot = slotIn(parent, ranges, costing.occurrences);
   if (slot === null) return null;
   const contents = slot.ranges.flatMap((range, i) =>
-    range === null
-      ? []
-      : [
-          costing.occurrences[i]!.page.source.slice(...range)
-            .replace(/\s+/g, ' ')
-            .trim(),
-        ],
+    range === null ? [] : [costing.occurrences[i]!.page.source.slice(...range)],
   );
   // what is the same everywhere is no more to be poured in than nothing is
-  costing.costs.set(
-    slot,
-    costOfSlot(
-      slot.ranges,
-      contents.every((content) => content === contents[0]),
-    ),
-  );
+  const blank = contents.every((content) => isSameButForSpace(content, contents[0]!));
+  costing.costs.set(slot, costOfSlot(slot.ranges, blank));
   return slot;
 }
 

@@ -16,6 +16,7 @@ import {
   type ElementPattern,
   type ListPattern,
   type Pattern,
+  patternsIn,
   runsOf,
   type SlotPattern,
   type TextPattern,
@@ -43,7 +44,7 @@ interface Solver extends Solving, Costing {
 
 /** The pattern of a group, or null when the occurrences are not alike. */
 export function solve(occurrences: Occurrence[], solving: Solving): ElementPattern | null {
-  const solver: Solver = { ...solving, occurrences, costs: new Map(), paid: new Set(), plain: false, limit: Infinity };
+  const solver: Solver = { ...solving, ...costingOf(occurrences), plain: false, limit: Infinity };
   const roots = occurrences.map(({ element }) => element);
   const pattern = solveColumn(roots, false, solver, true);
   return pattern?.kind === 'element' ? pattern : null;
@@ -62,14 +63,55 @@ function solveColumn(column: (Child | null)[], inherited: boolean, solver: Solve
       return allEqual(pattern.nodes, (node) => node.value) ? costed(pattern, solver) : null;
     }
     case 'element':
-      return solveElement(column as (Element | null)[], inherited, solver, isRoot);
+      return isSparse(column)
+        ? solveSparsely(column as (Element | null)[], inherited, solver)
+        : solveElement(column as (Element | null)[], inherited, solver, isRoot);
     case 'doctype':
       return null;
   }
 }
 
+function costingOf(occurrences: Occurrence[]): Costing {
+  return { occurrences, costs: new Map(), paid: new Set(), widen: (values) => values };
+}
+
+/** True for what most occurrences lack. */
+function isSparse(column: (Child | null)[]): boolean {
+  return column.length > 2 && column.filter((node) => node !== null).length <= column.length / 2;
+}
+
+/** Solves what few occurrences have among those alone, so that it takes no longer the more others there are. */
+function solveSparsely(column: (Element | null)[], inherited: boolean, solver: Solver): Pattern | null {
+  const present = [...column.keys()].filter((i) => column[i] !== null);
+  const widen = <T>(values: T[], absent: T): T[] => {
+    const all = new Array<T>(column.length).fill(absent);
+    values.forEach((value, at) => (all[present[at]!] = value));
+    return all;
+  };
+  const few: Solver = {
+    ...solver,
+    occurrences: present.map((i) => solver.occurrences[i]!),
+    widen: (values, absent) => solver.widen(widen(values, absent), absent),
+  };
+  const pattern = solveElement(
+    present.map((i) => column[i]!),
+    inherited,
+    few,
+    false,
+  );
+  for (const each of pattern === null ? [] : patternsIn(pattern)) {
+    Object.assign(each, { nodes: widen<Child | null>(each.nodes, null) });
+    for (const hole of each.holes) hole.values = widen(hole.values, null);
+    if (each.kind === 'slot') each.ranges = widen(each.ranges, null);
+    if (each.kind !== 'list') continue;
+    each.ends = widen(each.ends, null);
+    each.owners = each.owners.map((owner) => present[owner]!);
+  }
+  return pattern;
+}
+
 function costed(pattern: TextPattern | Extract<Pattern, { kind: 'comment' }>, solver: Solver): Pattern {
-  const bytes = pattern.holes.reduce((sum, hole) => sum + costOfHole(hole, solver.paid, givenIn(solver)), 0);
+  const bytes = pattern.holes.reduce((sum, hole) => sum + costOfHole(hole, solver, givenIn(solver)), 0);
   solver.costs.set(pattern, bytes + (pattern.holes.length > 0 ? 0 : lengthOf(pattern)));
   return pattern;
 }
@@ -91,13 +133,13 @@ function solveElement(nodes: (Element | null)[], inherited: boolean, solver: Sol
     return plain || isRoot ? null : slotOf(pattern, solver);
   if (!attributeHoles(pattern, occurrences, solver.componentFolder, solver.urlKindOf)) return null;
   if (mayPour && isBundle(pattern)) return slotOf(pattern, solver);
-  const own = pattern.holes.reduce((sum, hole) => sum + costOfHole(hole, solver.paid, givenIn(solver)), 0);
+  const own = pattern.holes.reduce((sum, hole) => sum + costOfHole(hole, solver, givenIn(solver)), 0);
   const verbatim = inherited || PREFORMATTED.has(first.tag) || showsSpace(first);
   const children = solveChildren(pattern, verbatim, solver);
   if (children === null) return null;
   pattern.children = children;
   solver.costs.set(pattern, own + lengthOfTags(nodes) + costOfAll(pattern, children, solver));
-  payForRuns(runsOf(pattern), solver.paid);
+  payForRuns(runsOf(pattern), solver);
   return pattern;
 }
 
@@ -248,7 +290,7 @@ function solveList(
   const speaks = ({ page, element }: Occurrence) =>
     page.component !== undefined && /\{\{|<(template|slot)\b/.test(page.source.slice(element.start, element.end));
   if (items.some(speaks)) return null;
-  const inner: Solver = { ...solver, occurrences: items, paid: new Set(), plain: true };
+  const inner: Solver = { ...solver, ...costingOf(items), costs: solver.costs, plain: true };
   const root = solveColumn(
     items.map(({ element }) => element),
     verbatim,
@@ -267,6 +309,6 @@ function solveList(
     owners,
     ends,
   };
-  solver.costs.set(list, costOfList(solver.costs.get(root)!, items.length, runs.length));
+  solver.costs.set(list, costOfList(solver.costs.get(root)!, items.length, solver.widen(runs, null).length));
   return list;
 }
