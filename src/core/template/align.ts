@@ -288,32 +288,47 @@ function commonSubsequence(a: string[], b: string[]): [number, number][] {
  * `x space` after a constant space, the two spaces change places.
  */
 function leadWithSpace(columns: Column[]): Column[] {
-  const result = [...columns];
-  const nodesOf = (column: Column | undefined) => (column?.kind === 'node' ? column.nodes : null);
-  const presence = (column: Column) => {
-    if (column.kind === 'gap') return '';
-    const there = column.kind === 'node' ? column.nodes.map(Boolean) : column.runs.map((run) => (run?.length ?? 0) > 0);
-    return there.map(Number).join('');
+  if (!columns.some(isSpaceColumn)) return columns;
+  const result = columns.map((column) => ({ column, key: presenceIn(column) }));
+  const nodesAt = (at: number) => {
+    const column = result[at]?.column;
+    return column?.kind === 'node' ? column.nodes : null;
   };
-  const space = (column: Column | undefined) => isSpaceText(nodesOf(column)?.find((node) => node !== null));
+  const isSpaceAt = (at: number) => isSpaceColumn(result[at]!.column);
   for (let start = 1; start < result.length; start++) {
-    const key = presence(result[start]!);
-    if (key === '' || key === presence(result[start - 1]!)) continue;
+    const { key } = result[start]!;
+    if (key === '' || key === result[start - 1]!.key) continue;
     let end = start;
-    while (end + 1 < result.length && presence(result[end + 1]!) === key) end++;
-    const [before, last] = [nodesOf(result[start - 1]), nodesOf(result[end])];
-    if (before === null || last === null || end === start || space(result[start])) continue;
-    const covers = before.every((node, i) => node !== null || key[i] === '0');
-    if (!covers || !space(result[start - 1]) || !space(result[end])) continue;
-    const constant = before.map((node, i) => last[i] ?? node);
-    const optional = before.map((node, i) => (last[i] === null ? null : node));
-    const moved: Column[] = [
-      { kind: 'node', nodes: optional },
-      ...result.slice(start, end),
-      { kind: 'node', nodes: constant },
-    ];
-    result.splice(start - 1, end - start + 2, ...moved);
+    while (result[end + 1]?.key === key) end++;
+    if (end === start || isSpaceAt(start) || !isSpaceAt(start - 1) || !isSpaceAt(end)) continue;
+    const [before, last] = [nodesAt(start - 1)!, nodesAt(end)!];
+    if (!before.every((node, i) => node !== null || key[i] === '0')) continue;
+    const moved = [
+      before.map((node, i) => (last[i] === null ? null : node)),
+      before.map((node, i) => last[i] ?? node),
+    ].map((nodes) => ({ kind: 'node' as const, nodes }));
+    const [optional, constant] = moved.map((column) => ({ column, key: presenceIn(column) })) as [Keyed, Keyed];
+    result.splice(start - 1, end - start + 2, optional, ...result.slice(start, end), constant);
     start = end;
   }
-  return result;
+  return result.map(({ column }) => column);
+}
+
+/** A column, and which occurrences have something in it. */
+interface Keyed {
+  column: Column;
+  key: string;
+}
+
+function presenceIn(column: Column): string {
+  if (column.kind === 'gap') return '';
+  let key = '';
+  if (column.kind === 'node') for (const node of column.nodes) key += node === null ? '0' : '1';
+  else for (const run of column.runs) key += run === null || run.length === 0 ? '0' : '1';
+  return key;
+}
+
+/** True for a column of white space. */
+export function isSpaceColumn(column: Column | undefined): boolean {
+  return column?.kind === 'node' && isSpaceText(column.nodes.find((node) => node !== null));
 }

@@ -5,7 +5,7 @@
 import type { Occurrence } from '../fragments/occurrence.js';
 import { isSameButForSpace, isSpaceText } from '../page/space.js';
 import { type Child, type Element, HTML } from '../page/tree.js';
-import { type Column, isContainer, isPartial } from './align.js';
+import { type Column, isContainer, isPartial, isSpaceColumn } from './align.js';
 import { costOfRuns, costOfSlot, type Paying } from './cost.js';
 import { takesSlot } from './form.js';
 import { type ElementPattern, type Pattern, runsOf, type SlotPattern } from './pattern.js';
@@ -98,10 +98,6 @@ function stretches(loose: boolean[], columns: Column[]): [from: number, to: numb
 function widened(from: number, to: number, columns: Column[]): [from: number, to: number] {
   const start = isSpaceColumn(columns[from - 1]) ? from - 1 : from;
   return [start, isSpaceColumn(columns[to]) ? to + 1 : to];
-}
-
-function isSpaceColumn(column: Column | undefined): boolean {
-  return column?.kind === 'node' && isSpaceText(column.nodes.find((node) => node !== null));
 }
 
 /** A slot for the columns from `from` up to `to`; null where their source is not in order. */
