@@ -19,8 +19,8 @@ const { outputs } = await build({
   format: 'esm',
   platform: 'node',
   target: 'node20',
-  // looked for where it is installed, and large
-  external: ['prettier'],
+  // large, and looked for where they are installed: a formatter, and the tables of old encodings
+  external: ['prettier', 'iconv-lite'],
   plugins: [{ name: 'data-beside-code', setup: keepOutside }],
   // what packages in CommonJS need
   banner: {

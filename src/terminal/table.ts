@@ -1,5 +1,5 @@
 /** Tables of text: columns as wide as they need to be, the widest ones cut where the terminal ends. */
-import stringWidth from 'string-width';
+import widthOf from 'fast-string-width';
 import { dim } from './style.js';
 
 export interface Column {
@@ -10,13 +10,6 @@ export interface Column {
 }
 
 const GAP = '  ';
-const ASCII = /^[ -~]*$/;
-
-/** Columns that a text takes. */
-function widthOf(text: string): number {
-  return ASCII.test(text) ? text.length : stringWidth(text);
-}
-
 /** Lays out rows under their titles, within `width` columns. Cells are plain or coloured text of one line. */
 export function table(columns: Column[], rows: string[][], width: number): string {
   const widths = columns.map(({ title }, i) => Math.max(widthOf(title), ...rows.map((row) => widthOf(row[i]!))));
