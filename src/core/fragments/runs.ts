@@ -10,7 +10,7 @@ import { folderOf, isRelative, resolve } from '../page/url.js';
 import { Lift, type Profile } from './profile.js';
 import { type Candidate, rootsAt, type Site } from './site.js';
 
-const HEADING = /^h[1-6]$/;
+export const HEADING = /^h[1-6]$/;
 const CONTROLS = new Set(['input', 'select', 'textarea', 'output', 'meter', 'progress']);
 
 /** Runs of one kind, in document order, none across another of its kind. */

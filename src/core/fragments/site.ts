@@ -25,6 +25,8 @@ export interface Site {
   shape: Int32Array;
   /** equal for equal tags and names */
   label: Int32Array;
+  /** 1 for what has no class, id or role, and holds nothing that has */
+  bare: Uint8Array;
   /** 1 for what stands inside an element whose equal stood on the site before */
   copied: Uint8Array;
   /** what the element is called by its own words: a block or a part of one, '' for none */
@@ -60,6 +62,7 @@ export function readSite(profiles: Profile[], vocabulary: Vocabulary): Site {
     exact: new Int32Array(count),
     shape: new Int32Array(count),
     label: new Int32Array(count),
+    bare: new Uint8Array(count),
     copied: new Uint8Array(count),
     name: [],
   };
@@ -86,17 +89,24 @@ export function readSite(profiles: Profile[], vocabulary: Vocabulary): Site {
 /** The numbers that were given so far. */
 type Numbers = Record<'exact' | 'shape' | 'label', Map<string, number>>;
 
-function intern(i: number, source: string, { elements, exact, shape, size, label }: Site, numbers: Numbers): void {
+function intern(
+  i: number,
+  source: string,
+  { elements, exact, shape, size, label, bare }: Site,
+  numbers: Numbers,
+): void {
   const element = elements[i]!;
   const { tag } = element;
   let markup = element.start < 0 ? tag : source.slice(element.start, element.openEnd);
   let structure = String(label[i]!);
   const raw = RAW_TEXT.has(tag);
+  bare[i] = element.attrs.some((attr) => TELLING_ATTRIBUTES.has(attr.name)) ? 0 : 1;
   let next = i + 1;
   for (const child of element.children) {
     if (child.kind === 'element') {
       markup += `\u0001${exact[next]!}`;
       structure += ` ${shape[next]!}`;
+      bare[i]! &= bare[next]!;
       next += size[next]!;
     } else if (child.kind === 'text') {
       const text = raw ? child.value : child.value.trim();
@@ -108,6 +118,9 @@ function intern(i: number, source: string, { elements, exact, shape, size, label
   exact[i] = numberOf(numbers.exact, markup);
   shape[i] = numberOf(numbers.shape, structure);
 }
+
+/** Attributes that say what an element is. */
+const TELLING_ATTRIBUTES = new Set(['class', 'id', 'role']);
 
 function numberOf(numbers: Map<string, number>, key: string): number {
   let number = numbers.get(key);

@@ -7,7 +7,7 @@ import { composeAll } from '../template/compose.js';
 import { generalise, type Generalising } from '../template/generalise.js';
 import { componentFile } from '../template/write.js';
 import type { Child, Element } from '../page/tree.js';
-import type { Pattern, General, InnerUse } from '../template/pattern.js';
+import { type General, type InnerUse, type Pattern, patternsIn } from '../template/pattern.js';
 import { findingFor, gainsOf, kindOf, savedBy, usesOf } from './findings.js';
 import { spotsOf } from './nesting.js';
 import { Problem } from '../errors.js';
@@ -16,7 +16,7 @@ import { placeAt } from '../page/parse.js';
 import type { Choice, Generalised } from './choose.js';
 import type { Finding, FindingProp, Offer, Thresholds } from './types.js';
 import type { Vocabulary } from '../words/vocabulary.js';
-import { frameTerms, laterTerms, sumOf } from './worth.js';
+import { frameTerms, laterTerms, sumOf, type Term } from './worth.js';
 
 /** A chosen group on its way to a finding. */
 interface Part {
@@ -141,11 +141,16 @@ function recommendedFinding({ name, choice, general: plain }: Part, general: Gen
     uses,
     general: plain,
     component: null,
-    terms: [
-      ...choice.terms,
-      ...(isFirst ? frameTerms(saved.bytes, occurrences.length, slots.length) : laterTerms(saved.bytes)),
-    ],
+    terms: [...choice.terms, ...furtherTerms(choice, general, saved.bytes, isFirst)],
   };
+}
+
+/** What is known of the worth only when a component has been written. */
+function furtherTerms(choice: Choice, { slots, root }: General, saved: number, isFirst: boolean): Term[] {
+  if (!isFirst) return laterTerms(saved);
+  if (slots.length === 0) return [];
+  const isConstant = ({ kind, nodes }: Pattern) => kind === 'element' && nodes.every((node) => node !== null);
+  return frameTerms(choice, saved, patternsIn(root).filter(isConstant).length);
 }
 
 /** The parts with names, the best ones named first. */

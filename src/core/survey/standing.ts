@@ -4,7 +4,7 @@
  * place in its template, not once a page.
  */
 import { SPEAKING } from '../fragments/candidates.js';
-import { LOADS } from '../fragments/runs.js';
+import { HEADING, LOADS } from '../fragments/runs.js';
 import { type Site, type Candidate, rootsAt } from '../fragments/site.js';
 import type { Paths } from '../fragments/paths.js';
 import { attrOf, type Element } from '../page/tree.js';
@@ -35,6 +35,8 @@ export interface Standing {
   /** what speaks for a part of its own: its word, and its tag */
   strength: number;
   speaks: boolean;
+  /** text and what structures it: nothing says what it is, and nothing in it is the same at most places */
+  prose: boolean;
 }
 
 /** The chosen parts, by the numbers of elements. */
@@ -144,6 +146,8 @@ export class StandingReader {
     if (alike.length < places.length) return alike.length < 2 ? null : this.read(candidate, alike, owners);
     const beside = this.besideShare(places);
     const told = candidate.spans === null ? this.toldOf(places) : '';
+    // runs belong together by what HTML says of them
+    const speaks = candidate.spans !== null || SPEAKING.has(tag) || beside >= 0.5;
     return {
       candidate,
       places,
@@ -155,8 +159,8 @@ export class StandingReader {
       beside,
       told,
       strength: Math.max(this.strengthOf(name, beside), told === '' ? -1 : TOLD),
-      // runs belong together by what HTML says of them
-      speaks: candidate.spans !== null || SPEAKING.has(tag) || beside >= 0.5,
+      speaks,
+      prose: (candidate.spans === null ? !speaks : HEADING.test(tag)) && this.isBare(candidate, places),
     };
   }
 
@@ -318,6 +322,21 @@ export class StandingReader {
       .join(' ');
   }
 
+  /** True where nothing in any place has a class, an id or a role, nor the same text or attributes as most of them have. */
+  private isBare(candidate: Candidate, places: number[]): boolean {
+    const { bare, size, elements, exact } = this.site;
+    const counts = new Map<number, number>();
+    for (const i of places) {
+      const mine = new Set<number>();
+      for (const root of rootsAt(candidate, i, this.site)) {
+        if (bare[root] === 0) return false;
+        for (let at = root; at < root + size[root]!; at++) if (saysSomething(elements[at]!)) mine.add(exact[at]!);
+      }
+      for (const each of mine) counts.set(each, (counts.get(each) ?? 0) + 1);
+    }
+    return ![...counts.values()].some((count) => count >= COMMON * places.length);
+  }
+
   private besideShare(places: number[]): number {
     const counts = new Map<number, number>();
     for (const i of places) {
@@ -348,6 +367,10 @@ function areEqualGroups(some: Group[], others: Group[]): boolean {
     some.length === others.length &&
     some.every(({ places, count }, i) => count === others[i]!.count && areEqual(places, others[i]!.places))
   );
+}
+
+function saysSomething({ attrs, children }: Element): boolean {
+  return attrs.length > 0 || children.some((child) => child.kind === 'text' && child.value.trim() !== '');
 }
 
 /** True for words of one family: `nav` and `navbar`. */

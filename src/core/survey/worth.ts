@@ -36,10 +36,10 @@ export interface Term {
   bytes: number;
 }
 
-/** The worth of a part, as the lines of its sum; nothing for what stands once. */
+/** The worth of a part, as the lines of its sum; nothing for what stands once, and for prose. */
 export function worthTerms(standing: Standing): Term[] {
-  const { count, constant, coverage, strength, speaks, size, name, told, apart } = standing;
-  if (count < 1.99 || (constant < 2 && size < 3)) return [];
+  const { count, constant, coverage, strength, speaks, size, name, told, apart, prose } = standing;
+  if (count < 1.99 || (constant < 2 && size < 3) || prose) return [];
   const named = Math.max(0.1, WORTH.nameless + WORTH.word * strength + (speaks ? WORTH.speaking : 0));
   const change =
     WORTH.change * Math.log2(count) * Math.sqrt(constant) * (WORTH.least + (1 - WORTH.least) * coverage) * named;
@@ -56,10 +56,18 @@ export function worthTerms(standing: Standing): Term[] {
   return terms;
 }
 
-/** What counts against a frame, once it is known what it saves: used many times it may cost something. */
-export function frameTerms(saved: number, places: number, slots: number): Term[] {
-  if (slots === 0 || saved >= 0) return [];
-  const price = Math.min(WORTH.mostForFrame, Math.round((-saved * WORTH.frame) / places));
+/**
+ * What counts against a frame, once it is known how it is written: used many times it may cost something, but one that
+ * nothing names, of which only the root is the same everywhere, leaves nothing to change in one place.
+ * @param saved bytes that all its places save
+ * @param constant elements that all places have outside of slots
+ */
+export function frameTerms(choice: Standing & { terms: Term[] }, saved: number, constant: number): Term[] {
+  const { name, told, beside, places, terms } = choice;
+  if (constant === 1 && name + told === '' && beside < 0.5)
+    return [{ what: 'only its root is the same everywhere', bytes: -Math.max(0, sumOf(terms)) }];
+  if (saved >= 0) return [];
+  const price = Math.min(WORTH.mostForFrame, Math.round((-saved * WORTH.frame) / places.length));
   return price === 0 ? [] : [{ what: 'a frame that saves nothing, for few places', bytes: -price }];
 }
 
