@@ -37,17 +37,17 @@ export function takenNames(registry: Registry, pages: Element[][]): Set<string> 
 /** Short forms that the trade writes for longer words. */
 const SHORT = new Map(Object.entries({ btn: 'button', img: 'picture', col: 'column', msg: 'message' }));
 
-/** A valid custom-element name for what stands at `occurrences`, not among `taken`; `taken` is left as it is. */
-export function nameComponent(occurrences: Occurrence[], taken: ReadonlySet<string>, vocabulary: Vocabulary): string {
-  const free = (name: string) => isComponentName(name) && !taken.has(name);
-  let valid: string | null = null;
-  for (const name of namesFor(occurrences, vocabulary)) {
-    if (free(name)) return name;
-    if (valid === null && isComponentName(name)) valid = name;
-  }
-  let last = valid ?? `page-${nounOf(occurrences[0]!.element)}`;
-  while (!free(last)) last += '-variant';
-  return last;
+/**
+ * A valid custom-element name for what stands at `occurrences`, not among `taken`; `taken` is left as it is.
+ * @returns undefined where no words tell it from what has those names
+ */
+export function nameComponent(
+  occurrences: Occurrence[],
+  taken: ReadonlySet<string>,
+  vocabulary: Vocabulary,
+): string | undefined {
+  for (const name of namesFor(occurrences, vocabulary)) if (!taken.has(name) && isComponentName(name)) return name;
+  return undefined;
 }
 
 /** Names that say what stands there, the best one first; each is worked out when it is asked for. */
@@ -83,6 +83,7 @@ function* qualifiersOf(
   yield [headingWord(roots)];
   yield aroundWords(roots, vocabulary);
   yield pageWords(occurrences);
+  yield [...new Set(firstElements(roots[0]!).map(nounOf))];
 }
 
 /** What the thing itself is called: its block word, a name of several words, or what it is. */

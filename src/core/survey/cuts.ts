@@ -26,6 +26,7 @@ export function cutsOf(finding: Finding, findings: Finding[], options: Generalis
   const add = (what: string, made: General | null, places: number, name?: string) => {
     if (made === null) return;
     const called = name ?? nameComponent(made.occurrences, taken, options.vocabulary);
+    if (called === undefined) return;
     taken.add(called);
     cuts.push({ what, finding: findingFor(called, made), places });
   };

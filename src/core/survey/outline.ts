@@ -2,6 +2,7 @@
  * One page as a tree: its regions, what the survey found in it elsewhere too, and the components that are there already.
  */
 import { nameComponent } from './component-names.js';
+import { nounOf } from './nouns.js';
 import { type Page, placeAt } from '../page/parse.js';
 import { attrOf, classWords, type Element, type Parent } from '../page/tree.js';
 import { type Sizes, standsApart } from './regions.js';
@@ -128,7 +129,7 @@ export function outline(
     }
     // what stands free and apart is a finding, where it can be lifted
     if (inside === null || !standsApart(page, element, sizes)) return within(element, level);
-    const name = nameComponent([occurrenceOf(page, element, null)], names, vocabulary);
+    const name = nameComponent([occurrenceOf(page, element, null)], names, vocabulary) ?? nounOf(element);
     names.add(name);
     return inner(regionOf(element, element.end, { kind: 'region', name, places: 1, pages: 1, reason: null }));
   };

@@ -52,6 +52,8 @@ export function pointedFinding(
     });
   }
   const name = wishes.name ?? nameComponent(occurrences, taken, options.vocabulary);
+  if (name === undefined)
+    throw new Problem('no words tell this from what is there already', { hint: 'give it a name with --name' });
   refuseName(name, taken);
   return { finding: findingFor(name, general), nameable, leftOut: occurrences.filter((each) => !kept.includes(each)) };
 }

@@ -101,14 +101,18 @@ function withoutUnwritable(
   });
 }
 
-/** What is not recommended, made when someone asks for it. @param taken names that are none to be given; its own is added */
+/**
+ * What is not recommended, made when someone asks for it; nothing where no words tell it from others.
+ * @param taken names that are none to be given; its own is added
+ */
 export function otherFinding(
   choice: Choice,
   occurrences: Occurrence[],
   taken: Set<string>,
   options: Generalising,
-): Offer {
+): Offer[] {
   const name = nameComponent(occurrences, taken, options.vocabulary);
+  if (name === undefined) return [];
   taken.add(name);
   const reason = choice.inTheWay === null ? 'worth too little' : 'another one is better in its places';
   const make = (): Finding => {
@@ -120,7 +124,7 @@ export function otherFinding(
       hint: `point at fewer of them: estrade show --select`,
     });
   };
-  return { name, kind: kindOf(occurrences), reason, occurrences, finding: make };
+  return [{ name, kind: kindOf(occurrences), reason, occurrences, finding: make }];
 }
 
 function recommendedFinding({ name, choice, general: plain }: Part, general: General, isFirst: boolean): Finding {
@@ -153,12 +157,13 @@ function furtherTerms(choice: Choice, { slots, root }: General, saved: number, i
   return frameTerms(choice, saved, patternsIn(root).filter(isConstant).length);
 }
 
-/** The parts with names, the best ones named first. */
+/** The parts with names, the best ones named first; what no words tell from others is none. */
 function named(parts: Part[], taken: ReadonlySet<string>, vocabulary: Vocabulary): Part[] {
   const used = new Set(taken);
-  return parts.map((part) => {
+  return parts.flatMap((part) => {
     const name = nameComponent(part.occurrences, used, vocabulary);
+    if (name === undefined) return [];
     used.add(name);
-    return name === part.name ? part : { ...part, name };
+    return [name === part.name ? part : { ...part, name }];
   });
 }

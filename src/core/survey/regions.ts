@@ -89,8 +89,9 @@ export function regionFindings(
         if (child.kind !== 'element' || settled.has(child)) continue;
         const apart = !isUse(child) && !found.has(child) && standsApart(profile.page, child, sizes);
         const region = apart && isSure(profile, child.at) ? at(child, page) : null;
-        if (region !== null && isWritable(region, generalising)) {
-          const name = nameComponent([region], taken, generalising.vocabulary);
+        const isPossible = region !== null && isWritable(region, generalising);
+        const name = isPossible ? nameComponent([region], taken, generalising.vocabulary) : undefined;
+        if (isPossible && name !== undefined) {
           taken.add(name);
           const asked = { props: new Map(), fixed: [] };
           regions.push({

@@ -70,7 +70,7 @@ export function survey(pages: Page[], registry: Registry, options: SurveyOptions
   const rest = [...recommended.dropped, ...others];
   const othersNamed = (): Offer[] => {
     const used = new Set(taken);
-    return rest.map((choice) => otherFinding(choice, occurrencesOf(choice, site, folders), used, generalising));
+    return rest.flatMap((choice) => otherFinding(choice, occurrencesOf(choice, site, folders), used, generalising));
   };
   const at = (element: Element, page: number) => occurrenceOf(pages[page]!, element, folders[page]!);
   const regions = regionFindings(profiles, findings, isComponent, thresholds, taken, at, generalising);
