@@ -9,7 +9,7 @@ import { componentFile } from '../template/write.js';
 import type { Child, Element } from '../page/tree.js';
 import { type General, type InnerUse, type Pattern, patternsIn } from '../template/pattern.js';
 import { findingFor, gainsOf, kindOf, savedBy, usesOf } from './findings.js';
-import { spotsOf } from './nesting.js';
+import { type Nested, type Spot, spotsOf } from './nesting.js';
 import { Problem } from '../errors.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import { placeAt } from '../page/parse.js';
@@ -50,12 +50,13 @@ export function recommend(
   // each round leaves places or parts out, so this ends
   for (;;) {
     const composed = composeAll(parts, options);
-    const settled = withoutUnwritable(parts, composed, options, thresholds, dropped);
+    const spots = spotsIn(parts, composed);
+    const settled = withoutUnwritable(parts, spots, options, thresholds, dropped);
     if (settled.length < parts.length || settled.some((part, i) => part !== parts[i])) {
       parts = named(settled, taken, options.vocabulary);
       continue;
     }
-    const made = (part: Part) => recommendedFinding(part, composed.get(part)!, isFirst);
+    const made = (part: Part) => recommendedFinding(part, composed.get(part)!, spots.get(part)!, isFirst);
     // where components are first made, only a frame may turn out to be worth less than it was chosen for
     const doubtful = parts.filter((part) => !isFirst || composed.get(part)!.slots.length > 0);
     const poor = new Set(doubtful.filter((part) => sumOf(made(part).terms) < thresholds.minWorth));
@@ -69,24 +70,27 @@ export function recommend(
   }
 }
 
-/** The parts without places that would have to stand in templates that do not use them. */
-function withoutUnwritable(
-  parts: Part[],
-  composed: ReadonlyMap<Part, General>,
-  options: Generalising,
-  { minOccurrences }: Thresholds,
-  dropped: Choice[],
-): Part[] {
+/** Where each place of each part comes to stand. */
+function spotsIn(parts: Part[], composed: ReadonlyMap<Part, General>): Map<Part, Spot<Nested & { part: Part }>[]> {
   const nested = parts.map((part) => {
     const { slots, uses = new Map<Pattern, InnerUse>() } = composed.get(part)!;
     const nodes = [...uses.keys()].flatMap((pattern): (Child | null)[] => pattern.nodes);
     const covered = new Set(nodes.filter((node): node is Element => node?.kind === 'element'));
     return { part, name: part.name, occurrences: part.occurrences, slots, covered };
   });
-  const spots = spotsOf(nested);
-  return nested.flatMap((each): Part[] => {
-    const { part } = each;
-    const mine = spots.get(each)!;
+  return new Map([...spotsOf(nested)].map(([{ part }, spots]) => [part, spots]));
+}
+
+/** The parts without places that would have to stand in templates that do not use them. */
+function withoutUnwritable(
+  parts: Part[],
+  spots: ReadonlyMap<Part, Spot<Nested & { part: Part }>[]>,
+  options: Generalising,
+  { minOccurrences }: Thresholds,
+  dropped: Choice[],
+): Part[] {
+  return parts.flatMap((part): Part[] => {
+    const mine = spots.get(part)!;
     const kept = part.occurrences.filter((_, at) => mine[at]!.at !== 'nowhere');
     if (kept.length === part.occurrences.length) return [part];
     const general = kept.length < minOccurrences ? null : generalise(kept, options);
@@ -127,11 +131,22 @@ export function otherFinding(
   return [{ name, kind: kindOf(occurrences), reason, occurrences, finding: make }];
 }
 
-function recommendedFinding({ name, choice, general: plain }: Part, general: General, isFirst: boolean): Finding {
+function recommendedFinding(
+  { name, choice, general: plain }: Part,
+  general: General,
+  spots: Spot<Nested>[],
+  isFirst: boolean,
+): Finding {
   const { occurrences, props, slots } = general;
   const file = componentFile(name, general);
   const uses = usesOf(name, general);
-  const saved = savedBy(gainsOf(general, uses), file);
+  const gains = gainsOf(general, uses);
+  const alone = savedBy(gains, file);
+  // what is used in a template saves that template its lines, not the pages
+  const saved = savedBy(
+    gains.filter((_, i) => spots[i]!.at !== 'template'),
+    file,
+  );
   return {
     name,
     kind: slots.length > 0 ? 'frame' : kindOf(occurrences),
@@ -145,7 +160,7 @@ function recommendedFinding({ name, choice, general: plain }: Part, general: Gen
     uses,
     general: plain,
     component: null,
-    terms: [...choice.terms, ...furtherTerms(choice, general, saved.bytes, isFirst)],
+    terms: [...choice.terms, ...furtherTerms(choice, general, alone.bytes, isFirst)],
   };
 }
 
