@@ -165,8 +165,12 @@ function recommendedFinding(
 }
 
 /** What is known of the worth only when a component has been written. */
-function furtherTerms(choice: Choice, { slots, root }: General, saved: number, isFirst: boolean): Term[] {
-  if (!isFirst) return laterTerms(saved);
+function furtherTerms(choice: Choice, { slots, root, occurrences }: General, saved: number, isFirst: boolean): Term[] {
+  if (!isFirst)
+    return laterTerms(
+      saved,
+      occurrences.some(({ page }) => page.component !== undefined),
+    );
   if (slots.length === 0) return [];
   const isConstant = ({ kind, nodes }: Pattern) => kind === 'element' && nodes.every((node) => node !== null);
   return frameTerms(choice, saved, patternsIn(root).filter(isConstant).length);

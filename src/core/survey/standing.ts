@@ -7,6 +7,7 @@ import { SPEAKING } from '../fragments/candidates.js';
 import { HEADING, LOADS } from '../fragments/runs.js';
 import { type Site, type Candidate, rootsAt } from '../fragments/site.js';
 import type { Paths } from '../fragments/paths.js';
+import type { Page } from '../page/parse.js';
 import { attrOf, type Element } from '../page/tree.js';
 
 /** What has been found out of a set of places. */
@@ -176,15 +177,18 @@ export class StandingReader {
   private groupsOf(candidate: Candidate, loose: number[], owners: Owners, name: string): Group[] {
     const { site } = this;
     const free: number[] = [];
-    const inside = new Map<Standing, { places: number[]; perOwner: Map<number, number> }>();
+    const inside = new Map<Standing | Page, { name: string; places: number[]; perOwner: Map<number, number> }>();
     for (const i of loose) {
       const root = this.ownerOf(candidate, i, owners);
-      const owner = owners.at[root];
+      const { page } = site.profiles[site.page[i]!]!;
+      // a component's template is one that was chosen before
+      const owner = owners.at[root] ?? (page.component === undefined ? undefined : page);
       if (owner === undefined) {
         free.push(i);
         continue;
       }
-      const entry = inside.get(owner) ?? { places: [], perOwner: new Map<number, number>() };
+      const called = owners.at[root]?.name ?? page.component!.name;
+      const entry = inside.get(owner) ?? { name: called, places: [], perOwner: new Map<number, number>() };
       inside.set(owner, entry);
       entry.places.push(i);
       entry.perOwner.set(root, (entry.perOwner.get(root) ?? 0) + 1);
@@ -198,7 +202,7 @@ export class StandingReader {
       const count = distinct === 1 ? free.length : Math.min(free.length, distinct + COPY * pages);
       groups.push({ places: free, count });
     }
-    for (const [owner, { places, perOwner }] of inside) {
+    for (const { name: owner, places, perOwner } of inside.values()) {
       // runs are not used in templates
       const most = candidate.spans !== null ? 0 : Math.max(...perOwner.values());
       groups.push({ places, count: this.countInside(places[0]!, most, name, owner) });
@@ -207,15 +211,16 @@ export class StandingReader {
   }
 
   /** Uses in the template of an owner: one of a cell or a part by itself is none. */
-  private countInside(place: number, most: number, name: string, owner: Standing): number {
+  private countInside(place: number, most: number, name: string, owner: string): number {
     if (most !== 1) return most;
     const { elements, parent, size } = this.site;
     if (CELLS.has(elements[place]!.tag)) return 0;
     const around = parent[place]!;
     // a cell holds a value, or a part of its own
-    if (CELLS.has(elements[around]!.tag) && size[place]! >= WIDGET && size[around] === size[place]! + 1) return 2;
+    if (around >= 0 && CELLS.has(elements[around]!.tag) && size[place]! >= WIDGET && size[around] === size[place]! + 1)
+      return 2;
     if (name === '') return NAMELESS;
-    return owner.name !== '' && areRelated(stemOf(name), stemOf(owner.name)) ? 0 : NAMED;
+    return owner !== '' && areRelated(stemOf(name), stemOf(owner)) ? 0 : NAMED;
   }
 
   /** The root of the innermost chosen part that has a place in its template; -1 for none. */

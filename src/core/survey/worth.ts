@@ -25,6 +25,8 @@ export const WORTH = {
   /** two elements are hardly worth a file, still less where the tag says nothing */
   tiny: 50,
   tinyAndPlain: 100,
+  /** what was no part when what is around it was made one, has to be clearly worth it */
+  passedOver: 120,
   /** a frame that takes more to write than it saves, for so many places, and at most so much */
   frame: 2,
   mostForFrame: 100,
@@ -71,9 +73,14 @@ export function frameTerms(choice: Standing & { terms: Term[] }, saved: number, 
   return price === 0 ? [] : [{ what: 'a frame that saves nothing, for few places', bytes: -price }];
 }
 
-/** What is found beside components that are there, was passed over when these were made: now it has to save something. */
-export function laterTerms(saved: number): Term[] {
-  return saved >= 0 ? [] : [{ what: 'it costs more than it saves', bytes: saved }];
+/**
+ * What counts against what is found beside components that are there: it has to save something, and what stands in their
+ * templates was passed over when these were made.
+ */
+export function laterTerms(saved: number, isInTemplates: boolean): Term[] {
+  const terms: Term[] = saved >= 0 ? [] : [{ what: 'it costs more than it saves', bytes: saved }];
+  if (isInTemplates) terms.push({ what: 'part of what is a component already', bytes: -WORTH.passedOver });
+  return terms;
 }
 
 export function sumOf(terms: Term[]): number {
