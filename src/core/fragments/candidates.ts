@@ -3,7 +3,7 @@
  * and what it holds; runs of siblings under what they are made of. Every key is linear in the number of elements, and
  * sets that are equal are one candidate.
  */
-import { attrOf, classWords, type Element } from '../page/tree.js';
+import { attrOf, classWords, type Element, lacksEndTag } from '../page/tree.js';
 import { isSure, Lift } from './profile.js';
 import { findRuns } from './runs.js';
 import { type Candidate, rootsAt, type Site } from './site.js';
@@ -84,6 +84,7 @@ function isPlace(i: number, { elements, size, profiles, page, first }: Site, sif
   const element = elements[i]!;
   return (
     !NEVER.has(element.tag) &&
+    !lacksEndTag(element) &&
     size[i]! >= sifting.minElements &&
     profiles[page[i]!]!.lift[i - first[page[i]!]!]! <= Lift.unsure
   );

@@ -82,6 +82,11 @@ const OPTIONAL_END = new Set(
   'html head body li dt dd p rt rp optgroup option caption colgroup thead tbody tfoot tr td th'.split(' '),
 );
 
+/** True for an element whose end tag is missing by mistake, so that something else closes it. */
+export function lacksEndTag({ tag, ns, start, closeStart }: Element): boolean {
+  return ns === HTML && start >= 0 && closeStart < 0 && !VOID.has(tag) && !OPTIONAL_END.has(tag);
+}
+
 /**
  * The sibling before an element that lacks its end tag by mistake, so that nothing but the start tag of this one closes
  * it; null for none.
@@ -89,8 +94,7 @@ const OPTIONAL_END = new Set(
 export function openBefore(element: Element): Element | null {
   const siblings = element.parent!.children;
   const before = siblings[siblings.indexOf(element) - 1];
-  if (before?.kind !== 'element' || before.closeStart >= 0 || before.start < 0 || before.ns !== HTML) return null;
-  return VOID.has(before.tag) || OPTIONAL_END.has(before.tag) ? null : before;
+  return before?.kind === 'element' && lacksEndTag(before) ? before : null;
 }
 
 export function attrOf(element: Element, name: string): string | undefined {
