@@ -1,15 +1,9 @@
 /** What the survey recommends is accepted as it is, and comes to what the survey said, on random sites. */
 import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import {
-  DEFAULT_THRESHOLDS,
-  parsePage,
-  planLift,
-  readComponents,
-  survey,
-  templatesOf,
-} from '../../../src/index.js';
+import { DEFAULT_THRESHOLDS, parsePage, planLift, readComponents, survey, templatesOf } from '../../../src/index.js';
 import { lineCount } from '../../../src/core/page/parse.js';
+import { elementsOf, lacksEndTag } from '../../../src/core/page/tree.js';
 import { sites } from '../../arbitrary/pages.js';
 
 const numRuns = Number(process.env.ESTRADE_CASES ?? 300);
@@ -23,10 +17,10 @@ test('what is recommended is lifted without refusal, and its figures are those o
       const { findings, remarks } = survey(pages, new Map(), options);
       expect(new Set(findings.map(({ name }) => name)).size).toBe(findings.length);
       const plan = planLift({ pages, components: [], findings, componentFolder: 'components' });
-      // what the parser mends may be left out, and never what the survey knew
-      if (!remarks.some(({ kind }) => kind === 'not-liftable'))
-        for (const { why } of plan.leftOut) expect(why).not.toMatch(/stands in/);
-      if (findings.length === 0) return;
+      // where end tags are missing, a use may have to be written otherwise, or be left out
+      const mends = remarks.some(({ kind }) => kind === 'not-liftable');
+      if (findings.length === 0 || mends || pages.some(({ root }) => elementsOf(root).some(lacksEndTag))) return;
+      for (const { why } of plan.leftOut) expect(why).not.toMatch(/stands in/);
       seen.sites++;
       seen.findings += findings.length;
       seen.nested += plan.registry.size > plan.uses.size ? 1 : 0;
