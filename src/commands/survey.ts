@@ -40,6 +40,7 @@ export function surveyLoaded(project: Project, loaded: LoadedPages, options: Thr
     stylesheets: loaded.stylesheets,
     words: new Map(Object.entries(project.config.words)),
     componentFolder: project.config.components,
+    keeping: { folder: project.config.data, limit: project.config.inlineList, files: new Map(project.data) },
   });
   surveying.end();
   const unreadable = loaded.unreadable.map(({ path, why }) => ({

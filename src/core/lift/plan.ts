@@ -9,6 +9,7 @@ import { type ComponentSource, readComponents, urlKindIn, usesIn } from '../comp
 import { expandPage } from '../component/expand.js';
 import { Problem } from '../errors.js';
 import { composeAll } from '../template/compose.js';
+import type { Keeping } from '../template/use.js';
 import { componentFile } from '../template/write.js';
 import { type Page, parsePage, placeAt } from '../page/parse.js';
 import { comparePages, type Sameness, type Shown } from '../page/same.js';
@@ -16,7 +17,7 @@ import { type Element, elementsOf, openBefore } from '../page/tree.js';
 import { spotsOf } from '../survey/nesting.js';
 import type { Finding } from '../survey/types.js';
 import { type PlannedTemplate, planTemplates } from './templates.js';
-import { compareAlone, formAt, type Keeping, type Lifted, type Replacement, rewrite, type Verdict } from './rewrite.js';
+import { compareAlone, formAt, type Lifted, type Replacement, rewrite, type Verdict } from './rewrite.js';
 
 export interface PlannedPage {
   path: string;

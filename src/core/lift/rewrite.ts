@@ -9,8 +9,7 @@ import { eolOf, indentAt, type Page, parseFragment } from '../page/parse.js';
 import { firstDifference, type Sameness } from '../page/same.js';
 import type { Element } from '../page/tree.js';
 import type { Finding, FindingProp } from '../survey/types.js';
-import { folderOf, moveUrls } from '../page/url.js';
-import { type Keep, pouredAt, useText, valuesAt } from '../template/use.js';
+import { keepFor, type Keeping, pouredAt, useText, valuesAt } from '../template/use.js';
 
 /** A finding as it is lifted together with others. */
 export interface Lifted {
@@ -30,29 +29,6 @@ export interface Lifted {
 export interface Verdict {
   same: Sameness;
   why: string;
-}
-
-/** Where lists go that are too long for a page. */
-export interface Keeping {
-  /** relative to the root */
-  folder: string;
-  /** most characters of a list in a page */
-  limit: number;
-  /** data files by path, those that are there and those that are to be */
-  files: Map<string, string>;
-}
-
-/** Keeps long lists of one page in data files named after it. */
-function keepFor({ page, folder: base }: Occurrence, { folder, limit, files }: Keeping): Keep {
-  return (prop, json) => {
-    const own = folderOf(page.path);
-    if (json.length <= limit || base !== own) return null;
-    const stem = `${folder}/${page.path.replace(/\.[^./]*$/, '').replace(/[^\w.-]+/g, '-')}-${prop}`;
-    let path = `${stem}.json`;
-    for (let i = 2; (files.get(path) ?? json) !== json; i++) path = `${stem}-${i}.json`;
-    files.set(path, json);
-    return moveUrls(path, 'url', '', own);
-  };
 }
 
 /** One fragment to be replaced. */

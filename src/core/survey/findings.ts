@@ -5,7 +5,7 @@ import { eolOf, indentAt } from '../page/parse.js';
 import { byteLength } from '../template/cost.js';
 import { needsTemplateForm } from '../template/form.js';
 import type { Value, General } from '../template/pattern.js';
-import { pouredAt, useText, valuesAt } from '../template/use.js';
+import { keepFor, type Keeping, pouredAt, useText, valuesAt } from '../template/use.js';
 import { componentFile } from '../template/write.js';
 import type { MatchedUses } from './match.js';
 import type { Finding, FindingKind } from './types.js';
@@ -16,43 +16,77 @@ export interface Amount {
   bytes: number;
 }
 
-/** The uses of a generalised group, one an occurrence. */
-export function usesOf(name: string, general: General): string[] {
+/** A use, and the list files that come with it. */
+export interface Use {
+  text: string;
+  files: string[];
+}
+
+/**
+ * The uses of a generalised group, one an occurrence.
+ * @param keeping where lists go that are too long for a page; without it all stay
+ */
+export function usesOf(name: string, general: General, keeping?: Keeping): Use[] {
   const { props, slots } = general;
-  return general.occurrences.map((occurrence, i) => {
+  const files = new Map(keeping?.files);
+  return general.occurrences.map((occurrence, i): Use => {
     const { page, element } = occurrence;
     const content = { values: valuesAt(props, i), slots: pouredAt(slots, occurrence, i) };
     const form = needsTemplateForm(element, slots) ? 'template' : 'tag';
     const place = { indent: indentAt(page.source, element.start), eol: eolOf(page.source) };
-    return useText(name, props, content, form, place);
+    const before = files.size;
+    const keep = keeping && keepFor(occurrence, { ...keeping, files });
+    const text = useText(name, props, content, form, { ...place, ...(keep ? { keep } : {}) });
+    return { text, files: [...files.values()].slice(before) };
   });
 }
 
-/** What each place saves: the fragment, less its use. */
-export function gainsOf({ occurrences }: Pick<General, 'occurrences'>, uses: string[]): Amount[] {
+/** What each place saves: the fragment, less its use and what comes with that. */
+export function gainsOf({ occurrences }: Pick<General, 'occurrences'>, uses: Use[]): Amount[] {
   return occurrences.map(({ page, element, end }, i) => {
     const fragment = page.source.slice(element.start, end);
-    return { lines: breaks(fragment) - breaks(uses[i]!), bytes: byteLength(fragment) - byteLength(uses[i]!) };
+    const { text, files } = uses[i]!;
+    return files.map(sizeOf).reduce(less, {
+      lines: breaks(fragment) - breaks(text),
+      bytes: byteLength(fragment) - byteLength(text),
+    });
   });
 }
 
 /** What all places save, less the component file. */
 export function savedBy(gains: Amount[], file: string): Amount {
-  const cost = { lines: breaks(file) + (file.endsWith('\n') ? 0 : 1), bytes: byteLength(file) };
-  return gains.reduce((sum, gain) => ({ lines: sum.lines + gain.lines, bytes: sum.bytes + gain.bytes }), {
-    lines: -cost.lines,
-    bytes: -cost.bytes,
+  const gained = gains.reduce((sum, gain) => ({ lines: sum.lines + gain.lines, bytes: sum.bytes + gain.bytes }), {
+    lines: 0,
+    bytes: 0,
   });
+  return less(gained, sizeOf(file));
 }
 
-/** A finding of one group by itself. */
-export function findingFor(name: string, general: General): Finding {
+function less(amount: Amount, cost: Amount): Amount {
+  return { lines: amount.lines - cost.lines, bytes: amount.bytes - cost.bytes };
+}
+
+/** Lines and bytes of a file. */
+function sizeOf(file: string): Amount {
+  return { lines: breaks(file) + (file === '' || file.endsWith('\n') ? 0 : 1), bytes: byteLength(file) };
+}
+
+/** A finding of one group by itself. @param keeping where lists go that are too long for a page */
+export function findingFor(name: string, general: General, keeping?: Keeping): Finding {
   const file = componentFile(name, general);
-  const uses = usesOf(name, general);
+  const uses = usesOf(name, general, keeping);
   const { occurrences, props, slots } = general;
   const kind: FindingKind = occurrences.length === 1 ? 'region' : slots.length > 0 ? 'frame' : kindOf(occurrences);
   const common = { name, kind, recommended: false, reason: null, blocked: null, component: null, terms: [] };
-  return { ...common, occurrences, props, saved: savedBy(gainsOf(general, uses), file), file, uses, general };
+  return {
+    ...common,
+    occurrences,
+    props,
+    saved: savedBy(gainsOf(general, uses), file),
+    file,
+    uses: uses.map(({ text }) => text),
+    general,
+  };
 }
 
 /** More uses of a component that is there already. */
@@ -64,7 +98,7 @@ export function knownFinding({ component, places, rows }: MatchedUses): Finding 
   const uses = places.map(({ page, element }, i) => {
     const form = needsTemplateForm(element) ? 'template' : 'tag';
     const place = { indent: indentAt(page.source, element.start), eol: eolOf(page.source) };
-    return useText(component.name, props, { values: valuesAt(props, i), slots: [] }, form, place);
+    return { text: useText(component.name, props, { values: valuesAt(props, i), slots: [] }, form, place), files: [] };
   });
   return {
     name: component.name,
@@ -76,7 +110,7 @@ export function knownFinding({ component, places, rows }: MatchedUses): Finding 
     props,
     saved: savedBy(gainsOf({ occurrences: places }, uses), ''),
     file: component.source,
-    uses,
+    uses: uses.map(({ text }) => text),
     general: null,
     component,
     terms: [],

@@ -5,6 +5,7 @@
 import { nameComponent } from './component-names.js';
 import { composeAll } from '../template/compose.js';
 import { generalise, type Generalising } from '../template/generalise.js';
+import type { Keeping } from '../template/use.js';
 import { componentFile } from '../template/write.js';
 import type { Child, Element } from '../page/tree.js';
 import { type General, type InnerUse, type Pattern, patternsIn } from '../template/pattern.js';
@@ -56,7 +57,8 @@ export function recommend(
       parts = named(settled, taken, options.vocabulary);
       continue;
     }
-    const made = (part: Part) => recommendedFinding(part, composed.get(part)!, spots.get(part)!, isFirst);
+    const made = (part: Part) =>
+      recommendedFinding(part, composed.get(part)!, spots.get(part)!, { isFirst, keeping: options.keeping });
     // where components are first made, only a frame may turn out to be worth less than it was chosen for
     const doubtful = parts.filter((part) => !isFirst || composed.get(part)!.slots.length > 0);
     const poor = new Set(doubtful.filter((part) => sumOf(made(part).terms) < thresholds.minWorth));
@@ -121,7 +123,7 @@ export function otherFinding(
   const reason = choice.inTheWay === null ? 'worth too little' : 'another one is better in its places';
   const make = (): Finding => {
     const general = generalise(occurrences, options);
-    if (general !== null) return { ...findingFor(name, general), reason, terms: choice.terms };
+    if (general !== null) return { ...findingFor(name, general, options.keeping), reason, terms: choice.terms };
     const { page, element } = occurrences[0]!;
     throw new Problem(`the places of ${name} are not alike: no one template can be written for them`, {
       place: placeAt(page, element.start),
@@ -135,11 +137,11 @@ function recommendedFinding(
   { name, choice, general: plain }: Part,
   general: General,
   spots: Spot<Nested>[],
-  isFirst: boolean,
+  { isFirst, keeping }: { isFirst: boolean; keeping: Keeping | undefined },
 ): Finding {
   const { occurrences, props, slots } = general;
   const file = componentFile(name, general);
-  const uses = usesOf(name, general);
+  const uses = usesOf(name, general, keeping);
   const gains = gainsOf(general, uses);
   const alone = savedBy(gains, file);
   // what is used in a template saves that template its lines, not the pages
@@ -157,7 +159,7 @@ function recommendedFinding(
     props,
     saved,
     file,
-    uses,
+    uses: uses.map(({ text }) => text),
     general: plain,
     component: null,
     terms: [...choice.terms, ...furtherTerms(choice, general, alone.bytes, isFirst)],

@@ -13,6 +13,7 @@ import { takenNames } from './component-names.js';
 import { isUse } from '../template/form.js';
 import { generalise, type Generalising } from '../template/generalise.js';
 import type { General } from '../template/pattern.js';
+import type { Keeping } from '../template/use.js';
 import { nameIn, readVocabulary, type Role, type Vocabulary } from '../words/vocabulary.js';
 import { type Choice, choose, type Generalised } from './choose.js';
 import { cutsOf } from './cuts.js';
@@ -32,6 +33,8 @@ export interface SurveyOptions {
   stylesheets?: Iterable<string>;
   /** roles that the developer gives to class words */
   words?: ReadonlyMap<string, Role>;
+  /** where lists go that are too long for a page; without it all stay */
+  keeping?: Keeping;
   /** told as pages are done, for a survey that takes a while */
   onProgress?: (done: number, all: number) => void;
 }
@@ -47,7 +50,11 @@ export function survey(pages: Page[], registry: Registry, options: SurveyOptions
   const { vocabulary } = site;
   const folders = pages.map(folderOfPage);
   const isComponent = (element: Element) => isUse(element, (name) => registry.has(name));
-  const generalising = generalisingOf(vocabulary, registry, { componentFolder, maxProps: thresholds.maxProps });
+  const generalising = generalisingOf(vocabulary, registry, {
+    componentFolder,
+    maxProps: thresholds.maxProps,
+    ...(options.keeping === undefined ? {} : { keeping: options.keeping }),
+  });
   const matched = knownUses(profiles, registry, folders);
   const settled = new Set(matched.flatMap(({ places }) => places.map(({ element }) => element)));
   const candidates = findCandidates(site, {
@@ -104,7 +111,7 @@ function siteIn(profiles: Profile[], { stylesheets = [], words }: WordSources): 
 export function generalisingOf(
   vocabulary: Vocabulary,
   registry: Registry,
-  options: Pick<Generalising, 'componentFolder' | 'maxProps'>,
+  options: Pick<Generalising, 'componentFolder' | 'maxProps' | 'keeping'>,
 ): Generalising {
   return { ...options, vocabulary, urlKindOf: urlKindIn(registry), nameOf: (element) => nameIn(element, vocabulary) };
 }

@@ -6,8 +6,12 @@ import type { ElementPattern, General } from './pattern.js';
 import { framed, framedApart, pourUntil } from './pour.js';
 import { samplesOf, spread } from './samples.js';
 import { solve, type Solving } from './solve.js';
+import type { Keeping } from './use.js';
 
-export interface Generalising extends Solving, Interfacing {}
+export interface Generalising extends Solving, Interfacing {
+  /** where lists go that are too long for a page; without it all stay */
+  keeping?: Keeping;
+}
 
 /**
  * Generalises a group. Where more props would be needed than allowed, what varies most is

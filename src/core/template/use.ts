@@ -1,6 +1,7 @@
 /** Writes uses: the tag that stands for a component in a page. */
 import { quoteAttribute, type Spelled } from '../page/spelling.js';
 import type { Occurrence } from '../fragments/occurrence.js';
+import { folderOf, moveUrls } from '../page/url.js';
 import type { Row, SlotPattern, Value } from './pattern.js';
 
 /** Columns that a line of a use may take; what is longer goes on in the next line. */
@@ -15,6 +16,29 @@ export interface UseProp {
 export interface UseContent {
   values: (Spelled | boolean | Row[])[];
   slots: { name: string; content: string }[];
+}
+
+/** Where lists go that are too long for a page. */
+export interface Keeping {
+  /** relative to the root */
+  folder: string;
+  /** most characters of a list in a page */
+  limit: number;
+  /** data files by path, those that are there and those that are to be */
+  files: Map<string, string>;
+}
+
+/** Keeps long lists of one page in data files named after it. */
+export function keepFor({ page, folder: base }: Occurrence, { folder, limit, files }: Keeping): Keep {
+  return (prop, json) => {
+    const own = folderOf(page.path);
+    if (json.length <= limit || base !== own) return null;
+    const stem = `${folder}/${page.path.replace(/\.[^./]*$/, '').replace(/[^\w.-]+/g, '-')}-${prop}`;
+    let path = `${stem}.json`;
+    for (let i = 2; (files.get(path) ?? json) !== json; i++) path = `${stem}-${i}.json`;
+    files.set(path, json);
+    return moveUrls(path, 'url', '', own);
+  };
 }
 
 /**
