@@ -19,6 +19,7 @@ const { outputs } = await build({
   format: 'esm',
   platform: 'node',
   target: 'node20',
+  mainFields: ['module', 'main'],
   // large, and looked for where they are installed: a formatter, and the tables of old encodings
   external: ['prettier', 'iconv-lite'],
   plugins: [{ name: 'data-beside-code', setup: keepOutside }],

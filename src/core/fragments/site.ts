@@ -106,7 +106,7 @@ function intern(
     if (child.kind === 'element') {
       markup += `\u0001${exact[next]!}`;
       structure += ` ${shape[next]!}`;
-      bare[i]! &= bare[next]!;
+      if (bare[next] === 0) bare[i] = 0;
       next += size[next]!;
     } else if (child.kind === 'text') {
       const text = raw ? child.value : child.value.trim();

@@ -6,7 +6,8 @@
 import { type Site, type Candidate, rootsAt } from '../fragments/site.js';
 import { Paths } from '../fragments/paths.js';
 import type { General } from '../template/pattern.js';
-import { type Owners, ownersOf, type Standing, StandingReader } from './standing.js';
+import { type Owners, ownersOf, type Standing } from './owners.js';
+import { StandingReader } from './standing.js';
 import { sumOf, type Term, worthTerms } from './worth.js';
 
 export interface Choice extends Standing {

@@ -59,16 +59,24 @@ function* namesFor(occurrences: Occurrence[], vocabulary: Vocabulary): Generator
   if (head.includes('-')) yield head;
   if (head !== noun && isToldByTag(first)) yield* joined(head, noun);
   const qualifiers = new Set<string>();
-  for (const words of qualifiersOf(occurrences, roots, vocabulary))
+  const qualified = function* (words: (string | null)[]) {
     for (const word of words) {
       if (word === null || word === '' || !isTelling(word) || qualifiers.has(word)) continue;
       qualifiers.add(word);
       yield* joined(word, head);
     }
+  };
+  const qualifiedTwice = function* () {
+    for (const word of qualifiers)
+      for (const other of qualifiers) if (other !== word) yield* joined(other, `${word}-${head}`);
+  };
+  for (const words of qualifiersOf(occurrences, roots, vocabulary)) yield* qualified(words);
   if (head !== noun) yield `${head}-${noun}`;
-  for (const word of qualifiers)
-    for (const other of qualifiers) if (other !== word) yield* joined(other, `${word}-${head}`);
+  yield* qualifiedTwice();
   yield `page-${head}`;
+  // what it is made of says less than where it stands
+  yield* qualified([...new Set(firstElements(first).map(nounOf))]);
+  yield* qualifiedTwice();
 }
 
 /** Words that tell one thing from another of its kind, the author's own ones first. */
@@ -83,7 +91,6 @@ function* qualifiersOf(
   yield [headingWord(roots)];
   yield aroundWords(roots, vocabulary);
   yield pageWords(occurrences);
-  yield [...new Set(firstElements(roots[0]!).map(nounOf))];
 }
 
 /** What the thing itself is called: its block word, a name of several words, or what it is. */

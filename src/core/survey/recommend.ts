@@ -4,7 +4,7 @@
  */
 import { nameComponent } from './component-names.js';
 import { composeAll } from '../template/compose.js';
-import { generalise, type Generalising } from '../template/generalise.js';
+import { frameOf, generalise, type Generalising } from '../template/generalise.js';
 import type { Keeping } from '../template/use.js';
 import { componentFile } from '../template/write.js';
 import type { Child, Element } from '../page/tree.js';
@@ -14,6 +14,8 @@ import { type Nested, type Spot, spotsOf } from './nesting.js';
 import { Problem } from '../errors.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import { placeAt } from '../page/parse.js';
+import type { Spelled } from '../page/spelling.js';
+import { moveUrls } from '../page/url.js';
 import type { Choice, Generalised } from './choose.js';
 import type { Finding, FindingProp, Offer, Thresholds } from './types.js';
 import type { Vocabulary } from '../words/vocabulary.js';
@@ -41,8 +43,10 @@ export function recommend(
 ): { findings: Finding[]; dropped: Choice[] } {
   let parts = named(
     choices.map((choice): Part => {
-      const { general } = choice;
-      return { name: '', choice, occurrences: general.occurrences, general, props: [] };
+      const { occurrences } = choice.general;
+      // records keep the spelling of their page: lists that mean the same from every folder are better poured in
+      const frame = hasListsByFolder(choice.general) ? withListsPoured(choice.general, options) : null;
+      return { name: '', choice, occurrences, general: frame ?? choice.general, props: [] };
     }),
     taken,
     options.vocabulary,
@@ -70,6 +74,30 @@ export function recommend(
       options.vocabulary,
     );
   }
+}
+
+/** True where lists at places in several folders mean the same, and are spelled otherwise. */
+function hasListsByFolder({ props, occurrences }: General): boolean {
+  return props.some(({ list, values }) => {
+    if (list === undefined) return false;
+    const urls = new Set(list.items.props.filter(({ type }) => type === 'url').map(({ name }) => name));
+    const meant = values.map((value, i) => {
+      const { folder } = occurrences[i]!;
+      return JSON.stringify(value, (field, each: unknown) => {
+        if (!urls.has(field) || folder === null) return each;
+        return moveUrls((each as Spelled | null)?.raw ?? '', 'url', folder, '');
+      });
+    });
+    return new Set(meant).size < new Set(values.map((value) => JSON.stringify(value))).size;
+  });
+}
+
+/** The same with what holds its lists poured in, or all that varies where that is the root itself. */
+function withListsPoured({ occurrences, props }: General, options: Generalising): General | null {
+  const items = props.flatMap(({ list }) => list?.items.occurrences ?? []);
+  const holders = new Set(items.map(({ element }) => element.parent as Element));
+  if (occurrences.some(({ element }) => holders.has(element))) return frameOf(occurrences, options);
+  return generalise(occurrences, { ...options, poured: holders });
 }
 
 /** Where each place of each part comes to stand. */

@@ -2,7 +2,7 @@
  * What a part is worth, in bytes: what one place to change is worth (constant structure, times places that are not
  * copies, damped) less a price for what people must understand. One table, each line with its reason.
  */
-import type { Standing } from './standing.js';
+import type { Standing } from './owners.js';
 
 /** Bytes for one place to change, and what counts against a part. */
 export const WORTH = {

@@ -20,6 +20,7 @@ import {
   patternsIn,
   rangeAt,
   rawOf,
+  type Row,
   type Value,
 } from './pattern.js';
 import { decodeAttribute, spelledAttribute } from '../page/spelling.js';
@@ -157,6 +158,9 @@ function useAt(
   for (const prop of inner.props) {
     const values = found.map((each) => (each === null ? null : (prop.values[each.index] ?? prop.default)));
     const here = values.filter((_, i) => pattern.nodes[i] !== null);
+    // records of a use are as they are spelled; those whose URLs mean the same from every page are better left in the template
+    const lists = values.map((each) => (Array.isArray(each) ? each : null));
+    if (prop.type === 'list' && differInUrlsOnly(lists, occurrences, componentFolder)) return null;
     const same = here.every((value) => keyOf(value) === keyOf(here[0]!) && rawOf(value) === rawOf(here[0]!));
     // null where none of them is given it
     let value: Value | undefined = same ? here[0]! : undefined;
@@ -192,6 +196,29 @@ function useAt(
     poured.push({ name, patterns });
   }
   return { inner, element, given, poured, names, indices: found.map((each) => each?.index ?? -1) };
+}
+
+/** True for lists of records that differ, and only in how URLs are spelled that mean the same. */
+function differInUrlsOnly(lists: (Row[] | null)[], occurrences: Occurrence[], componentFolder: string): boolean {
+  const there = lists.filter((list) => list !== null);
+  const keyed = there.map((list) => JSON.stringify(list));
+  if (new Set(keyed).size < 2 || there.some(({ length }) => length !== there[0]!.length)) return false;
+  return there[0]!.every((record, at) =>
+    Object.keys(record).every((field) => {
+      const values = lists.map((list) => list?.[at]?.[field] ?? null);
+      const raws = values.map(rawOf);
+      const isSame = values.every((value, i) => lists[i] === null || keyOf(value) === keyOf(record[field]!));
+      return (
+        isSame ||
+        sharedUrl(
+          raws.map((raw, i) => (lists[i] === null ? null : raw)),
+          'url',
+          occurrences,
+          componentFolder,
+        ) !== null
+      );
+    }),
+  );
 }
 
 /** The children of one element below `pattern` that take up exactly the ranges. */
