@@ -9,7 +9,7 @@ import { type Column, cut, oneLine, table } from '../terminal/table.js';
 import { surveyedPages } from '../workspace/project.js';
 import { driftTable } from './drift.js';
 import type { FindingStyles } from './styles.js';
-import { print, printJson, tellUnreadable, type ThresholdOptions, withThresholds } from './context.js';
+import { print, printJson, tellUnreadable, type ThresholdOptions, thresholdsOf, withThresholds } from './context.js';
 import { pointAt, type PointingOptions, tellPointed, withPointing } from './pointing.js';
 import { findingJson, pick, surveyProject } from './survey.js';
 import type { Surveyed } from './surveyed.js';
@@ -52,7 +52,17 @@ export function define(program: Command): void {
           echoes: echoesIn(finding),
           cuts: cuts.map(cutJson),
         });
-      else printFinding(finding, cuts, surveyed, lines, options.all === true, pointed?.again ?? finding.name, styles);
+      else
+        printFinding({
+          finding,
+          cuts,
+          surveyed,
+          lines,
+          all: options.all === true,
+          again: pointed?.again ?? finding.name,
+          styles,
+          minWorth: thresholdsOf(surveyed.project, options).minWorth,
+        });
       if (pointed !== null && options.json !== true) tellPointed(pointed);
       if (tellUnreadable(unreadable)) process.exitCode = 2;
     });
@@ -61,15 +71,21 @@ export function define(program: Command): void {
 /** A way to cut, and how long the site would be after it alone. */
 type Counted = Cut & { linesAfter: number };
 
-function printFinding(
-  finding: Finding,
-  cuts: Counted[],
-  surveyed: Surveyed,
-  lines: number,
-  all: boolean,
-  again: string,
-  styles: FindingStyles | null,
-): void {
+interface Shown {
+  finding: Finding;
+  cuts: Counted[];
+  surveyed: Surveyed;
+  /** lines of the whole site */
+  lines: number;
+  all: boolean;
+  /** what names it on the command line */
+  again: string;
+  styles: FindingStyles | null;
+  /** the least worth of what is recommended, in bytes */
+  minWorth: number;
+}
+
+function printFinding({ finding, cuts, surveyed, lines, all, again, styles, minWorth }: Shown): void {
   const { name, kind, occurrences, props, saved, component } = finding;
   const on = new Set(occurrences.map(({ page }) => page)).size;
   print(`${bold(name)}  ${kind}, ${count(occurrences.length, 'place')} on ${count(on, 'page')}`);
@@ -78,7 +94,7 @@ function printFinding(
     `${finding.recommended ? green('recommended') : reason}; saves ${count(saved.lines, 'line')}, ${size(saved.bytes)}\n`,
   );
 
-  if (finding.terms.length > 0) print(`${termTable(finding)}\n`);
+  if (finding.terms.length > 0) print(`${termTable(finding, minWorth)}\n`);
 
   const shown = all ? occurrences.length : Math.min(ROWS, occurrences.length);
   const rows = occurrences.slice(0, shown).map(({ page, element }, i) => {
@@ -119,14 +135,18 @@ function printFinding(
 }
 
 /** What it is worth, term by term: why it is recommended or not. */
-function termTable({ terms }: Finding): string {
+function termTable({ terms }: Finding, minWorth: number): string {
   const sum = terms.reduce((total, { bytes }) => total + bytes, 0);
   const columns: Column[] = [
     { title: 'worth', fixed: true },
     { title: 'bytes', align: 'right', fixed: true },
   ];
-  const rows = [...terms, { what: 'together', bytes: sum }].map(({ what, bytes }) => [what, number(bytes)]);
-  return table(columns, rows, terminalWidth());
+  const rows = [...terms, { what: 'together', bytes: sum }, { what: 'least that is recommended', bytes: minWorth }];
+  return table(
+    columns,
+    rows.map(({ what, bytes }) => [what, number(bytes)]),
+    terminalWidth(),
+  );
 }
 
 function cutTable(cuts: Counted[]): string {

@@ -111,7 +111,7 @@ export class StandingReader {
       told,
       strength: Math.max(this.strengthOf(name, beside), told === '' ? -1 : TOLD),
       speaks,
-      prose: (candidate.spans === null ? !speaks : HEADING.test(tag)) && this.isBare(candidate, places),
+      prose: (candidate.spans === null ? !SPEAKING.has(tag) : HEADING.test(tag)) && this.isBare(candidate, places),
     };
   }
 

@@ -39,9 +39,10 @@ export interface SurveyOptions {
   onProgress?: (done: number, all: number) => void;
 }
 
-/** Surveys the pages, templates of components among them. The same pages and components give the same answer, in the same order. */
-export function survey(pages: Page[], registry: Registry, options: SurveyOptions): Survey {
+/** Surveys the pages, templates of components among them. The same pages and components give the same answer, whatever their order. */
+export function survey(files: Page[], registry: Registry, options: SurveyOptions): Survey {
   const { thresholds, componentFolder } = options;
+  const pages = [...files].sort((a, b) => (a.path < b.path ? -1 : 1));
   const profiles = pages.map((page, i) => {
     options.onProgress?.(i, pages.length);
     return profile(page);
