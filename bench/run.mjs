@@ -1,19 +1,19 @@
 // `npm run bench [-- <floor.mjs> <folder>...]`: real sites first, when given, against a floor that only parses; then speed, memory and start-up, then the promise over 10,000 random sites. Each figure comes from a
-// process of its own. Environment: CASES for fewer or more random sites.
+// process of its own. Environment: CASES for fewer or more random sites, PAGES for fewer or more generated pages.
 import { spawnSync } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 
 const path = (name) => fileURLToPath(new URL(name, import.meta.url));
 const median = (values) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)];
 
-/** The run of median length out of five. */
-function survey(pages) {
-  const runs = Array.from({ length: 5 }, () => {
+/** The run of median length out of so many. */
+function survey(pages, times) {
+  const runs = Array.from({ length: times }, () => {
     const run = spawnSync(process.execPath, [path('survey.mjs'), String(pages)], { encoding: 'utf8' });
     if (run.status !== 0) throw new Error(run.stderr);
     return JSON.parse(run.stdout);
   });
-  return runs.sort((a, b) => a.survey - b.survey)[2];
+  return runs.sort((a, b) => a.survey - b.survey)[Math.floor(times / 2)];
 }
 
 const sites = process.argv.slice(2);
@@ -25,16 +25,16 @@ if (sites.length > 1) {
 }
 
 console.log(
-  'survey against parsing alone, generated pages of about 300 elements (median of five processes, ms; peak memory, MB)',
+  'survey against parsing alone, generated pages of about 300 elements (a process each, the median one; ms, MB of source and of peak memory)',
 );
-const small = survey(500);
-const large = survey(1000);
-const double = survey(2000);
-console.table([small, large, double]);
-console.log(`survey / parse at 1,000 pages: ${large.ratio} (at most 4)`);
-console.log(
-  `doubling the pages: ${(large.survey / small.survey).toFixed(2)}, ${(double.survey / large.survey).toFixed(2)} (linear is 2, at most 2.2)`,
-);
+const most = Number(process.env.PAGES ?? 10000);
+const [small, large, huge] = [survey(100, 5), survey(1000, 3), survey(most, 1)];
+console.table([small, large, huge]);
+console.log(`survey / parse at 1,000 pages: ${large.ratio} (at most 2)`);
+const exponent = Math.log(huge.survey / small.survey) / Math.log(most / 100);
+console.log(`from 100 to ${most} pages it grows with an exponent of ${exponent.toFixed(2)} (at most 1.05)`);
+for (const each of [large, huge])
+  console.log(`peak memory at ${each.pages} pages: ${each.peak} MB (at most ${Math.round(15 * each.source + 100)})`);
 
 console.log('\nstyles over generated pages and rules (ms); of a folder of yours: node bench/styles.mjs <folder>');
 console.log(spawnSync(process.execPath, [path('styles.mjs')], { encoding: 'utf8' }).stdout);

@@ -32,6 +32,7 @@ console.log(
     parse: Math.round(parsed.ms),
     survey: Math.round(whole),
     ratio: Number((whole / parsed.ms).toFixed(2)),
+    source: Number((sources.reduce((sum, each) => sum + each.length, 0) / 1e6).toFixed(2)),
     peak: Math.round(process.resourceUsage().maxRSS / 1024),
   }),
 );

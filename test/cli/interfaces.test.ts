@@ -266,7 +266,7 @@ describe('other ways to cut', () => {
 });
 
 test('what is not worth a file is told only when all is asked for, with the reason', () => {
-  const folder = new Folder({ 'a.html': page('<p><b>a</b></p>\n<p><b>b</b></p>') });
+  const folder = new Folder({ 'a.html': page('<p class="note"><b>a</b></p>\n<p class="note"><b>b</b></p>') });
   expect((folder.json(['survey']) as SurveyJson).findings).toEqual([]);
   expect(folder.run(['survey', '--all']).out).toMatch(/-\d+ B +worth too little/);
 });

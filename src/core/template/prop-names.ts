@@ -127,7 +127,8 @@ function partName(word: string): string | null {
   const name = asName(word);
   if (name === null || !isSayable(name)) return null;
   const [first, ...rest] = name.split('-');
-  return [TAG_ROLE.get(first!) ?? first!, ...rest].join('-');
+  // the body of a part is what it holds
+  return [first === 'body' ? 'content' : (TAG_ROLE.get(first!) ?? first!), ...rest].join('-');
 }
 
 /** Class word of the root that names the whole block. */

@@ -221,7 +221,7 @@ describe('the survey', () => {
     const pages = { 'p.html': body(list(['a', 'b', 'c'])) };
     expect(find(pages, { minOccurrences: 4 })).toEqual([]);
     expect(find(pages, { minElements: 4 })).toEqual([]);
-    const parsed = [parsePage('p.html', body('<p><b>a</b></p>\n<p><b>b</b></p>'))];
+    const parsed = [parsePage('p.html', body('<p class="note"><b>a</b></p>\n<p class="note"><b>b</b></p>'))];
     const { findings, others } = survey(parsed, new Map(), {
       thresholds: DEFAULT_THRESHOLDS,
       componentFolder: 'components',
