@@ -40,6 +40,7 @@ export function findCandidates(site: Site, sifting: Sifting): Candidate[] {
   const contents = new ContentKeys(site);
   for (let i = 0; i < site.elements.length; i++)
     if (settled[i] === 0 && isPlace(i, site, sifting)) enter(i, site, contents, put);
+  const seen = new Set<string>();
   const sets = new Map<string, Candidate>();
   const least = Math.max(2, sifting.minOccurrences);
   for (const all of groups.values()) {
@@ -47,9 +48,11 @@ export function findCandidates(site: Site, sifting: Sifting): Candidate[] {
     const group = outermost(all, site);
     if (group.length < least) continue;
     const set = group.join();
-    if (sets.has(set)) continue;
+    if (seen.has(set)) continue;
+    seen.add(set);
     const sure = group.filter((i) => isSure(site.profiles[site.page[i]!]!, i - site.first[site.page[i]!]!));
-    if (sure.length >= least) sets.set(set, { places: sure, spans: null });
+    const left = sure.length === group.length ? set : sure.join();
+    if (sure.length >= least && !sets.has(left)) sets.set(left, { places: sure, spans: null });
   }
   const runs = findRuns(site).filter(
     (run) =>

@@ -105,13 +105,13 @@ const CLASS = /\.((?:[\w-]|[^\0-\x7f])+)/g;
 /** Escaped characters wait here, in the private use area, while brackets, commas and combinators are looked for. */
 const ESCAPED = 0xe000;
 
-/** The class words of each compound of each selector in a list; what stands in brackets of a pseudo-class is left out. */
+/** The class words of each compound of each selector in a list, without what stands in brackets. */
 function selectorsIn(prelude: string): string[][][] {
   const escapes = prelude.includes('\\');
   let text = prelude;
   if (escapes)
     text = text.replace(/\\([ -~])/g, (_, char: string) => String.fromCharCode(ESCAPED + char.charCodeAt(0)));
-  for (let before = ''; before !== text && /[([]/.test(text);) [before, text] = [text, text.replace(BRACKETS, '')];
+  for (let before = ''; before !== text && /[([]/.test(text);) [before, text] = [text, text.replace(BRACKETS, '*')];
   const spelled = (word: string) =>
     escapes ? word.replace(/[\ue000-\ue07f]/g, (char) => String.fromCharCode(char.charCodeAt(0) - ESCAPED)) : word;
   return text.split(',').map((selector) =>

@@ -1,0 +1,95 @@
+/** The numbers of fragments, and what they are told by, against the slow way: writing every fragment out. */
+import { expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { findCandidates } from '../../../src/core/fragments/candidates.js';
+import { Paths } from '../../../src/core/fragments/paths.js';
+import { parsePage } from '../../../src/core/page/parse.js';
+import { type Element, lacksEndTag, RAW_TEXT } from '../../../src/core/page/tree.js';
+import { siteOf } from '../../../src/core/survey/survey.js';
+import { sites } from '../../arbitrary/pages.js';
+
+const siteFor = (sources: string[]) =>
+  siteOf(
+    sources.map((source, i) => parsePage(`p${i}.html`, source)),
+    {},
+  );
+
+/** A fragment written out: start tags as they are, texts without the white space around them. */
+function written(element: Element, source: string): string {
+  const tag = element.start < 0 ? element.tag : source.slice(element.start, element.openEnd);
+  const inner = element.children.map((child) => {
+    if (child.kind === 'element') return written(child, source);
+    if (child.kind === 'text')
+      return RAW_TEXT.has(element.tag) ? `"${child.value}"` : child.value.trim() && `"${child.value.trim()}"`;
+    return `!${child.kind === 'comment' ? child.value : ''}`;
+  });
+  return `<${tag}|${inner.filter((each) => each !== '').join('|')}>`;
+}
+
+/** The tags and names from the root of a fragment down to each of its elements. */
+function pathsIn(i: number, { elements, name, size }: ReturnType<typeof siteFor>, outer = ''): string[] {
+  const mine = `${outer}/${elements[i]!.tag}.${name[i]!}`;
+  const found = [mine];
+  for (let next = i + 1; next < i + size[i]!; next += size[next]!)
+    found.push(...pathsIn(next, { elements, name, size } as never, mine));
+  return found;
+}
+
+test('fragments of equal markup, and only these, have one number', () => {
+  fc.assert(
+    fc.property(sites, (sources) => {
+      const site = siteFor(sources);
+      const byText = new Map<string, number>();
+      const byNumber = new Map<number, string>();
+      site.elements.forEach((element, i) => {
+        const text = written(element, site.profiles[site.page[i]!]!.page.source);
+        expect(byText.get(text) ?? site.exact[i]).toBe(site.exact[i]);
+        expect(byNumber.get(site.exact[i]!) ?? text).toBe(text);
+        byText.set(text, site.exact[i]!);
+        byNumber.set(site.exact[i]!, text);
+      });
+    }),
+    { numRuns: 60 },
+  );
+});
+
+test('fragments of one shape have the same paths, as many as are written out', () => {
+  fc.assert(
+    fc.property(sites, (sources) => {
+      const site = siteFor(sources);
+      const paths = new Paths(site);
+      const byShape = new Map<number, string>();
+      site.elements.forEach((_, i) => {
+        const own = new Set(pathsIn(i, site));
+        const key = [...own].sort().join(' ');
+        expect(byShape.get(site.shape[i]!) ?? key).toBe(key);
+        byShape.set(site.shape[i]!, key);
+        if (own.size > 1 && key.split('/').length < 20) expect(paths.of(i).size).toBe(own.size);
+        for (let at = site.parent[i]!; at >= 0; at = site.parent[at]!)
+          expect(paths.of(at).has(paths.between(at, i)) || site.size[at]! > 20).toBe(true);
+      });
+    }),
+    { numRuns: 60 },
+  );
+});
+
+test('every candidate has several places of its own, none inside another, none that is left open', () => {
+  fc.assert(
+    fc.property(sites, (sources) => {
+      const site = siteFor(sources);
+      const sets = findCandidates(site, { minOccurrences: 2, minElements: 1, isSettled: () => false });
+      for (const { places, spans } of sets) {
+        expect(places.length).toBeGreaterThan(1);
+        expect(places).toEqual([...new Set(places)].sort((a, b) => a - b));
+        if (spans !== null) continue;
+        places.forEach((i, at) => {
+          expect(lacksEndTag(site.elements[i]!)).toBe(false);
+          if (at > 0) expect(i).toBeGreaterThanOrEqual(places[at - 1]! + site.size[places[at - 1]!]!);
+        });
+      }
+      const keys = sets.filter(({ spans }) => spans === null).map(({ places }) => places.join());
+      expect(new Set(keys).size).toBe(keys.length);
+    }),
+    { numRuns: 60 },
+  );
+});

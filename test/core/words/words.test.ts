@@ -1,0 +1,129 @@
+/** The words of a site: what stylesheets say of them, against a second reading by css-tree, and what each is there for. */
+import { describe, expect, test } from '@jest/globals';
+import * as csstree from 'css-tree';
+import fc from 'fast-check';
+import { isSameButForSpace } from '../../../src/core/page/space.js';
+import { parsePage } from '../../../src/core/page/parse.js';
+import { readWordRules } from '../../../src/core/words/rules.js';
+import { nameIn, readVocabulary } from '../../../src/core/words/vocabulary.js';
+import { elementsOf } from '../../../src/core/page/tree.js';
+
+const all = { has: () => true };
+const word = fc.constantFrom('quay', 'quay__name', 'mb-2', 'is-open', 'constructor', '__proto__', 'toString', 'w-50');
+const compound = fc
+  .tuple(
+    fc.constantFrom('', 'a', 'li'),
+    fc.array(word, { maxLength: 2 }),
+    fc.constantFrom('', ':hover', '[title="a.b"]'),
+  )
+  .map(([tag, words, end]) => `${tag}${words.map((each) => `.${each}`).join('')}${end}` || '*');
+const selector = fc
+  .array(fc.tuple(fc.constantFrom(' ', ' > ', ' + ', '~'), compound), { minLength: 1, maxLength: 3 })
+  .map((parts) => parts.map(([combinator, each], i) => (i === 0 ? each : combinator + each)).join(''));
+const declaration = fc.constantFrom('margin: 0', 'color: red', 'color: red !important', 'display: flex', '--gap: {x}');
+const rule = fc
+  .tuple(fc.array(selector, { minLength: 1, maxLength: 3 }), fc.array(declaration, { minLength: 1, maxLength: 3 }))
+  .map(([selectors, body]) => `${selectors.join(', ')} { ${body.join('; ')} }`);
+const sheet = fc
+  .array(fc.tuple(fc.boolean(), fc.array(rule, { minLength: 1, maxLength: 4 })), { maxLength: 4 })
+  .map((groups) =>
+    groups.map(([media, rules]) => (media ? `@media print { ${rules.join('\n')} }` : rules.join('\n'))).join('\n'),
+  );
+
+/** How many selectors have each word as their subject, and in how many it stands left of that. */
+function countedByTree(css: string): Map<string, [rules: number, ancestor: number]> {
+  const found = new Map<string, [number, number]>();
+  csstree.walk(csstree.parse(css), {
+    visit: 'Selector',
+    enter(node) {
+      const compounds: string[][] = [[]];
+      for (const part of node.children.toArray())
+        if (part.type === 'Combinator') compounds.push([]);
+        else if (part.type === 'ClassSelector') compounds.at(-1)!.push(part.name);
+      compounds.forEach((words, i) => {
+        for (const each of words) {
+          const counts = found.get(each) ?? [0, 0];
+          counts[i === compounds.length - 1 ? 0 : 1]++;
+          found.set(each, counts);
+        }
+      });
+    },
+  });
+  return found;
+}
+
+describe('what stylesheets say', () => {
+  test('is what a second reader counts, whatever the words are called', () => {
+    fc.assert(
+      fc.property(sheet, (css) => {
+        const read = [...readWordRules([css], all)].map(([each, { rules, ancestor }]) => [each, [rules, ancestor]]);
+        expect(new Map(read as [string, [number, number]][])).toEqual(countedByTree(css));
+      }),
+    );
+  });
+
+  test('of the words on the pages does not hang on which others there are', () => {
+    fc.assert(
+      fc.property(sheet, fc.uniqueArray(word), (css, words) => {
+        const wanted = new Set<string>(words);
+        const some = readWordRules([css], wanted);
+        const rest = [...readWordRules([css], all)].filter(([each]) => wanted.has(each));
+        expect(some).toEqual(new Map(rest));
+      }),
+    );
+  });
+
+  test('what stands in brackets, escapes and other at-rules is read as CSS has it', () => {
+    const css = String.raw`@keyframes quay { from { margin: 0 } } .a\:b:not(.quay) { color: red } .pier { & .deck { color: red } }`;
+    const read = readWordRules([css], all);
+    expect([...read.keys()].sort()).toEqual(['a:b', 'deck', 'pier']);
+  });
+});
+
+describe('what a word is there for', () => {
+  const css = `.boat { border: 1px solid } .boat h3 { color: red } .boat__name { margin: 0 } .boat--old { opacity: 0.5 }
+    .mb-1 { margin-bottom: 1px } .mb-2 { margin-bottom: 2px } .mb-3 { margin-bottom: 3px } .row { display: flex }`;
+  const card = (name: string, more: string, inner: string) =>
+    `<article class="boat${more} mb-${(name.length % 3) + 1}"><h3 class="boat__name">${name}</h3>${inner}</article>`;
+  const body = ['Tern', 'Eider', 'Puffin', 'Gull']
+    .map((name, i) =>
+      card(
+        name,
+        i === 1 ? ' boat--old' : '',
+        `<div class="row"><${i % 2 ? 'b' : 'i'}>${i}</${i % 2 ? 'b' : 'i'}><p>${name}</p></div>`,
+      ),
+    )
+    .join('');
+  const page = parsePage('p.html', `<!DOCTYPE html><body>${body}</body>`);
+
+  test('blocks, parts, modifiers and utilities are told apart, and a correction is kept', () => {
+    const vocabulary = readVocabulary([page], [css]);
+    const roleOf = (each: string) => vocabulary.get(each)?.role;
+    expect(['boat', 'boat__name', 'boat--old', 'mb-1', 'mb-2'].map(roleOf)).toEqual([
+      'block',
+      'part',
+      'modifier',
+      'utility',
+      'utility',
+    ]);
+    const [article, heading] = ['article', 'h3'].map((tag) => elementsOf(page.root).find((each) => each.tag === tag)!);
+    expect([nameIn(article!, vocabulary), nameIn(heading!, vocabulary)]).toEqual(['boat', 'boat__name']);
+    const corrected = readVocabulary([page], [css], new Map([['boat', 'layout']]));
+    expect(corrected.get('boat')).toMatchObject({ role: 'layout', why: 'the configuration says so' });
+  });
+});
+
+test('texts are the same but for white space when their words are', () => {
+  const text = fc.string({ unit: fc.constantFrom('a', 'b', ' ', '\n', '\t') });
+  const folded = (each: string) =>
+    each
+      .split(/[ \n\t]+/)
+      .filter((part) => part !== '')
+      .join(' ');
+  fc.assert(
+    fc.property(text, text, (one, other) => {
+      expect(isSameButForSpace(one, other)).toBe(folded(one) === folded(other));
+      expect(isSameButForSpace(one, ` ${one.replace(/ /g, '\n\n')} `)).toBe(true);
+    }),
+  );
+});
