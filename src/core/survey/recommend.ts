@@ -65,8 +65,9 @@ export function recommend(
       recommendedFinding(part, composed.get(part)!, spots.get(part)!, { isFirst, keeping: options.keeping });
     // where components are first made, only a frame may turn out to be worth less than it was chosen for
     const doubtful = parts.filter((part) => !isFirst || composed.get(part)!.slots.length > 0);
-    const poor = new Set(doubtful.filter((part) => sumOf(made(part).terms) < thresholds.minWorth));
-    if (poor.size === 0) return { findings: parts.map(made), dropped };
+    const written = new Map(doubtful.map((part) => [part, made(part)]));
+    const poor = new Set(doubtful.filter((part) => sumOf(written.get(part)!.terms) < thresholds.minWorth));
+    if (poor.size === 0) return { findings: parts.map((part) => written.get(part) ?? made(part)), dropped };
     for (const { choice } of poor) dropped.push({ ...choice, chosen: false });
     parts = named(
       parts.filter((part) => !poor.has(part)),
