@@ -29,6 +29,8 @@ export interface Standing {
   speaks: boolean;
   /** text and what structures it: nothing says what it is, and nothing in it is the same at most places */
   prose: boolean;
+  /** a class word on a root that some stylesheet has rules for */
+  dressed: boolean;
 }
 
 /** The chosen parts, by the numbers of elements. */

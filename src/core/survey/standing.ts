@@ -9,7 +9,7 @@ import { type Site, type Candidate, rootsAt } from '../fragments/site.js';
 import type { Paths } from '../fragments/paths.js';
 import type { Owners, Standing } from './owners.js';
 import type { Page } from '../page/parse.js';
-import { attrOf, type Element } from '../page/tree.js';
+import { attrOf, classWords, type Element } from '../page/tree.js';
 
 /** Parts of a page that are parts of their own even where a layout holds them all (WAI-ARIA, "landmark roles"). */
 const LANDMARKS = new Set(['header', 'nav', 'footer', 'aside']);
@@ -31,8 +31,6 @@ const NAMELESS = 0.5;
 const MOST_SIBLINGS = 64;
 /** What a role, a label or an id says, counts as much as a word with some rules. */
 const TOLD = 0.6;
-/** More shapes than this are not one part. */
-const MOST_SHAPES = 48;
 
 /** Places that one owner's template has, or that stand free. */
 interface Group {
@@ -51,12 +49,15 @@ export class StandingReader {
   /** how many elements that are no copies have a label */
   private readonly labelled: Int32Array;
   private readonly found = new Map<Candidate, Found[]>();
+  /** whether stylesheets know any of the words */
+  private readonly hasRules: boolean;
 
   constructor(
     private readonly site: Site,
     private readonly paths: Paths,
   ) {
-    const { label, copied } = site;
+    const { label, copied, vocabulary } = site;
+    this.hasRules = [...vocabulary.values()].some(({ rules }) => rules > 0);
     this.labelled = new Int32Array(label.length);
     for (let i = 0; i < label.length; i++) if (copied[i] === 0) this.labelled[label[i]!]!++;
   }
@@ -111,6 +112,7 @@ export class StandingReader {
       told,
       strength: Math.max(this.strengthOf(name, beside), told === '' ? -1 : TOLD),
       speaks,
+      dressed: places.some((i) => rootsAt(candidate, i, site).some((root) => this.isDressed(root))),
       prose: (candidate.spans === null ? !SPEAKING.has(tag) : HEADING.test(tag)) && this.isBare(candidate, places),
     };
   }
@@ -211,7 +213,6 @@ export class StandingReader {
         const key = this.shapeKey(i, candidate);
         const entry = byShape.get(key);
         if (entry !== undefined) entry.times++;
-        else if (byShape.size === MOST_SHAPES) return null;
         else byShape.set(key, { first: i, times: 1 });
       }
       for (const [key, { first, times }] of byShape) {
@@ -290,6 +291,11 @@ export class StandingReader {
       for (const each of mine) counts.set(each, (counts.get(each) ?? 0) + 1);
     }
     return ![...counts.values()].some((count) => count >= COMMON * places.length);
+  }
+
+  private isDressed(i: number): boolean {
+    const words = classWords(this.site.elements[i]!);
+    return words.some((word) => !this.hasRules || this.site.vocabulary.get(word)!.rules > 0);
   }
 
   private besideShare(places: number[]): number {

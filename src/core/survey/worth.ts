@@ -65,10 +65,11 @@ export function worthTerms(standing: Standing): Term[] {
  * @param constant elements that all places have outside of slots
  */
 export function frameTerms(choice: Standing & { terms: Term[] }, saved: number, constant: number): Term[] {
-  const { name, told, beside, places, terms } = choice;
-  if (constant === 1 && name + told === '' && beside < 0.5)
-    return [{ what: 'only its root is the same everywhere', bytes: -Math.max(0, sumOf(terms)) }];
+  const { name, told, beside, places, terms, dressed } = choice;
+  const nothing = (what: string) => [{ what, bytes: -Math.max(0, sumOf(terms)) }];
+  if (constant === 1 && name + told === '' && beside < 0.5) return nothing('only its root is the same everywhere');
   if (saved >= 0) return [];
+  if (!dressed) return nothing('a frame that saves nothing, and that no stylesheet knows');
   const price = Math.min(WORTH.mostForFrame, Math.round((-saved * WORTH.frame) / places.length));
   return price === 0 ? [] : [{ what: 'a frame that saves nothing, for few places', bytes: -price }];
 }
