@@ -56,7 +56,8 @@ export function findCandidates(site: Site, sifting: Sifting): Candidate[] {
   }
   const runs = findRuns(site).filter(
     (run) =>
-      run.places.length >= least && !run.places.some((i) => rootsAt(run, i, site).some((at) => settled[at] === 1)),
+      run.places.length >= least &&
+      !run.places.some((i) => site.prose[i] === 1) && !run.places.some((i) => rootsAt(run, i, site).some((at) => settled[at] === 1)),
   );
   return [...sets.values(), ...runs];
 }
@@ -83,11 +84,12 @@ function settledIn({ elements, parent, size }: Site, { isSettled }: Sifting): Ui
   return settled;
 }
 
-function isPlace(i: number, { elements, size, profiles, page, first }: Site, sifting: Sifting): boolean {
+function isPlace(i: number, { elements, size, profiles, page, first, prose }: Site, sifting: Sifting): boolean {
   const element = elements[i]!;
   return (
     !NEVER.has(element.tag) &&
     !lacksEndTag(element) &&
+    prose[i] === 0 &&
     size[i]! >= sifting.minElements &&
     profiles[page[i]!]!.lift[i - first[page[i]!]!]! <= Lift.unsure
   );

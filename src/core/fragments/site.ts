@@ -6,6 +6,7 @@
 import { type Element, RAW_TEXT } from '../page/tree.js';
 import { nameIn, type Vocabulary } from '../words/vocabulary.js';
 import type { Profile } from './profile.js';
+import { proseIn } from './prose.js';
 
 /** Elements are numbered over all pages, in document order: those below `i` are `i + 1` to `i + size[i] - 1`. */
 export interface Site {
@@ -25,8 +26,14 @@ export interface Site {
   shape: Int32Array;
   /** equal for equal tags and names */
   label: Int32Array;
+  /** number of labels */
+  labels: number;
+  /** how many of the elements under the same parent have the same label, itself among them */
+  alike: Int32Array;
   /** 1 for what has no class, id or role, and holds nothing that has */
   bare: Uint8Array;
+  /** 1 for running text */
+  prose: Uint8Array;
   /** 1 for what stands inside an element whose equal stood on the site before */
   copied: Uint8Array;
   /** what the element is called by its own words: a block or a part of one, '' for none */
@@ -62,7 +69,10 @@ export function readSite(profiles: Profile[], vocabulary: Vocabulary): Site {
     exact: new Int32Array(count),
     shape: new Int32Array(count),
     label: new Int32Array(count),
+    labels: 0,
+    alike: new Int32Array(count),
     bare: new Uint8Array(count),
+    prose: new Uint8Array(0),
     copied: new Uint8Array(count),
     name: [],
   };
@@ -83,7 +93,8 @@ export function readSite(profiles: Profile[], vocabulary: Vocabulary): Site {
     for (let i = site.elements.length - 1; i >= base; i--) intern(i, profile.page.source, site, numbers);
   });
   markCopies(site);
-  return site;
+  countAlike(site);
+  return { ...site, labels: numbers.label.size, prose: proseIn(site) };
 }
 
 /** The numbers that were given so far. */
@@ -126,6 +137,17 @@ function numberOf(numbers: Map<string, number>, key: string): number {
   let number = numbers.get(key);
   if (number === undefined) numbers.set(key, (number = numbers.size));
   return number;
+}
+
+function countAlike({ elements, size, label, alike, profiles, first }: Site): void {
+  const counts = new Map<number, number>();
+  const count = (from: number, to: number) => {
+    counts.clear();
+    for (let i = from; i < to; i += size[i]!) counts.set(label[i]!, (counts.get(label[i]!) ?? 0) + 1);
+    for (let i = from; i < to; i += size[i]!) alike[i] = counts.get(label[i]!)!;
+  };
+  profiles.forEach((profile, page) => count(first[page]!, first[page]! + profile.elements.length));
+  for (let i = 0; i < elements.length; i++) if (size[i]! > 1) count(i + 1, i + size[i]!);
 }
 
 function markCopies({ elements, exact, size, copied }: Site): void {

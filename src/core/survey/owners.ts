@@ -22,6 +22,8 @@ export interface Standing {
   apart: number;
   /** share of the places that have another one beside them */
   beside: number;
+  /** share of the elements of the same label beside its places, under the same parents, that are none of them */
+  mixed: number;
   /** number of elements of a place */
   size: number;
   /** what speaks for a part of its own: its word, and its tag */

@@ -109,6 +109,7 @@ export class StandingReader {
       ...structure,
       apart: name === '' ? 0 : 1 - loose.length / this.labelled[site.label[first]!]!,
       beside,
+      mixed: candidate.spans !== null && LOADS.has(tag) ? 0 : this.mixedShare(places),
       told,
       strength: Math.max(this.strengthOf(name, beside), told === '' ? -1 : TOLD),
       speaks,
@@ -307,6 +308,19 @@ export class StandingReader {
     let several = 0;
     for (const count of counts.values()) if (count > 1) several += count;
     return several / places.length;
+  }
+
+  private mixedShare(places: number[]): number {
+    const { parent, label, labels, alike } = this.site;
+    const groups = new Set<number>();
+    let all = 0;
+    for (const i of places) {
+      const group = (parent[i]! + 1) * labels + label[i]!;
+      if (groups.has(group)) continue;
+      groups.add(group);
+      all += alike[i]!;
+    }
+    return 1 - places.length / all;
   }
 
   /** A part of a block that stands once in it is no part of its own. */

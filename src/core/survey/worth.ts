@@ -32,6 +32,8 @@ export const WORTH = {
   mostForFrame: 100,
 } as const;
 
+const DF = Number(process.env.DF ?? 0.3);
+const UF = Number(process.env.UF ?? 0.8);
 /** One line of the sum. */
 export interface Term {
   what: string;
@@ -53,6 +55,8 @@ export function worthTerms(standing: Standing): Term[] {
     if (constant < 4) price('little in it is constant', WORTH.slight);
   }
   if (nameless && coverage < (speaks ? 0.5 : 0.7)) price('anything stands in it', WORTH.loose);
+  if (standing.mixed > 0)
+    price('siblings are like it but none', Math.round(change * standing.mixed * (standing.dressed ? DF : UF)));
   if (apart > 0) price('others are called like it', Math.round(WORTH.apart * apart));
   if (constant < 3 && size < 3) price('it is tiny', speaks ? WORTH.tiny : WORTH.tinyAndPlain);
   return terms;

@@ -1,0 +1,61 @@
+/**
+ * Running text, as it is written in Markdown or an editor: elements that only structure text, that no stylesheet knows
+ * by a class word, and that stand among others of the kind. Nobody makes components of its paragraphs and list items.
+ */
+import { attrOf, classWords, type Element } from '../page/tree.js';
+import type { Vocabulary } from '../words/vocabulary.js';
+import type { Site } from './site.js';
+
+/** Elements that structure text (HTML standard, "grouping content", "text-level semantics", "tabular data"). */
+const TEXT_TAGS: ReadonlySet<string> = new Set(
+  (
+    'p h1 h2 h3 h4 h5 h6 ul ol li dl dt dd pre blockquote hr table caption colgroup col thead tbody tfoot tr th td ' +
+    'a abbr b bdi bdo br cite code data del dfn em i ins kbd mark q s samp small span strong sub sup time tt u var wbr img'
+  ).split(' '),
+);
+/** What holds so many text elements, and so many paragraphs among them, holds running text. */
+const LEAST_TEXTS = 4;
+const LEAST_PARAGRAPHS = 2;
+/** Elements whose text is code: what stands in it only colours it. */
+const CODE = new Set(['pre', 'code']);
+
+/**
+ * 1 for each element of running text, and for what stands in preformatted text or code. Linear in the number of elements.
+ * @param site where elements, sizes and parents are known
+ */
+export function proseIn({ elements, parent, size, vocabulary }: Pick<Site, 'elements' | 'parent' | 'size' | 'vocabulary'>): Uint8Array {
+  const hasRules = [...vocabulary.values()].some(({ rules }) => rules > 0);
+  const plain = new Uint8Array(elements.length);
+  const prose = new Uint8Array(elements.length);
+  for (let i = elements.length - 1; i >= 0; i--) {
+    plain[i] = isPlain(elements[i]!, vocabulary, hasRules) ? 1 : 0;
+    for (let at = i + 1; plain[i] === 1 && at < i + size[i]!; at += size[at]!) plain[i] = plain[at]!;
+  }
+  for (let i = 0; i < elements.length; i++) {
+    const outer = parent[i]!;
+    if (outer >= 0 && (CODE.has(elements[outer]!.tag) || (prose[outer] === 1 && plain[outer] === 1))) prose[i] = 1;
+    if (prose[i] === 0 && holdsRunningText(i, plain, { elements, size }))
+      for (let at = i + 1; at < i + size[i]!; at += size[at]!) if (plain[at] === 1) prose[at] = 1;
+  }
+  return prose;
+}
+
+function isPlain(element: Element, vocabulary: Vocabulary, hasRules: boolean): boolean {
+  if (!TEXT_TAGS.has(element.tag) || attrOf(element, 'role') !== undefined) return false;
+  return classWords(element).every((word) => hasRules && vocabulary.get(word)!.rules === 0);
+}
+
+function holdsRunningText(
+  i: number,
+  plain: Uint8Array,
+  { elements, size }: Pick<Site, 'elements' | 'size'>,
+): boolean {
+  let texts = 0;
+  let paragraphs = 0;
+  for (let at = i + 1; at < i + size[i]!; at += size[at]!) {
+    if (plain[at] === 0) continue;
+    texts++;
+    if (elements[at]!.tag === 'p') paragraphs++;
+  }
+  return texts >= LEAST_TEXTS && paragraphs >= LEAST_PARAGRAPHS;
+}
