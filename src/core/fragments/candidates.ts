@@ -56,8 +56,7 @@ export function findCandidates(site: Site, sifting: Sifting): Candidate[] {
   }
   const runs = findRuns(site).filter(
     (run) =>
-      run.places.length >= least &&
-      !run.places.some((i) => site.prose[i] === 1) && !run.places.some((i) => rootsAt(run, i, site).some((at) => settled[at] === 1)),
+      run.places.length >= least && !run.places.some((i) => rootsAt(run, i, site).some((at) => settled[at] === 1)),
   );
   return [...sets.values(), ...runs];
 }

@@ -24,6 +24,7 @@ export function findRuns(site: Site): Candidate[] {
       // what a component holds is a component already
       if (parent.ns !== HTML || parent === profile.page.component?.template) continue;
       for (const run of runsAmong(parent, profile)) {
+        if (run.some(({ at }) => site.prose[first + at] === 1)) continue;
         const key = run.map(({ at }) => site.label[first + at]).join(' + ');
         const count = parent.children.filter(({ kind }) => kind === 'element').length;
         if (run.length < count || profile.lift[parent.at] === Lift.frame) apart.add(key);

@@ -179,9 +179,10 @@ export function readVocabulary(
   });
   const utilities = utilitiesAmong(evidence);
   countToggles(evidence, reader.lists, utilities);
+  const numbered = numberedAmong(evidence);
   const vocabulary = new Map<string, Word>();
   for (const each of evidence) {
-    const judged = judge(each, utilities, vocabulary);
+    const judged = judge(each, { utilities, numbered }, vocabulary);
     const role = corrections.get(each.word);
     vocabulary.set(each.word, role === undefined ? judged : { ...judged, role, why: 'the configuration says so' });
   }
@@ -238,6 +239,19 @@ function utilitiesAmong(evidence: Evidence[]): Set<string> {
   return utilities;
 }
 
+/** Words that no stylesheet knows, as `post-17` and `post-23`: of one element, or a value. */
+function numberedAmong(evidence: Evidence[]): Set<string> {
+  const families = new Map<string, string[]>();
+  for (const { word, rules } of evidence) {
+    if (rules.rules > 0 || !/\d/.test(word)) continue;
+    const pattern = word.replace(/\d+/g, '0');
+    const family = families.get(pattern);
+    if (family === undefined) families.set(pattern, [word]);
+    else family.push(word);
+  }
+  return new Set([...families.values()].filter(({ length }) => length >= FAMILY).flat());
+}
+
 /** A few declarations of its own in each rule, and hardly a rule for what is inside of it. */
 function isSlight({ alone, scoped, declarations, important, ancestor }: WordRules): boolean {
   const own = alone - scoped;
@@ -258,7 +272,11 @@ const MOSTLY = 0.6;
 /** Words that say how something is just now, as ARIA and HTML have them too. */
 const STATE = /^(is|has)-|^(active|checked|collapsed|current|disabled|expanded|open|pressed|selected|show)$/;
 
-function judge({ word, usage, rules, toggled }: Evidence, utilities: ReadonlySet<string>, known: Vocabulary): Word {
+function judge(
+  { word, usage, rules, toggled }: Evidence,
+  { utilities, numbered }: { utilities: ReadonlySet<string>; numbered: ReadonlySet<string> },
+  known: Vocabulary,
+): Word {
   const { places } = usage;
   const said = (role: Role, of: string | null, why: string, strength = 0): Word => ({
     word,
@@ -285,6 +303,7 @@ function judge({ word, usage, rules, toggled }: Evidence, utilities: ReadonlySet
   if (utilities.has(word)) return said('utility', null, `${perRule(rules)}, on anything`);
   if (derived > 0 && derived >= places * (1 - MOSTLY))
     return said('block', null, 'words that start with it stand inside', strength);
+  if (numbered.has(word)) return said('modifier', null, 'one of several that differ in a number only');
   if (rules.rules === 0) return said('hook', null, 'no stylesheet knows it', strength);
   if (rules.alone > rules.scoped && rules.layoutOnly && usage.contents.size > Math.max(2, places * (1 - MOSTLY)))
     return said('layout', null, 'its rules only place boxes, and anything stands in it');
