@@ -23,7 +23,12 @@ const CODE = new Set(['pre', 'code']);
  * 1 for each element of running text, and for what stands in preformatted text or code. Linear in the number of elements.
  * @param site where elements, sizes and parents are known
  */
-export function proseIn({ elements, parent, size, vocabulary }: Pick<Site, 'elements' | 'parent' | 'size' | 'vocabulary'>): Uint8Array {
+export function proseIn({
+  elements,
+  parent,
+  size,
+  vocabulary,
+}: Pick<Site, 'elements' | 'parent' | 'size' | 'vocabulary'>): Uint8Array {
   const hasRules = [...vocabulary.values()].some(({ rules }) => rules > 0);
   const plain = new Uint8Array(elements.length);
   const prose = new Uint8Array(elements.length);
@@ -45,11 +50,7 @@ function isPlain(element: Element, vocabulary: Vocabulary, hasRules: boolean): b
   return classWords(element).every((word) => hasRules && vocabulary.get(word)!.rules === 0);
 }
 
-function holdsRunningText(
-  i: number,
-  plain: Uint8Array,
-  { elements, size }: Pick<Site, 'elements' | 'size'>,
-): boolean {
+function holdsRunningText(i: number, plain: Uint8Array, { elements, size }: Pick<Site, 'elements' | 'size'>): boolean {
   let texts = 0;
   let paragraphs = 0;
   for (let at = i + 1; at < i + size[i]!; at += size[at]!) {

@@ -49,11 +49,18 @@ export function bondsOf(dressed: Dressed, component: string): Bond[] {
     if (places.length > 0) {
       wrap(on, places, component, bonds.wrapper);
       nameless(on, places, bonds.reachesOut);
+      // one may dress the next: every second one at once, for there may be hundreds
+      for (const turn of [0, 1])
+        nameless(
+          on,
+          places.filter((_, i) => i % 2 === turn),
+          bonds.reachesOut,
+        );
+      for (const beside of byParent(places)) gone(beside, bonds.neighbours);
     }
   }
   for (const instance of instances) {
     alone(instance, bonds.reachesIn);
-    nameless(instance.on, [instance], bonds.reachesOut);
     unpoured(instance, bonds.throughSlot);
     without(instance, bonds.neighbours);
   }
@@ -169,23 +176,50 @@ function unpoured({ on, roots, poured }: Instance, units: Set<Unit>): void {
     );
 }
 
+/** An instance without what stands beside it, and the elements next to it without the instance. */
 function without({ on, roots, members }: Instance, units: Set<Unit>): void {
   const parent = roots[0]!.parent!;
+  const elements = parent.children.filter((child): child is Element => child.kind === 'element');
+  if (elements.length === roots.length) return;
   const isRoot = (child: Child) => roots.includes(child as Element);
-  const others = parent.children.filter((child): child is Element => child.kind === 'element' && !isRoot(child));
-  if (others.length === 0) return;
   changed(
     parent,
     parent.children.filter((child) => child.kind !== 'element' || isRoot(child)),
     [],
     () => otherwise(members, on, units),
   );
+  const first = elements.indexOf(roots[0]!);
+  const next = [elements[first - 1], elements[first + roots.length]].filter((each) => each !== undefined);
   changed(
     parent,
     parent.children.filter((child) => !isRoot(child)),
     [],
-    () => otherwise(others, on, units),
+    () => otherwise(next, on, units),
   );
+}
+
+/** What stands beside some instances of one parent, without all of these: once for them all, for there may be hundreds. */
+function gone(instances: Instance[], units: Set<Unit>): void {
+  const { on, roots } = instances[0]!;
+  const parent = roots[0]!.parent!;
+  const own = new Set<Child>(instances.flatMap((each) => each.roots));
+  const others = parent.children.filter((child) => !own.has(child));
+  changed(parent, others, [], () =>
+    otherwise(
+      others.filter((child) => child.kind === 'element'),
+      on,
+      units,
+    ),
+  );
+}
+
+function byParent(instances: Instance[]): Instance[][] {
+  const found = new Map<Parent, Instance[]>();
+  for (const instance of instances) {
+    const parent = instance.roots[0]!.parent!;
+    found.set(parent, [...(found.get(parent) ?? []), instance]);
+  }
+  return [...found.values()];
 }
 
 function wrap(on: DressedPage, places: Instance[], tag: string, units: Set<Unit>): void {

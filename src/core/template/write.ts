@@ -8,7 +8,7 @@ import type { Prop } from '../component/model.js';
 import { valueOf } from '../page/attribute.js';
 import { eolOf, indentAt } from '../page/parse.js';
 import { quoteAttribute, type Spelled } from '../page/spelling.js';
-import { type Element, RAW_TEXT } from '../page/tree.js';
+import { type Element, PREFORMATTED, RAW_TEXT } from '../page/tree.js';
 import { useText } from './use.js';
 import { isHole } from './compose.js';
 import { byTidiness, exemplarOf, ownLists } from './exemplar.js';
@@ -168,13 +168,20 @@ function writeElement(pattern: ElementPattern, writing: Writing): string {
   const { page, end } = writing.general.occurrences[i]!;
   const { source } = page;
   let text = element.start < 0 || element.tag === RUN ? '' : writeTag(pattern, i, writing);
-  const inner = writeChildren(pattern.children, i, element.start < 0 ? -1 : element.openEnd, writing);
-  text += inner.text;
+  // a line break right behind a start tag is in no node (HTML standard, "pre"), and is none to be indented
+  const dropped = text !== '' && PREFORMATTED.has(element.tag) ? lineBreakAt(source, element.openEnd) : '';
+  const start = element.start < 0 ? -1 : element.openEnd + dropped.length;
+  const inner = writeChildren(pattern.children, i, start, writing);
+  text += dropped + inner.text;
   const { at } = inner;
   const close = element.closeStart;
   if (close < 0) return text;
   if (at >= 0 && close > at) text += relative(source.slice(at, close), source[close], writing.indents[i]!);
   return text + source.slice(close, Math.min(element.end, end));
+}
+
+function lineBreakAt(source: string, offset: number): string {
+  return /^\r?\n/.exec(source.slice(offset, offset + 2))?.[0] ?? '';
 }
 
 /** Children one after the other; `at` is where the source of occurrence `i` has been written to, -1 when unknown. */
