@@ -220,8 +220,8 @@ function compileLines(element: Element, context: Compiling): Part[] {
   const { source } = context.page;
   const { start, end, own: lines } = linesOf(element, source);
   if (!lines) return compile(element.children, start, end, context);
-  const own = indentAt(source, element.start);
-  const inner = indentAt(source, start);
+  const own = indentAt(context.page, element.start);
+  const inner = indentAt(context.page, start);
   const deeper = inner.startsWith(own) ? inner.slice(own.length) + (context.deeper ?? '') : context.deeper;
   const nodes = element.children.filter((child) => child.end > start || child.kind !== 'text');
   return compile(nodes, start, end, { ...context, ...(deeper ? { deeper } : {}) });

@@ -84,7 +84,7 @@ function readInterface(file: ComponentSource): Component {
   start += /^\s*/.exec(content)![0].length;
   const end = Math.max(start, template.closeStart - /\s*$/.exec(content)![0].length);
   const about = attrOf(template, 'about') ?? null;
-  const base = indentAt(file.source, start);
+  const base = indentAt(file, start);
   return { name, about, ...file, props, template, start, end, base, style: readStyle(file, root.children), parts: [] };
 }
 

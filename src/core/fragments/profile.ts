@@ -4,6 +4,7 @@
  */
 import { IMPLIED, isLiftable } from '../page/liftable.js';
 import type { Page } from '../page/parse.js';
+import { droppedBreak } from '../page/space.js';
 import { type Child, type Element, HTML, type Parent } from '../page/tree.js';
 
 /** `yes`; `unsure`: something in it leaves a gap in the source, ask the parser; the others are reasons, `whole` that a component holds nothing else. */
@@ -51,7 +52,7 @@ export function profile(page: Page): Profile {
   // children come after their parents, so going backwards meets every child before its parent
   for (let i = count - 1; i >= 0; i--) {
     if (parents[i]! >= 0) size[parents[i]!]! += size[i]!;
-    lift[i] = liftOf(elements[i]!, i, lift, size, page.component !== undefined);
+    lift[i] = liftOf(i, { page, elements, size, lift });
   }
   if (page.component !== undefined && page.root.children.every(isElementOrSpace) && size[0] === count)
     lift[0] = Lift.whole;
@@ -69,8 +70,10 @@ function isElementOrSpace(node: Child): boolean {
   return node.kind === 'element' || (node.kind === 'text' && node.value.trim() === '');
 }
 
-/** @param own in a component's template, whose blocks and slots are Estrade's own */
-function liftOf(element: Element, i: number, lift: Uint8Array, size: Uint32Array, own: boolean): LiftState {
+function liftOf(i: number, { page, elements, size, lift }: Omit<Profile, 'parent'>): LiftState {
+  const element = elements[i]!;
+  // the blocks and slots in a component's template are Estrade's own
+  const own = page.component !== undefined;
   if (FRAME.has(element.tag)) return Lift.frame;
   if (element.ns !== HTML) {
     // the content of svg and math goes with its owner
@@ -78,7 +81,7 @@ function liftOf(element: Element, i: number, lift: Uint8Array, size: Uint32Array
   } else if (element.parent?.kind === 'element' && element.parent.ns !== HTML) return Lift.foreign;
   if (element.start < 0) return Lift.sourceless;
   const contentEnd = element.closeStart >= 0 ? element.closeStart : element.end;
-  const tiled = tiles(element, element.openEnd, contentEnd);
+  const tiled = tiles(element, element.openEnd + droppedBreak(page.source, element).length, contentEnd);
   if (element.tag === 'slot' || (element.tag === 'template' && element.attrs.some((attr) => RESERVED.has(attr.name))))
     return own && !tiled ? Lift.misnested : Lift.reserved;
   // in a cell, a select is closed by the next tag of a table; parsed alone it would skip that tag

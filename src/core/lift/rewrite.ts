@@ -89,7 +89,7 @@ export function useAt({ lifted, index, form }: Replacement, write?: (start: numb
   const { page, element } = occurrence;
   const content = { values: valuesAt(props, index), slots: pouredAt(slots, occurrence, index, write) };
   return useText(finding.name, props, content, form, {
-    indent: indentAt(page.source, element.start),
+    indent: indentAt(page, element.start),
     eol: eolOf(page.source),
     keep: keepFor(occurrence, keeping),
   });
@@ -112,7 +112,7 @@ export function compareAlone(
 /** What `text` expands to in the place of an occurrence. */
 export function expandedAt({ page, element, folder }: Occurrence, text: string, registry: Registry): string {
   const context = element.parent?.kind === 'element' ? element.parent : null;
-  const indent = indentAt(page.source, element.start);
+  const indent = indentAt(page, element.start);
   const source = indent + text;
   const part = { path: page.path, source, root: parseFragment(source, context) };
   return expandPage(part, registry, folder).text.slice(indent.length);

@@ -71,6 +71,12 @@ function lineStarts(holder: { source: string }): number[] {
 
 /** Line and column, both from 1, of an offset into a page or any other holder of a source. */
 export function placeAt(holder: { path: string; source: string }, offset: number): Place {
+  const line = lineAt(holder, offset);
+  return { path: holder.path, line: line + 1, column: offset - lineStarts(holder)[line]! + 1 };
+}
+
+/** The line, counted from 0, on which an offset stands. */
+function lineAt(holder: { source: string }, offset: number): number {
   const lines = lineStarts(holder);
   let low = 0;
   let high = lines.length - 1;
@@ -79,7 +85,7 @@ export function placeAt(holder: { path: string; source: string }, offset: number
     if (lines[middle]! <= offset) low = middle;
     else high = middle - 1;
   }
-  return { path: holder.path, line: low + 1, column: offset - lines[low]! + 1 };
+  return low;
 }
 
 /** Offset of the start of a line, counted from 1. */
@@ -94,17 +100,12 @@ export function lineCount(holder: { source: string }): number {
 }
 
 /** The white space at the start of the line on which `offset` stands. */
-export function indentAt(source: string, offset: number): string {
-  const start = lineStart(source, offset);
+export function indentAt(holder: { source: string }, offset: number): string {
+  const { source } = holder;
+  const start = lineStarts(holder)[lineAt(holder, offset)]!;
   let end = start;
   while (end < offset && (source.charCodeAt(end) === 32 || source.charCodeAt(end) === 9)) end++;
   return source.slice(start, end);
-}
-
-function lineStart(source: string, offset: number): number {
-  let at = offset;
-  while (at > 0 && source.charCodeAt(at - 1) !== 10 && source.charCodeAt(at - 1) !== 13) at--;
-  return at;
 }
 
 /** The line end that the source uses: its first one, LF when it has none. */

@@ -1,5 +1,5 @@
 /** HTML white space (HTML standard, "ASCII whitespace"). */
-import type { Child } from './tree.js';
+import { type Child, type Element, HTML } from './tree.js';
 
 /** True for the code of a character of HTML white space. */
 export function isSpace(code: number): boolean {
@@ -12,6 +12,14 @@ export function trimmed(value: string): [lead: number, trail: number] {
   let trail = 0;
   while (trail < value.length - lead && isSpace(value.charCodeAt(value.length - 1 - trail))) trail++;
   return [lead, trail];
+}
+
+const DROPS_BREAK = new Set(['pre', 'textarea', 'listing']);
+
+/** The line break right behind a start tag that is part of no node (HTML standard, "pre"); '' for none. */
+export function droppedBreak(source: string, { tag, ns, openEnd }: Element): string {
+  if (!DROPS_BREAK.has(tag) || ns !== HTML) return '';
+  return /^\r?\n/.exec(source.slice(openEnd, openEnd + 2))?.[0] ?? '';
 }
 
 /** True for a text node of white space only. */

@@ -33,7 +33,7 @@ export function usesOf(name: string, general: General, keeping?: Keeping): Use[]
     const { page, element } = occurrence;
     const content = { values: valuesAt(props, i), slots: pouredAt(slots, occurrence, i) };
     const form = needsTemplateForm(element, slots) ? 'template' : 'tag';
-    const place = { indent: indentAt(page.source, element.start), eol: eolOf(page.source) };
+    const place = { indent: indentAt(page, element.start), eol: eolOf(page.source) };
     const before = files.size;
     const keep = keeping && keepFor(occurrence, { ...keeping, files });
     const text = useText(name, props, content, form, { ...place, ...(keep ? { keep } : {}) });
@@ -97,7 +97,7 @@ export function knownFinding({ component, places, rows }: MatchedUses): Finding 
   }));
   const uses = places.map(({ page, element }, i) => {
     const form = needsTemplateForm(element) ? 'template' : 'tag';
-    const place = { indent: indentAt(page.source, element.start), eol: eolOf(page.source) };
+    const place = { indent: indentAt(page, element.start), eol: eolOf(page.source) };
     return { text: useText(component.name, props, { values: valuesAt(props, i), slots: [] }, form, place), files: [] };
   });
   return {

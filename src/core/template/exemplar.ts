@@ -37,7 +37,7 @@ export function byTidiness(occurrences: Occurrence[], indents: string[]): number
 function layoutOf(general: General, occurrence: Occurrence, i: number): string {
   const { source } = occurrence.page;
   const { start } = occurrence.element;
-  const indent = indentAt(source, start);
+  const indent = indentAt(occurrence.page, start);
   let text = '';
   let at = start;
   const ranges = [...general.props.flatMap((prop) => prop.holes), ...general.literals]

@@ -7,8 +7,9 @@ import { camelName } from '../component/expression.js';
 import type { Prop } from '../component/model.js';
 import { valueOf } from '../page/attribute.js';
 import { eolOf, indentAt } from '../page/parse.js';
+import { droppedBreak } from '../page/space.js';
 import { quoteAttribute, type Spelled } from '../page/spelling.js';
-import { type Element, PREFORMATTED, RAW_TEXT } from '../page/tree.js';
+import { type Element, RAW_TEXT } from '../page/tree.js';
 import { useText } from './use.js';
 import { isHole } from './compose.js';
 import { byTidiness, exemplarOf, ownLists } from './exemplar.js';
@@ -67,7 +68,7 @@ function writingOf(general: General, at: number): Writing {
   for (const hole of general.literals) note(hole, null);
   const blocks = new Map(general.blocks.flatMap((block) => block.patterns.map((pattern) => [pattern, block] as const)));
   const lists = new Map(ownLists(general).map((list) => [list.pattern, list] as const));
-  const indents = occurrences.map((each) => indentAt(each.page.source, each.element.start));
+  const indents = occurrences.map((each) => indentAt(each.page, each.element.start));
   const parted = general.blocks.length + lists.size > 0;
   const order = [at, ...(parted ? byTidiness(occurrences, indents) : occurrences.keys())];
   return { general, order, indents, holes, blocks, lists };
@@ -169,7 +170,7 @@ function writeElement(pattern: ElementPattern, writing: Writing): string {
   const { source } = page;
   let text = element.start < 0 || element.tag === RUN ? '' : writeTag(pattern, i, writing);
   // a line break right behind a start tag is in no node (HTML standard, "pre"), and is none to be indented
-  const dropped = text !== '' && PREFORMATTED.has(element.tag) ? lineBreakAt(source, element.openEnd) : '';
+  const dropped = text === '' ? '' : droppedBreak(source, element);
   const start = element.start < 0 ? -1 : element.openEnd + dropped.length;
   const inner = writeChildren(pattern.children, i, start, writing);
   text += dropped + inner.text;
@@ -178,10 +179,6 @@ function writeElement(pattern: ElementPattern, writing: Writing): string {
   if (close < 0) return text;
   if (at >= 0 && close > at) text += relative(source.slice(at, close), source[close], writing.indents[i]!);
   return text + source.slice(close, Math.min(element.end, end));
-}
-
-function lineBreakAt(source: string, offset: number): string {
-  return /^\r?\n/.exec(source.slice(offset, offset + 2))?.[0] ?? '';
 }
 
 /** Children one after the other; `at` is where the source of occurrence `i` has been written to, -1 when unknown. */
@@ -206,8 +203,8 @@ function writeChildren(children: Pattern[], i: number, at: number, writing: Writ
 /** A use of another component, with what varies passed on. */
 function writeUse({ inner, element, given, poured }: InnerUse, pattern: Pattern, i: number, writing: Writing): string {
   const found = writing.holes.get(pattern) ?? [];
-  const { source } = writing.general.occurrences[i]!.page;
-  const line = relative(`\n${indentAt(source, pattern.nodes[i]!.start)}`, '<', writing.indents[i]!);
+  const { page } = writing.general.occurrences[i]!;
+  const line = relative(`\n${indentAt(page, pattern.nodes[i]!.start)}`, '<', writing.indents[i]!);
   const values = given.map((each): Spelled | boolean | Row[] => {
     if (!isHole(each)) return each ?? false;
     const { prop } = found.find(({ hole }) => hole.attr === each.attr)!;
