@@ -50,13 +50,8 @@ export function bondsOf(dressed: Dressed, component: string): Bond[] {
       wrap(on, places, component, bonds.wrapper);
       nameless(on, places, bonds.reachesOut);
       // one may dress the next: every second one at once, for there may be hundreds
-      for (const turn of [0, 1])
-        nameless(
-          on,
-          places.filter((_, i) => i % 2 === turn),
-          bonds.reachesOut,
-        );
-      for (const beside of byParent(places)) gone(beside, bonds.neighbours);
+      for (const half of halvesOf(places)) nameless(on, half, bonds.reachesOut);
+      for (const beside of byParent(places)) for (const half of halvesOf(beside)) gone(half, bonds.neighbours);
     }
   }
   for (const instance of instances) {
@@ -176,29 +171,20 @@ function unpoured({ on, roots, poured }: Instance, units: Set<Unit>): void {
     );
 }
 
-/** An instance without what stands beside it, and the elements next to it without the instance. */
+/** An instance without what stands beside it. */
 function without({ on, roots, members }: Instance, units: Set<Unit>): void {
   const parent = roots[0]!.parent!;
-  const elements = parent.children.filter((child): child is Element => child.kind === 'element');
-  if (elements.length === roots.length) return;
   const isRoot = (child: Child) => roots.includes(child as Element);
+  if (parent.children.every((child) => child.kind !== 'element' || isRoot(child))) return;
   changed(
     parent,
     parent.children.filter((child) => child.kind !== 'element' || isRoot(child)),
     [],
     () => otherwise(members, on, units),
   );
-  const first = elements.indexOf(roots[0]!);
-  const next = [elements[first - 1], elements[first + roots.length]].filter((each) => each !== undefined);
-  changed(
-    parent,
-    parent.children.filter((child) => !isRoot(child)),
-    [],
-    () => otherwise(next, on, units),
-  );
 }
 
-/** What stands beside some instances of one parent, without all of these: once for them all, for there may be hundreds. */
+/** What stands beside some instances of one parent, without these. */
 function gone(instances: Instance[], units: Set<Unit>): void {
   const { on, roots } = instances[0]!;
   const parent = roots[0]!.parent!;
@@ -211,6 +197,11 @@ function gone(instances: Instance[], units: Set<Unit>): void {
       units,
     ),
   );
+}
+
+/** Every second one, and the others. */
+function halvesOf(instances: Instance[]): Instance[][] {
+  return [0, 1].map((turn) => instances.filter((_, i) => i % 2 === turn)).filter(({ length }) => length > 0);
 }
 
 function byParent(instances: Instance[]): Instance[][] {
