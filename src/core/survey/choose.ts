@@ -66,7 +66,9 @@ function frameTest({ profiles, page, size, elements }: Site): (standing: Standin
   const before = new Uint32Array(elements.length + 1);
   elements.forEach(({ tag }, i) => (before[i + 1] = before[i]! + (LANDMARKS.has(tag) ? 1 : 0)));
   const isFrame = (i: number) => {
-    if (elements[i]!.tag !== 'main' && LANDMARKS.has(elements[i]!.tag)) return false;
+    // what is the page's own content is no part, whatever it holds
+    if (elements[i]!.tag === 'main') return true;
+    if (LANDMARKS.has(elements[i]!.tag)) return false;
     const held = before[i + size[i]!]! - before[i + 1]!;
     return held > 1 || (held === 1 && size[i]! >= profiles[page[i]!]!.elements.length * LARGE);
   };
