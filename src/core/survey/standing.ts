@@ -113,7 +113,7 @@ export class StandingReader {
       told,
       strength: Math.max(this.strengthOf(name, beside), told === '' ? -1 : TOLD),
       speaks,
-      dressed: places.some((i) => rootsAt(candidate, i, site).some((root) => this.isDressed(root))),
+      dressed: !this.hasRules || places.some((i) => rootsAt(candidate, i, site).some((root) => this.isDressed(root))),
       prose: (candidate.spans === null ? !SPEAKING.has(tag) : HEADING.test(tag)) && this.isBare(candidate, places),
     };
   }
@@ -295,8 +295,7 @@ export class StandingReader {
   }
 
   private isDressed(i: number): boolean {
-    const words = classWords(this.site.elements[i]!);
-    return words.some((word) => !this.hasRules || this.site.vocabulary.get(word)!.rules > 0);
+    return classWords(this.site.elements[i]!).some((word) => this.site.vocabulary.get(word)!.rules > 0);
   }
 
   private besideShare(places: number[]): number {
