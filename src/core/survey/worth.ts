@@ -22,6 +22,9 @@ export const WORTH = {
   loose: 100,
   /** what is called alike and is not one of them has to be told apart */
   apart: 60,
+  /** siblings of the same label that are none of the places: a share of what the change is worth, more without styles */
+  mixed: 0.3,
+  mixedAndPlain: 0.8,
   /** two elements are hardly worth a file, still less where the tag says nothing */
   tiny: 50,
   tinyAndPlain: 100,
@@ -32,8 +35,6 @@ export const WORTH = {
   mostForFrame: 100,
 } as const;
 
-const DF = Number(process.env.DF ?? 0.3);
-const UF = Number(process.env.UF ?? 0.8);
 /** One line of the sum. */
 export interface Term {
   what: string;
@@ -42,7 +43,7 @@ export interface Term {
 
 /** The worth of a part, as the lines of its sum; nothing for what stands once, and for prose. */
 export function worthTerms(standing: Standing): Term[] {
-  const { count, constant, coverage, strength, speaks, size, name, told, apart, prose } = standing;
+  const { count, constant, coverage, strength, speaks, size, name, told, apart, mixed, dressed, prose } = standing;
   if (count < 1.99 || (constant < 2 && size < 3) || prose) return [];
   const named = Math.max(0.1, WORTH.nameless + WORTH.word * strength + (speaks ? WORTH.speaking : 0));
   const change =
@@ -55,8 +56,8 @@ export function worthTerms(standing: Standing): Term[] {
     if (constant < 4) price('little in it is constant', WORTH.slight);
   }
   if (nameless && coverage < (speaks ? 0.5 : 0.7)) price('anything stands in it', WORTH.loose);
-  if (standing.mixed > 0)
-    price('siblings are like it but none', Math.round(change * standing.mixed * (standing.dressed ? DF : UF)));
+  const share = mixed * (dressed ? WORTH.mixed : WORTH.mixedAndPlain);
+  if (mixed > 0) price('siblings are like it, and none of them', Math.round(change * share));
   if (apart > 0) price('others are called like it', Math.round(WORTH.apart * apart));
   if (constant < 3 && size < 3) price('it is tiny', speaks ? WORTH.tiny : WORTH.tinyAndPlain);
   return terms;
