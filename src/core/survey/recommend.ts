@@ -28,6 +28,8 @@ interface Part {
   occurrences: General['occurrences'];
   general: General;
   props: FindingProp[];
+  /** where what stood in it could not be used in its template, so that it was poured in */
+  poured: boolean;
 }
 
 /**
@@ -46,7 +48,7 @@ export function recommend(
       const { occurrences } = choice.general;
       // records keep the spelling of their page: lists that mean the same from every folder are better poured in
       const frame = hasListsByFolder(choice.general) ? withListsPoured(choice.general, options) : null;
-      return { name: '', choice, occurrences, general: frame ?? choice.general, props: [] };
+      return { name: '', choice, occurrences, general: frame ?? choice.general, props: [], poured: false };
     }),
     taken,
     options.vocabulary,
@@ -93,9 +95,16 @@ function hasListsByFolder({ props, occurrences }: General): boolean {
   });
 }
 
-/** The same with what holds its lists poured in, or all that varies where that is the root itself. */
 function withListsPoured({ occurrences, props }: General, options: Generalising): General | null {
-  const items = props.flatMap(({ list }) => list?.items.occurrences ?? []);
+  return withPoured(
+    occurrences,
+    props.flatMap(({ list }) => list?.items.occurrences ?? []),
+    options,
+  );
+}
+
+/** The same with what holds these items poured in, or all that varies where that is the root itself. */
+function withPoured(occurrences: Occurrence[], items: Occurrence[], options: Generalising): General | null {
   const holders = new Set(items.map(({ element }) => element.parent as Element));
   if (occurrences.some(({ element }) => holders.has(element))) return frameOf(occurrences, options);
   return generalise(occurrences, { ...options, poured: holders });
@@ -112,7 +121,7 @@ function spotsIn(parts: Part[], composed: ReadonlyMap<Part, General>): Map<Part,
   return new Map([...spotsOf(nested)].map(([{ part }, spots]) => [part, spots]));
 }
 
-/** The parts without places that would have to stand in templates that do not use them. */
+/** The parts without places that would have to stand in templates that do not use them; or these templates with slots. */
 function withoutUnwritable(
   parts: Part[],
   spots: ReadonlyMap<Part, Spot<Nested & { part: Part }>[]>,
@@ -120,10 +129,19 @@ function withoutUnwritable(
   { minOccurrences }: Thresholds,
   dropped: Choice[],
 ): Part[] {
-  return parts.flatMap((part): Part[] => {
+  const opened = new Map<Part, Part>();
+  const settled = parts.flatMap((part): Part[] => {
     const mine = spots.get(part)!;
     const kept = part.occurrences.filter((_, at) => mine[at]!.at !== 'nowhere');
     if (kept.length === part.occurrences.length) return [part];
+    if (kept.length === 0) {
+      const holders = new Set(mine.flatMap((spot) => (spot.at === 'nowhere' ? [spot.holder.part] : [])));
+      const frames = [...holders].map((holder) => [holder, frameFor(holder, part, options)] as const);
+      if (frames.every(([, frame]) => frame !== null)) {
+        for (const [holder, frame] of frames) opened.set(holder, frame!);
+        return [part];
+      }
+    }
     const general = kept.length < minOccurrences ? null : generalise(kept, options);
     if (general !== null) return [{ ...part, occurrences: general.occurrences, general }];
     const spot = mine.find(({ at }) => at === 'nowhere');
@@ -134,6 +152,20 @@ function withoutUnwritable(
     });
     return [];
   });
+  return settled.map((part) => opened.get(part) ?? part);
+}
+
+/** A part with what holds the places of an inner one poured in; null where that cannot be, or was done. */
+function frameFor(holder: Part, { occurrences }: Part, options: Generalising): Part | null {
+  if (holder.poured) return null;
+  const within = occurrences.filter((inner) =>
+    holder.occurrences.some(
+      ({ page, element, end }) =>
+        page === inner.page && inner.element.start > element.start && inner.element.end <= end,
+    ),
+  );
+  const general = withPoured(holder.occurrences, within, options);
+  return general === null ? null : { ...holder, occurrences: general.occurrences, general, poured: true };
 }
 
 /**
