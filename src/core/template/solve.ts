@@ -240,6 +240,10 @@ function leastForBlocks(columns: Column[], parents: (Element | null)[]): number 
 function solveAll(parent: ElementPattern, columns: Column[], verbatim: boolean, solver: Solver): Pattern[] | null {
   const { nodes } = parent;
   if (columns.some((column) => !canStay(column, nodes)) || leastForBlocks(columns, nodes) > solver.limit) return null;
+  // parts that come and go are poured in, which no item can have
+  const hasPart = (column: Column) =>
+    column.kind === 'node' && column.nodes.some((node) => node?.kind === 'element' && solver.parts?.has(node));
+  if (columns.some((column) => isPartial(column, nodes) && hasPart(column))) return null;
   const patterns: Pattern[] = [];
   for (const column of columns) {
     const found = column.kind === 'node' ? solveColumn(column.nodes, verbatim, solver) : null;
