@@ -96,18 +96,36 @@ export const LOADS = new Set(['meta', 'link', 'title', 'script', 'style']);
 /** Longer rows are compared from their start only. */
 const LONGEST = 40;
 
-/** All that the heads of pages hold, where that is nothing but what they load and say of themselves. */
+/** All that the heads of pages hold, but for code of their own at the end, where that is nothing but what they load and say of themselves. */
 function wholeHeads(site: Site): Candidate[] {
+  const rows = site.profiles.flatMap((profile, page) =>
+    loadsIn(profile)
+      .filter((row) => isWholeHead(row))
+      .map((row) => ({ row, first: site.first[page]! })),
+  );
+  const counts = new Map<string, number>();
+  for (const { row } of rows)
+    for (const code of row.map(codeOf)) if (code !== '') counts.set(code, (counts.get(code) ?? 0) + 1);
+  const isOwn = (element: Element) => codeOf(element) !== '' && counts.get(codeOf(element))! < rows.length / 2;
   const runs = new Map<string, Run>();
-  site.profiles.forEach((profile, page) => {
-    for (const row of loadsIn(profile)) {
-      const head = row[0]?.parent;
-      if (head?.kind !== 'element' || head.tag !== 'head' || row.length < 2) continue;
-      const count = head.children.filter(({ kind }) => kind === 'element').length;
-      if (row.length === count) enter(runs, row[0]!.tag, site.first[page]! + row[0]!.at, row.length, site);
-    }
-  });
+  for (const { row, first } of rows) {
+    const span = row.findLastIndex((element) => !isOwn(element)) + 1;
+    if (span > 1) enter(runs, row[0]!.tag, first + row[0]!.at, span, site);
+  }
   return [...runs.values()];
+}
+
+function isWholeHead(row: Element[]): boolean {
+  const head = row[0]?.parent;
+  if (head?.kind !== 'element' || head.tag !== 'head') return false;
+  return row.length === head.children.filter(({ kind }) => kind === 'element').length;
+}
+
+/** What a style or script element holds, which can be no prop; '' for other elements. */
+function codeOf({ tag, children }: Element): string {
+  return tag === 'style' || tag === 'script'
+    ? children.map((child) => (child.kind === 'text' ? child.value : '')).join('')
+    : '';
 }
 
 /** The longest runs of what is loaded in heads and at the end of bodies, each with all places that have it. */
@@ -164,7 +182,6 @@ function loadKey(element: Element, path: string): string {
     return `meta ${['name', 'property', 'http-equiv'].map((name) => attrOf(element, name)).join(' ')}`;
   if (tag === 'title') return tag;
   const url = attrOf(element, tag === 'link' ? 'href' : 'src');
-  if (url === undefined)
-    return `${tag} ${element.children.map((child) => (child.kind === 'text' ? child.value : '')).join('')}`;
+  if (url === undefined) return `${tag} ${codeOf(element)}`;
   return `${tag} ${attrOf(element, 'rel') ?? ''} ${isRelative(url) ? resolve(url, folderOf(path)) : url}`;
 }
