@@ -179,7 +179,7 @@ export function readVocabulary(
   });
   const utilities = utilitiesAmong(evidence);
   countToggles(evidence, reader.lists, utilities);
-  const numbered = numberedAmong(evidence);
+  const numbered = numberedAmong(evidence, utilities);
   const vocabulary = new Map<string, Word>();
   for (const each of evidence) {
     const judged = judge(each, { utilities, numbered }, vocabulary);
@@ -239,17 +239,24 @@ function utilitiesAmong(evidence: Evidence[]): Set<string> {
   return utilities;
 }
 
-/** Words that no stylesheet knows, as `post-17` and `post-23`: of one element, or a value. */
-function numberedAmong(evidence: Evidence[]): Set<string> {
+/** Words that no stylesheet knows, as `post-17` and `post-23`: of one element, or a value; or as `w-7` among utilities. */
+function numberedAmong(evidence: Evidence[], utilities: ReadonlySet<string>): Map<string, Role> {
+  const patternOf = (word: string) => word.replace(/\d+/g, '0');
+  const utilityPatterns = new Set([...utilities].map(patternOf));
   const families = new Map<string, string[]>();
   for (const { word, rules } of evidence) {
     if (rules.rules > 0 || !/\d/.test(word)) continue;
-    const pattern = word.replace(/\d+/g, '0');
+    const pattern = patternOf(word);
     const family = families.get(pattern);
     if (family === undefined) families.set(pattern, [word]);
     else family.push(word);
   }
-  return new Set([...families.values()].filter(({ length }) => length >= FAMILY).flat());
+  const roles = new Map<string, Role>();
+  for (const [pattern, words] of families) {
+    const role = utilityPatterns.has(pattern) ? 'utility' : words.length >= FAMILY ? 'modifier' : undefined;
+    if (role !== undefined) for (const word of words) roles.set(word, role);
+  }
+  return roles;
 }
 
 /** A few declarations of its own in each rule, and hardly a rule for what is inside of it. */
@@ -274,7 +281,7 @@ const STATE = /^(is|has)-|^(active|checked|collapsed|current|disabled|expanded|o
 
 function judge(
   { word, usage, rules, toggled }: Evidence,
-  { utilities, numbered }: { utilities: ReadonlySet<string>; numbered: ReadonlySet<string> },
+  { utilities, numbered }: { utilities: ReadonlySet<string>; numbered: ReadonlyMap<string, Role> },
   known: Vocabulary,
 ): Word {
   const { places } = usage;
@@ -303,7 +310,8 @@ function judge(
   if (utilities.has(word)) return said('utility', null, `${perRule(rules)}, on anything`);
   if (derived > 0 && derived >= places * (1 - MOSTLY))
     return said('block', null, 'words that start with it stand inside', strength);
-  if (numbered.has(word)) return said('modifier', null, 'one of several that differ in a number only');
+  const role = numbered.get(word);
+  if (role !== undefined) return said(role, null, 'one of several that differ in a number only');
   if (rules.rules === 0) return said('hook', null, 'no stylesheet knows it', strength);
   if (rules.alone > rules.scoped && rules.layoutOnly && usage.contents.size > Math.max(2, places * (1 - MOSTLY)))
     return said('layout', null, 'its rules only place boxes, and anything stands in it');
