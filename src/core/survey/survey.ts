@@ -56,7 +56,7 @@ export function survey(files: Page[], registry: Registry, options: SurveyOptions
     maxProps: thresholds.maxProps,
     ...(options.keeping === undefined ? {} : { keeping: options.keeping }),
   });
-  const matched = knownUses(profiles, registry, folders);
+  const matched = knownUses(site, registry, folders);
   const settled = new Set(matched.flatMap(({ places }) => places.map(({ element }) => element)));
   const candidates = findCandidates(site, {
     minOccurrences: thresholds.minOccurrences,
@@ -171,13 +171,15 @@ function styleTexts({ elements }: Profile): string[] {
     .map(({ children }) => children.map((child) => (child.kind === 'text' ? child.value : '')).join(''));
 }
 
-function knownUses(profiles: Profile[], registry: Registry, folders: (string | null)[]): MatchedUses[] {
+/** The uses of components that are there; running text is left as it is. */
+function knownUses({ profiles, first, prose }: Site, registry: Registry, folders: (string | null)[]): MatchedUses[] {
   const patterns = patternsOf(registry);
   const found = new Map<string, MatchedUses>();
   if (patterns.size === 0) return [];
   profiles.forEach(({ page, elements, lift, size }, number) => {
     for (let i = 0; i < elements.length;) {
-      const places = lift[i] === Lift.yes ? (patterns.get(patternKey(elements[i]!)) ?? []) : [];
+      const isPlace = lift[i] === Lift.yes && prose[first[number]! + i] === 0;
+      const places = isPlace ? (patterns.get(patternKey(elements[i]!)) ?? []) : [];
       const occurrence = occurrenceOf(page, elements[i]!, folders[number]!);
       let next = i + 1;
       for (const pattern of places) {
