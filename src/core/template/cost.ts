@@ -16,6 +16,8 @@ export const PRICE = {
   field: 8,
   /** the tags around a part that comes and goes, and the question when it does; once more for each further one there */
   block: 36,
+  /** a third kind of content, where each occurrence has exactly one, and each further kind: better poured in whatever that costs */
+  kind: 5000,
   /** a block of white space only says nothing that anyone would want to say */
   emptyBlock: 300,
   /** `<slot></slot>` with a name, and one more place to be filled */
@@ -76,7 +78,18 @@ export function costOfRuns(runs: Run[], { paid, widen }: Paying): number {
     bytes += (isPaid(way) ? 0 : PRICE.prop) + Math.min(times, presence.length - times) * PRICE.given;
     here.add(way);
   }
-  return bytes;
+  return bytes + Math.max(0, kindsAmong(runs) - 2) * PRICE.kind;
+}
+
+/** How many runs there are, where each occurrence has exactly one of them: what stands there differs in kind. */
+function kindsAmong(all: Run[]): number {
+  const runs = all.filter(({ patterns }) => !patterns.every(isSpace));
+  const counts = runs[0]?.presence.map((_, i) => runs.filter(({ presence }) => presence[i]).length);
+  return counts?.every((count) => count === 1) ? runs.length : 0;
+}
+
+function isSpace({ kind, nodes }: Pattern): boolean {
+  return kind === 'text' && isSpaceText(nodes.find((node) => node !== null));
 }
 
 /** Bytes for the tags of so many parts of one parent that come and go: each further one costs more. */
@@ -100,10 +113,7 @@ export function payForRuns(runs: Run[], { paid, widen }: Paying): void {
 function burdenOf({ presence, patterns }: Run, number: number): number {
   const single = presence.filter((there) => there).length === 1 && presence.length > 2;
   const content = single ? patterns.reduce((sum, pattern) => sum + lengthOf(pattern), 0) : 0;
-  const empty = patterns.every(
-    ({ kind, nodes }) => kind === 'text' && isSpaceText(nodes.find((node) => node !== null)),
-  );
-  return number * PRICE.block + Math.max(0, content - SHORT) + (empty ? PRICE.emptyBlock : 0);
+  return number * PRICE.block + Math.max(0, content - SHORT) + (patterns.every(isSpace) ? PRICE.emptyBlock : 0);
 }
 
 /** Bytes of a place that is poured into, with all that is. */
