@@ -16,9 +16,9 @@ export function trimmed(value: string): [lead: number, trail: number] {
 
 const DROPS_BREAK = new Set(['pre', 'textarea', 'listing']);
 
-/** The line break right behind a start tag that is part of no node (HTML standard, "pre"); '' for none. */
-export function droppedBreak(source: string, { tag, ns, openEnd }: Element): string {
-  if (!DROPS_BREAK.has(tag) || ns !== HTML) return '';
+/** The line break right behind a start tag that is in the range of no node (HTML standard, "pre"); '' for none. */
+export function droppedBreak(source: string, { tag, ns, openEnd, children }: Element): string {
+  if (!DROPS_BREAK.has(tag) || ns !== HTML || children[0]?.start === openEnd) return '';
   return /^\r?\n/.exec(source.slice(openEnd, openEnd + 2))?.[0] ?? '';
 }
 

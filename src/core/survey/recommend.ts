@@ -155,15 +155,16 @@ function withoutUnwritable(
   return settled.map((part) => opened.get(part) ?? part);
 }
 
-/** A part with what holds the places of an inner one poured in; null where that cannot be, or was done. */
-function frameFor(holder: Part, { occurrences }: Part, options: Generalising): Part | null {
-  if (holder.poured) return null;
+/** A part with what holds the places of an inner one, several in each, poured in; null where that cannot be, or was done. */
+function frameFor(holder: Part, { choice, occurrences }: Part, options: Generalising): Part | null {
+  if (holder.poured || choice.candidate.spans !== null) return null;
   const within = occurrences.filter((inner) =>
     holder.occurrences.some(
       ({ page, element, end }) =>
         page === inner.page && inner.element.start > element.start && inner.element.end <= end,
     ),
   );
+  if (within.length < 2 * holder.occurrences.length) return null;
   const general = withPoured(holder.occurrences, within, options);
   return general === null ? null : { ...holder, occurrences: general.occurrences, general, poured: true };
 }

@@ -10,6 +10,8 @@ const BASE_RUN = /\u0001(\u0002*)/g;
 // eslint-disable-next-line no-control-regex
 export const LINE_START = /\n\u0001\u0002*/g;
 // eslint-disable-next-line no-control-regex
+export const BREAKS_AROUND = /^[\s\u0001\u0002]*\n[^]*\n[\s\u0001\u0002]*$/;
+// eslint-disable-next-line no-control-regex
 export const ONLY_LINE = /^\s*\n[\s\u0001\u0002]*$/;
 export const BASE = '\u0001';
 const LESS = '\u0002';

@@ -14,7 +14,7 @@ import { useText } from './use.js';
 import { isHole } from './compose.js';
 import { byTidiness, exemplarOf, ownLists } from './exemplar.js';
 import { needsTemplateForm } from './form.js';
-import { BASE, laidOut, LINE_START, ONLY_LINE, relative, under, UNIT } from './layout.js';
+import { BASE, BREAKS_AROUND, laidOut, LINE_START, ONLY_LINE, relative, under, UNIT } from './layout.js';
 import { holeRange } from './holes.js';
 import { RUN } from '../fragments/occurrence.js';
 import {
@@ -195,7 +195,10 @@ function writeChildren(children: Pattern[], i: number, at: number, writing: Writ
     const block = writing.blocks.get(child);
     if (child.kind === 'list') text += writeList(child, startsLine(children[number + 1], i), writing);
     else if (block === undefined) text += writePattern(child, writing);
-    else if (block.patterns[0] === child) text += writeBlock(block, writing);
+    else if (block.patterns[0] === child) {
+      const next = children[number + block.patterns.length];
+      text += writeBlock(block, startsLine(next, i) && !writing.blocks.has(next!), writing);
+    }
   }
   return { text, at };
 }
@@ -242,12 +245,22 @@ function writeList(pattern: ListPattern, ownLines: boolean, writing: Writing): s
 
 const LONGEST = 100;
 
-/** A block on lines of its own where white space with a line break leads it, else in the running text. */
-function writeBlock({ patterns, prop, negated, equals }: Block, writing: Writing): string {
+/** Reads as nothing, and keeps the line break before it. */
+const NOTHING = `{{''}}`;
+
+/**
+ * A block on lines of its own where white space with a line break leads it, else in the running text.
+ * @param endsLine a line break follows
+ */
+function writeBlock({ patterns, prop, negated, equals }: Block, endsLine: boolean, writing: Writing): string {
   const parts = patterns.map((pattern) => writePattern(pattern, writing));
   const open = `<template ${negated ? 'unless' : 'when'}="${tested(prop, equals, "'")}">`;
   const [lead] = parts;
-  if (parts.length < 2 || !ONLY_LINE.test(lead!)) return `${open}${parts.join('')}</template>`;
+  if (parts.length < 2 || !ONLY_LINE.test(lead!) || !endsLine) {
+    const content = parts.join('');
+    // breaks at both ends would be read as those around lines of its own
+    return `${open}${content}${BREAKS_AROUND.test(content) ? NOTHING : ''}</template>`;
+  }
   const inner = parts.slice(1).join('');
   if (!inner.includes('\n') && inner.length < LONGEST) return `${lead!}${open}${inner}</template>`;
   const line = lead!.slice(lead!.lastIndexOf('\n'));
