@@ -50,6 +50,49 @@ describe('what is recommended', () => {
     ]);
   });
 
+  test('no running text, whatever stands around it, and a menu of the same tags all the same', () => {
+    const paragraphs = (n: number) =>
+      [0, 1, 2].map((i) => `<p>${words[(n + i) % 12]!} and <a href="a.html">${words[i]!}</a></p>`);
+    const items = (n: number) =>
+      `<ul>\n${words.map((_, i) => `<li><a href="p${n + i}.html">${words[(n + i) % 12]!}</a></li>`).join('\n')}\n</ul>`;
+    const article = (n: number) =>
+      `<style>.menu { margin: 0 }\n.menu li { display: inline }</style><nav class="menu">${items(n)}</nav>\n<div class="text">\n${paragraphs(n).join('\n')}\n${items(n + 3)}\n<pre><code><b>${words[n]!}</b> <i>1</i></code></pre>\n</div>`;
+    const pages = Object.fromEntries([0, 1, 2, 3].map((n) => [`p${n}.html`, article(n)]));
+    const found = surveyed(pages).findings.flatMap(({ occurrences }) => occurrences.map(({ element }) => element));
+    const parentOf = ({ parent }: (typeof found)[number]) => (parent?.kind === 'element' ? parent : null);
+    expect(found.filter(({ tag }) => tag === 'p' || tag === 'b' || tag === 'pre')).toEqual([]);
+    const lists = found.filter(({ tag }) => tag === 'li').map((element) => parentOf(parentOf(element)!)!.tag);
+    expect(new Set(lists)).toEqual(new Set(['nav']));
+  });
+
+  test('the main element of a page is no part, and a part that a template cannot use is poured in', () => {
+    const item = (i: number) =>
+      `<div class="related__item"><a href="p${i}.html"><img src="${i}.jpg" alt=""><span>${words[i % 12]!}</span></a></div>`;
+    const main = (n: number) =>
+      `<main>\n<section class="related">\n${[0, 1, 2].map((i) => item(n * 3 + i)).join('\n')}\n</section>\n</main>`;
+    const { findings } = surveyed(Object.fromEntries([0, 1, 2, 3].map((n) => [`p${n}.html`, main(n)])));
+    expect(findings.map(({ name, occurrences: [first] }) => [name, first!.element.tag])).toEqual([
+      ['related-section', 'section'],
+      ['related-item', 'div'],
+    ]);
+    expect(findings[0]!.file).toContain('<slot></slot>');
+  });
+
+  test('content that differs in kind is poured in', () => {
+    const kinds = [
+      (i: number) => `<p>${words[i]!} and ${words[i + 1]!}</p>`,
+      (i: number) => `<ul><li>${words[i]!}</li><li>${words[i + 2]!}</li></ul>`,
+      (i: number) => `<img src="${words[i]!}.jpg" alt="">`,
+    ];
+    const panel = (i: number) =>
+      `<section class="panel">\n<h2 class="panel__head">${words[i]!}</h2>\n<div class="panel__body">${kinds[i % 3]!(i)}</div>\n</section>`;
+    const body = (from: number) => [0, 1, 2].map((i) => panel(from + i)).join('\n');
+    const { findings } = surveyed({ 'a.html': body(0), 'b.html': body(3), 'c.html': body(6) });
+    const panels = findings.find(({ occurrences }) => occurrences.length === 9)!;
+    expect(panels.props.map(({ type }) => type)).toEqual(['text']);
+    expect(panels.file).toContain('<div class="panel__body"><slot></slot></div>');
+  });
+
   test('links that mean the same from every folder stay in the template, whatever stands in it', () => {
     const block = (title: string, links: string[], up: string) =>
       `<section class="block">\n<h2 class="block__title">${title}</h2>\n<ul>\n${links.map((to) => `<li><a href="${up}${to}.html">Go to ${to}</a></li>`).join('\n')}\n</ul>\n</section>`;

@@ -111,6 +111,14 @@ describe('what a word is there for', () => {
     const corrected = readVocabulary([page], [css], new Map([['boat', 'layout']]));
     expect(corrected.get('boat')).toMatchObject({ role: 'layout', why: 'the configuration says so' });
   });
+
+  test('numbers make no names: of one element, or of what is a utility but for its number', () => {
+    const boats = [17, 23, 40, 51].map((n) => `<div class="boat-${n} boat mb-${n}"><p><b>${n}</b></p></div>`).join('');
+    const numbered = parsePage('n.html', `<!DOCTYPE html><body>${boats}${body}</body>`);
+    const vocabulary = readVocabulary([numbered], [css]);
+    expect(vocabulary.get('boat-17')).toMatchObject({ role: 'modifier' });
+    expect(vocabulary.get('mb-17')).toMatchObject({ role: 'utility', rules: 0 });
+  });
 });
 
 test('texts are the same but for white space when their words are', () => {
