@@ -3,7 +3,7 @@
  * by a class word, and that stand among others of the kind. Nobody makes components of its paragraphs and list items.
  */
 import { attrOf, classWords, type Element } from '../page/tree.js';
-import type { Vocabulary } from '../words/vocabulary.js';
+import { hasRules, type Vocabulary } from '../words/vocabulary.js';
 import type { Site } from './site.js';
 
 /** Elements that structure text (HTML standard, "grouping content", "text-level semantics", "tabular data"). */
@@ -29,11 +29,11 @@ export function proseIn({
   size,
   vocabulary,
 }: Pick<Site, 'elements' | 'parent' | 'size' | 'vocabulary'>): Uint8Array {
-  const hasRules = [...vocabulary.values()].some(({ rules }) => rules > 0);
+  const isDressing = hasRules(vocabulary);
   const plain = new Uint8Array(elements.length);
   const prose = new Uint8Array(elements.length);
   for (let i = elements.length - 1; i >= 0; i--) {
-    plain[i] = isPlain(elements[i]!, vocabulary, hasRules) ? 1 : 0;
+    plain[i] = isPlain(elements[i]!, vocabulary, isDressing) ? 1 : 0;
     for (let at = i + 1; plain[i] === 1 && at < i + size[i]!; at += size[at]!) plain[i] = plain[at]!;
   }
   for (let i = 0; i < elements.length; i++) {
@@ -45,9 +45,9 @@ export function proseIn({
   return prose;
 }
 
-function isPlain(element: Element, vocabulary: Vocabulary, hasRules: boolean): boolean {
+function isPlain(element: Element, vocabulary: Vocabulary, isDressing: boolean): boolean {
   if (!TEXT_TAGS.has(element.tag) || attrOf(element, 'role') !== undefined) return false;
-  return classWords(element).every((word) => hasRules && vocabulary.get(word)!.rules === 0);
+  return classWords(element).every((word) => isDressing && vocabulary.get(word)!.rules === 0);
 }
 
 function holdsRunningText(i: number, plain: Uint8Array, { elements, size }: Pick<Site, 'elements' | 'size'>): boolean {

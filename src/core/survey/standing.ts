@@ -9,6 +9,7 @@ import { type Site, type Candidate, rootsAt } from '../fragments/site.js';
 import type { Paths } from '../fragments/paths.js';
 import type { Owners, Standing } from './owners.js';
 import type { Page } from '../page/parse.js';
+import { hasRules } from '../words/vocabulary.js';
 import { attrOf, classWords, type Element } from '../page/tree.js';
 
 /** Parts of a page that are parts of their own even where a layout holds them all (WAI-ARIA, "landmark roles"). */
@@ -57,7 +58,7 @@ export class StandingReader {
     private readonly paths: Paths,
   ) {
     const { label, copied, vocabulary } = site;
-    this.hasRules = [...vocabulary.values()].some(({ rules }) => rules > 0);
+    this.hasRules = hasRules(vocabulary);
     this.labelled = new Int32Array(label.length);
     for (let i = 0; i < label.length; i++) if (copied[i] === 0) this.labelled[label[i]!]!++;
   }
@@ -90,9 +91,7 @@ export class StandingReader {
     const { site } = this;
     const first = places[0]!;
     const { tag } = site.elements[first]!;
-    const found = this.structureOf(candidate, groups);
-    if (found === null) return null;
-    const { odd, ...structure } = found;
+    const { odd, ...structure } = this.structureOf(candidate, groups);
     // what has little of what most have is something else under the same name
     const alike = odd.size === 0 ? places : places.filter((i) => !odd.has(this.shapeKey(i, candidate)));
     if (alike.length < places.length) return alike.length < 2 ? null : this.read(candidate, alike, owners);
@@ -202,7 +201,7 @@ export class StandingReader {
   private structureOf(
     candidate: Candidate,
     groups: Group[],
-  ): (Pick<Standing, 'common' | 'known' | 'constant' | 'coverage' | 'size'> & { odd: Set<string | number> }) | null {
+  ): Pick<Standing, 'common' | 'known' | 'constant' | 'coverage' | 'size'> & { odd: Set<string | number> } {
     const weights = new Map<number, number>();
     const shapes = new Map<string | number, ReadonlySet<number>>();
     let size = 0;

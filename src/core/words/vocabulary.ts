@@ -330,6 +330,11 @@ function strengthOf({ places, derived, leads }: Usage, { ancestor, rules }: Word
   return inside + Math.min(2, Math.log2(1 + ancestor) / 2) + (rules > 0 ? 0.5 : 0) + (0.6 * leads) / places;
 }
 
+/** True where stylesheets know any of the words; else nothing can be told from what they do not know. */
+export function hasRules(vocabulary: Vocabulary): boolean {
+  return [...vocabulary.values()].some(({ rules }) => rules > 0);
+}
+
 const NAMING = new Set<Role>(['block', 'part', 'hook']);
 
 /** The word that says best what an element is; the first one of equal strength. */
