@@ -27,6 +27,11 @@ export interface Generalised extends Choice {
 const ROUNDS = 3;
 /** So much of its places must be left to a candidate that loses some. */
 const REST = 0.3;
+/**
+ * A block with something that comes and goes in it is not two: what holds all places of another, and so many more, is
+ * chosen before it where it is worth so much of what that is, and its places are so alike.
+ */
+const WIDER = { places: 1.25, worth: 0.8, coverage: 0.75 };
 /** What takes up so much of another is that other. */
 const NEARLY = 0.8;
 
@@ -100,7 +105,7 @@ function pick(candidates: Candidate[], { owners, reader, site, minWorth, isFrame
     insert(queue, { ...standing, terms, worth, chosen: false, inTheWay: null });
   };
   for (const candidate of candidates) offer(candidate, candidate.places);
-  for (let best = queue.pop(); best !== undefined; best = queue.pop()) {
+  for (let best = takeBest(queue); best !== undefined; best = takeBest(queue)) {
     const { candidate, places, worth } = best;
     const mine = candidate.spans === null ? taken : runs;
     const left = places.filter((i) => !rootsAt(candidate, i, site).some((each) => mine.has(each)));
@@ -123,6 +128,27 @@ function pick(candidates: Candidate[], { owners, reader, site, minWorth, isFrame
   return choices.sort(
     (a, b) => Number(b.chosen) - Number(a.chosen) || b.worth - a.worth || a.places[0]! - b.places[0]!,
   );
+}
+
+/** Takes the best one out, or the wider one that is chosen before it. */
+function takeBest(queue: Choice[]): Choice | undefined {
+  const best = queue.pop();
+  if (best === undefined || best.candidate.spans !== null) return best;
+  for (let i = queue.length - 1; i >= 0 && queue[i]!.worth >= WIDER.worth * best.worth; i--) {
+    if (!isWider(queue[i]!, best)) continue;
+    const [wider] = queue.splice(i, 1);
+    queue.push(best);
+    return wider;
+  }
+  return best;
+}
+
+function isWider(wider: Choice, { tag, name, places }: Choice): boolean {
+  if (wider.candidate.spans !== null || wider.tag !== tag || wider.name !== name || wider.coverage < WIDER.coverage)
+    return false;
+  if (wider.places.length < WIDER.places * places.length) return false;
+  const all = new Set(wider.places);
+  return places.every((i) => all.has(i));
 }
 
 /** Keeps the best at the end; of equal ones the one that was offered first. */
