@@ -133,7 +133,7 @@ function pick(candidates: Candidate[], { owners, reader, site, minWorth, isFrame
 /** Takes the best one out, or the wider one that is chosen before it. */
 function takeBest(queue: Choice[]): Choice | undefined {
   const best = queue.pop();
-  if (best === undefined || best.candidate.spans !== null) return best;
+  if (best?.candidate.spans !== null) return best;
   for (let i = queue.length - 1; i >= 0 && queue[i]!.worth >= WIDER.worth * best.worth; i--) {
     if (!isWider(queue[i]!, best)) continue;
     const [wider] = queue.splice(i, 1);
