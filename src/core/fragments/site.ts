@@ -26,8 +26,6 @@ export interface Site {
   shape: Int32Array;
   /** equal for equal tags and names */
   label: Int32Array;
-  /** number of labels */
-  labels: number;
   /** how many of the elements under the same parent have the same label, itself among them */
   alike: Int32Array;
   /** 1 for what has no class, id or role, and holds nothing that has */
@@ -58,7 +56,7 @@ export function rootsAt({ spans }: Candidate, i: number, { size }: Site): number
 /** Interns all elements. Linear in the size of the pages. */
 export function readSite(profiles: Profile[], vocabulary: Vocabulary): Site {
   const count = profiles.reduce((sum, { elements }) => sum + elements.length, 0);
-  const site: Site = {
+  const site: Interned = {
     profiles,
     vocabulary,
     elements: [],
@@ -69,10 +67,8 @@ export function readSite(profiles: Profile[], vocabulary: Vocabulary): Site {
     exact: new Int32Array(count),
     shape: new Int32Array(count),
     label: new Int32Array(count),
-    labels: 0,
     alike: new Int32Array(count),
     bare: new Uint8Array(count),
-    prose: new Uint8Array(0),
     copied: new Uint8Array(count),
     name: [],
   };
@@ -94,8 +90,11 @@ export function readSite(profiles: Profile[], vocabulary: Vocabulary): Site {
   });
   markCopies(site);
   countAlike(site);
-  return { ...site, labels: numbers.label.size, prose: proseIn(site) };
+  return { ...site, prose: proseIn(site) };
 }
+
+/** A site before it is known what is running text. */
+type Interned = Omit<Site, 'prose'>;
 
 /** The numbers that were given so far. */
 type Numbers = Record<'exact' | 'shape' | 'label', Map<string, number>>;
@@ -103,7 +102,7 @@ type Numbers = Record<'exact' | 'shape' | 'label', Map<string, number>>;
 function intern(
   i: number,
   source: string,
-  { elements, exact, shape, size, label, bare }: Site,
+  { elements, exact, shape, size, label, bare }: Interned,
   numbers: Numbers,
 ): void {
   const element = elements[i]!;
@@ -139,7 +138,7 @@ function numberOf(numbers: Map<string, number>, key: string): number {
   return number;
 }
 
-function countAlike({ elements, size, label, alike, profiles, first }: Site): void {
+function countAlike({ elements, size, label, alike, profiles, first }: Interned): void {
   const counts = new Map<number, number>();
   const count = (from: number, to: number) => {
     counts.clear();
@@ -150,7 +149,7 @@ function countAlike({ elements, size, label, alike, profiles, first }: Site): vo
   for (let i = 0; i < elements.length; i++) if (size[i]! > 1) count(i + 1, i + size[i]!);
 }
 
-function markCopies({ elements, exact, size, copied }: Site): void {
+function markCopies({ elements, exact, size, copied }: Interned): void {
   const seen = new Set<number>();
   for (let i = 0; i < elements.length;) {
     const isCopy = size[i]! > 1 && seen.has(exact[i]!);

@@ -309,11 +309,11 @@ export class StandingReader {
   }
 
   private mixedShare(places: number[]): number {
-    const { parent, label, labels, alike } = this.site;
+    const { elements, parent, label, alike } = this.site;
     const groups = new Set<number>();
     let all = 0;
     for (const i of places) {
-      const group = (parent[i]! + 1) * labels + label[i]!;
+      const group = label[i]! * (elements.length + 1) + parent[i]! + 1;
       if (groups.has(group)) continue;
       groups.add(group);
       all += alike[i]!;
