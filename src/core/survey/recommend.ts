@@ -135,8 +135,12 @@ function withoutUnwritable(
     const kept = part.occurrences.filter((_, at) => mine[at]!.at !== 'nowhere');
     if (kept.length === part.occurrences.length) return [part];
     if (kept.length === 0) {
-      const holders = new Set(mine.flatMap((spot) => (spot.at === 'nowhere' ? [spot.holder.part] : [])));
-      const frames = [...holders].map((holder) => [holder, frameFor(holder, part, options)] as const);
+      const holderOf = (spot: (typeof mine)[number]) => (spot.at === 'nowhere' ? spot.holder.part : null);
+      const holders = new Set(mine.flatMap((spot) => holderOf(spot) ?? []));
+      const frames = [...holders].map((holder) => {
+        const within = part.occurrences.filter((_, at) => holderOf(mine[at]!) === holder);
+        return [holder, part.choice.candidate.spans === null ? frameFor(holder, within, options) : null] as const;
+      });
       if (frames.every(([, frame]) => frame !== null)) {
         for (const [holder, frame] of frames) opened.set(holder, frame!);
         return [part];
@@ -155,16 +159,9 @@ function withoutUnwritable(
   return settled.map((part) => opened.get(part) ?? part);
 }
 
-/** A part with what holds the places of an inner one, several in each, poured in; null where that cannot be, or was done. */
-function frameFor(holder: Part, { choice, occurrences }: Part, options: Generalising): Part | null {
-  if (holder.poured || choice.candidate.spans !== null) return null;
-  const within = occurrences.filter((inner) =>
-    holder.occurrences.some(
-      ({ page, element, end }) =>
-        page === inner.page && inner.element.start > element.start && inner.element.end <= end,
-    ),
-  );
-  if (within.length < 2 * holder.occurrences.length) return null;
+/** A part with what holds these places of an inner one, several in each, poured in; null where that cannot be, or was done. */
+function frameFor(holder: Part, within: Occurrence[], options: Generalising): Part | null {
+  if (holder.poured || within.length < 2 * holder.occurrences.length) return null;
   const general = withPoured(holder.occurrences, within, options);
   return general === null ? null : { ...holder, occurrences: general.occurrences, general, poured: true };
 }
