@@ -105,7 +105,7 @@ function pick(candidates: Candidate[], { owners, reader, site, minWorth, isFrame
     insert(queue, { ...standing, terms, worth, chosen: false, inTheWay: null });
   };
   for (const candidate of candidates) offer(candidate, candidate.places);
-  for (let best = takeBest(queue); best !== undefined; best = takeBest(queue)) {
+  for (let best = queue.pop(); best !== undefined; best = queue.pop()) {
     const { candidate, places, worth } = best;
     const mine = candidate.spans === null ? taken : runs;
     const left = places.filter((i) => !rootsAt(candidate, i, site).some((each) => mine.has(each)));
@@ -121,6 +121,11 @@ function pick(candidates: Candidate[], { owners, reader, site, minWorth, isFrame
       choices.push({ ...best, inTheWay: twin });
       continue;
     }
+    const wider = takeWider(queue, best);
+    if (wider !== undefined) {
+      queue.push(best, wider);
+      continue;
+    }
     const choice = { ...best, chosen: true };
     choices.push(choice);
     for (const i of places) for (const each of rootsAt(candidate, i, site)) mine.set(each, choice);
@@ -130,25 +135,28 @@ function pick(candidates: Candidate[], { owners, reader, site, minWorth, isFrame
   );
 }
 
-/** Takes the best one out, or the wider one that is chosen before it. */
-function takeBest(queue: Choice[]): Choice | undefined {
-  const best = queue.pop();
-  if (best?.candidate.spans !== null) return best;
-  for (let i = queue.length - 1; i >= 0 && queue[i]!.worth >= WIDER.worth * best.worth; i--) {
-    if (!isWider(queue[i]!, best)) continue;
-    const [wider] = queue.splice(i, 1);
-    queue.push(best);
-    return wider;
-  }
-  return best;
+/** Takes out the best of those that go before a choice that could be made: wider ones, worth nearly as much. */
+function takeWider(queue: Choice[], best: Choice): Choice | undefined {
+  if (best.candidate.spans !== null) return undefined;
+  let at = queue.length - 1;
+  while (at >= 0 && queue[at]!.worth >= WIDER.worth * best.worth && !isWider(queue[at]!, best)) at--;
+  if (at < 0 || queue[at]!.worth < WIDER.worth * best.worth) return undefined;
+  return queue.splice(at, 1)[0];
 }
 
 function isWider(wider: Choice, { tag, name, places }: Choice): boolean {
   if (wider.candidate.spans !== null || wider.tag !== tag || wider.name !== name || wider.coverage < WIDER.coverage)
     return false;
-  if (wider.places.length < WIDER.places * places.length) return false;
-  const all = new Set(wider.places);
-  return places.every((i) => all.has(i));
+  return wider.places.length >= WIDER.places * places.length && holdsAll(wider.places, places);
+}
+
+/** True where all of the second are among the first, both in ascending order. */
+function holdsAll(all: number[], some: number[]): boolean {
+  let at = 0;
+  return some.every((each) => {
+    while (all[at]! < each) at++;
+    return all[at] === each;
+  });
 }
 
 /** Keeps the best at the end; of equal ones the one that was offered first. */
