@@ -26,22 +26,17 @@ function insert(parent: Parent, node: Child, before: Child | null): void {
   node.parent = owner(parent);
 }
 
-function toAttr(attr: Token.Attribute): Attr {
-  return { name: attr.prefix ? `${attr.prefix}:${attr.name}` : attr.name, value: attr.value, start: -1, end: -1 };
+function toAttr(attr: Token.Attribute, once = (word: string) => word): Attr {
+  const name = attr.prefix ? `${attr.prefix}:${attr.name}` : attr.name;
+  return { name: once(name), value: once(attr.value), start: -1, end: -1 };
 }
 
-function textNode(value: string): Text {
-  return { kind: 'text', value, parent: null, start: -1, end: -1 };
-}
-
-export const adapter: TreeAdapter<Map> = {
-  createDocument: root,
-  createDocumentFragment: root,
-  createElement: (tag, ns, attrs) => ({
+function elementOf(tag: string, ns: string, attrs: Token.Attribute[], once?: (word: string) => string): Element {
+  return {
     kind: 'element',
     tag,
     ns,
-    attrs: attrs.map(toAttr),
+    attrs: attrs.map((attr) => toAttr(attr, once)),
     children: [],
     parent: null,
     start: -1,
@@ -49,7 +44,37 @@ export const adapter: TreeAdapter<Map> = {
     openEnd: -1,
     closeStart: -1,
     at: -1,
-  }),
+  };
+}
+
+function textNode(value: string): Text {
+  return { kind: 'text', value, parent: null, start: -1, end: -1 };
+}
+
+/** The adapter for one source: what the source holds as it is, is a part of it, and equal words are one string. */
+export function adapterFor(source: string): TreeAdapter<Map> {
+  const words = new globalThis.Map<string, string>();
+  const once = (word: string) => {
+    const known = words.get(word);
+    if (known === undefined) words.set(word, word);
+    return known ?? word;
+  };
+  return {
+    ...adapter,
+    createElement: (tag, ns, attrs) => elementOf(once(tag), ns, attrs, once),
+    setNodeSourceCodeLocation(node, location) {
+      adapter.setNodeSourceCodeLocation(node, location);
+      if (node.kind !== 'text' || location === null) return;
+      const raw = source.slice(location.startOffset, location.endOffset);
+      if (raw === node.value) node.value = raw;
+    },
+  };
+}
+
+const adapter: TreeAdapter<Map> = {
+  createDocument: root,
+  createDocumentFragment: root,
+  createElement: (tag, ns, attrs) => elementOf(tag, ns, attrs),
   createCommentNode: (value) => ({ kind: 'comment', value, parent: null, start: -1, end: -1 }),
   createTextNode: textNode,
   appendChild: (parent, node) => insert(parent, node, null),
@@ -127,7 +152,10 @@ export const adapter: TreeAdapter<Map> = {
   },
   updateNodeSourceCodeLocation(node, location) {
     if (location.endOffset !== undefined) node.end = location.endOffset;
-    if (node.kind === 'element' && location.endTag !== undefined) node.closeStart = location.endTag.startOffset;
+    if (node.kind !== 'element' || location.endTag === undefined) return;
+    node.closeStart = location.endTag.startOffset;
+    // what is complete takes no more room than it needs; the content of a template is shared
+    if (node.tag !== 'template') node.children = node.children.slice();
   },
 };
 

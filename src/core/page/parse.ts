@@ -1,7 +1,7 @@
 /** From decoded source to a page: parse5 with source locations, into our own tree. */
 import { parse, parseFragment as parse5Fragment } from 'parse5';
 import { type Place, Problem } from '../errors.js';
-import { adapter } from './adapter.js';
+import { adapterFor } from './adapter.js';
 import type { Prop } from './prop.js';
 import type { Element, Parent, Root } from './tree.js';
 
@@ -23,7 +23,7 @@ export interface Page {
 
 /** Parses a whole document as a browser with scripting would. */
 export function parsePage(path: string, source: string): Page {
-  const root = parse(source, { treeAdapter: adapter, sourceCodeLocationInfo: true });
+  const root = parse(source, { treeAdapter: adapterFor(source), sourceCodeLocationInfo: true });
   root.end = source.length;
   const page = { path, source, root };
   refuseDepth(page);
@@ -49,7 +49,7 @@ function refuseDepth(page: Page): void {
 
 /** Parses `source` as the content of `context` (of `template`, when none is given); offsets are into `source`. */
 export function parseFragment(source: string, context: Element | null = null): Root {
-  const root = parse5Fragment(context, source, { treeAdapter: adapter, sourceCodeLocationInfo: true });
+  const root = parse5Fragment(context, source, { treeAdapter: adapterFor(source), sourceCodeLocationInfo: true });
   root.end = source.length;
   return root;
 }
