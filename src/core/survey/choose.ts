@@ -79,8 +79,8 @@ function frameTest({ profiles, page, size, elements }: Site): (standing: Standin
   };
   return ({ candidate, places }) =>
     candidate.spans === null &&
-    new Set(places.map((i) => page[i])).size === places.length &&
-    places.filter(isFrame).length > places.length / 2;
+    places.filter(isFrame).length > places.length / 2 &&
+    new Set(places.map((i) => page[i])).size === places.length;
 }
 
 interface Picking {
@@ -108,10 +108,13 @@ function pick(candidates: Candidate[], { owners, reader, site, minWorth, isFrame
   for (let best = queue.pop(); best !== undefined; best = queue.pop()) {
     const { candidate, places, worth } = best;
     const mine = candidate.spans === null ? taken : runs;
-    const left = places.filter((i) => !rootsAt(candidate, i, site).some((each) => mine.has(each)));
+    let inTheWay: Choice | null = null;
+    const left = places.filter((i) => {
+      const found = takerOf(candidate, i, mine, site);
+      inTheWay ??= found;
+      return found === null;
+    });
     if (left.length < places.length) {
-      const inTheWay =
-        places.flatMap((i) => rootsAt(candidate, i, site).flatMap((each) => mine.get(each) ?? []))[0] ?? null;
       if (left.length < Math.max(2, REST * candidate.places.length)) choices.push({ ...best, inTheWay });
       else offer(candidate, left);
       continue;
@@ -133,6 +136,12 @@ function pick(candidates: Candidate[], { owners, reader, site, minWorth, isFrame
   return choices.sort(
     (a, b) => Number(b.chosen) - Number(a.chosen) || b.worth - a.worth || a.places[0]! - b.places[0]!,
   );
+}
+
+/** The choice that has taken an element of a place; null for none. */
+function takerOf(candidate: Candidate, i: number, taken: ReadonlyMap<number, Choice>, site: Site): Choice | null {
+  if (candidate.spans === null) return taken.get(i) ?? null;
+  return rootsAt(candidate, i, site).flatMap((each) => taken.get(each) ?? [])[0] ?? null;
 }
 
 /** Takes out the best of those that go before a choice that could be made: wider ones, worth nearly as much. */

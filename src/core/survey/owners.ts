@@ -12,10 +12,9 @@ export interface Standing {
   told: string;
   /** places that count */
   count: number;
-  /** paths that nearly all places have, and that so many have that they are part of a template */
-  common: ReadonlySet<number>;
+  /** paths that so many places have that they are part of a template */
   known: ReadonlySet<number>;
-  /** how many paths are common, and what share of a place's own that is */
+  /** how many paths nearly all places have, and what share of a place's own that is */
   constant: number;
   coverage: number;
   /** share of what is called alike that is none of the places */

@@ -68,10 +68,14 @@ export class StandingReader {
     const { site } = this;
     const first = places[0]!;
     const { tag } = site.elements[first]!;
-    const loose = places.filter((i) => site.copied[i] === 0);
-    if (loose.length === 0 || places.some((i) => site.elements[i]!.tag !== tag)) return null;
-    const name =
-      candidate.spans === null && places.every((i) => site.name[i] === site.name[first]) ? site.name[first]! : '';
+    const loose: number[] = [];
+    let name = candidate.spans === null ? site.name[first]! : '';
+    for (const i of places) {
+      if (site.elements[i]!.tag !== tag) return null;
+      if (site.copied[i] === 0) loose.push(i);
+      if (site.name[i] !== name) name = '';
+    }
+    if (loose.length === 0) return null;
     const groups = this.groupsOf(candidate, loose, owners, name);
     const all = this.found.get(candidate) ?? [];
     this.found.set(candidate, all);
@@ -149,9 +153,14 @@ export class StandingReader {
     if (free.length > 0) {
       // what pages load is written for their folders, and means the same
       const loads = candidate.spans !== null && LOADS.has(site.elements[free[0]!]!.tag);
-      const distinct = loads ? 1 : new Set(free.map((i) => this.markupKey(i, candidate))).size;
-      const pages = new Set(free.map((i) => site.page[i])).size;
-      const count = distinct === 1 ? free.length : Math.min(free.length, distinct + COPY * pages);
+      const markups = new Set<string | number>();
+      const pages = new Set<number>();
+      for (const i of free) {
+        markups.add(this.markupKey(i, candidate));
+        pages.add(site.page[i]!);
+      }
+      const distinct = loads ? 1 : markups.size;
+      const count = distinct === 1 ? free.length : Math.min(free.length, distinct + COPY * pages.size);
       groups.push({ places: free, count });
     }
     for (const { name: owner, places, perOwner } of inside.values()) {
@@ -201,7 +210,7 @@ export class StandingReader {
   private structureOf(
     candidate: Candidate,
     groups: Group[],
-  ): Pick<Standing, 'common' | 'known' | 'constant' | 'coverage' | 'size'> & { odd: Set<string | number> } {
+  ): Pick<Standing, 'known' | 'constant' | 'coverage' | 'size'> & { odd: Set<string | number> } {
     const weights = new Map<number, number>();
     const shapes = new Map<string | number, ReadonlySet<number>>();
     let size = 0;
@@ -226,23 +235,18 @@ export class StandingReader {
         total += weight;
       }
     }
-    const common = new Set<number>();
+    let constant = 0;
     const known = new Set<number>();
+    const usual: number[] = [];
     for (const [path, weight] of weights) {
-      if (weight >= COMMON * total) common.add(path);
+      if (weight >= COMMON * total) constant++;
+      if (weight >= USUAL * total) usual.push(path);
       if (weight >= KNOWN * total) known.add(path);
     }
-    const usual = new Set([...weights].flatMap(([path, weight]) => (weight >= USUAL * total ? [path] : [])));
-    return {
-      odd: new Set(
-        [...shapes].flatMap(([key, paths]) => (sharedCount(usual, paths) < usual.size * USUAL ? [key] : [])),
-      ),
-      common,
-      known,
-      constant: common.size,
-      coverage: Math.min(1, (common.size * total) / own),
-      size: size / total,
-    };
+    const odd = new Set<string | number>();
+    for (const [key, paths] of shapes)
+      if (usual.filter((path) => paths.has(path)).length < usual.length * USUAL) odd.add(key);
+    return { odd, known, constant, coverage: Math.min(1, (constant * total) / own), size: size / total };
   }
 
   private pathsOf(i: number, candidate: Candidate): ReadonlySet<number> {
@@ -260,6 +264,7 @@ export class StandingReader {
   }
 
   private sizeOf(i: number, candidate: Candidate): number {
+    if (candidate.spans === null) return this.site.size[i]!;
     return rootsAt(candidate, i, this.site).reduce((sum, each) => sum + this.site.size[each]!, 0);
   }
 
@@ -349,12 +354,6 @@ function saysSomething({ attrs, children }: Element): boolean {
 /** True for words of one family: `nav` and `navbar`. */
 function areRelated(a: string, b: string): boolean {
   return a.startsWith(b) || b.startsWith(a);
-}
-
-function sharedCount(some: ReadonlySet<number>, others: ReadonlySet<number>): number {
-  let count = 0;
-  for (const each of some) if (others.has(each)) count++;
-  return count;
 }
 
 /** The word that an id ends with, where it is more than that. */
