@@ -4,25 +4,35 @@ import { indentAt } from '../page/parse.js';
 import { holeRange } from './holes.js';
 import { type General, type Hole, type List, rangeAt } from './pattern.js';
 
-/** The first occurrence of the layout that most occurrences have, among those that lack the least. */
+/** The first occurrence of the layout that most have, among those that lack the least. */
 export function exemplarOf(general: General): number {
-  const { occurrences } = general;
-  const counts = new Map<string, { first: number; count: number; missing: number }>();
-  const holes = general.props.flatMap((prop) => prop.holes);
-  occurrences.forEach((occurrence, i) => {
-    const away = (hole: Hole) => hole.values[i] === false || hole.values[i] === null;
-    const blocks = general.blocks.filter(({ presence }) => presence[i] === false);
-    const lists = ownLists(general).filter(({ pattern }) => pattern.nodes[i] === null);
-    const missing = holes.filter(away).length + blocks.length + lists.length;
-    const key = layoutOf(general, occurrence, i);
+  const missing = missingCounts(general);
+  const least = missing.reduce((one, other) => Math.min(one, other));
+  const holes = [...general.props.flatMap((prop) => prop.holes), ...general.literals];
+  const lists = ownLists(general);
+  const counts = new Map<string, { first: number; count: number }>();
+  general.occurrences.forEach((_, i) => {
+    if (missing[i] !== least) return;
+    const key = layoutOf(general, holes, lists, i);
     const entry = counts.get(key);
     if (entry) entry.count++;
-    else counts.set(key, { first: i, count: 1, missing });
+    else counts.set(key, { first: i, count: 1 });
   });
-  const [best] = [...counts].sort(
-    ([a, one], [b, two]) => one.missing - two.missing || two.count - one.count || (a < b ? -1 : 1),
-  );
+  const [best] = [...counts].sort(([a, one], [b, two]) => two.count - one.count || (a < b ? -1 : 1));
   return best![1].first;
+}
+
+/** How much of what comes and goes is not there, one an occurrence. */
+function missingCounts(general: General): number[] {
+  const missing = new Array<number>(general.occurrences.length).fill(0);
+  const count = <T>(each: T[], isAway: (value: T) => boolean) => {
+    for (let i = 0; i < missing.length; i++) if (isAway(each[i]!)) missing[i]!++;
+  };
+  for (const { holes } of general.props)
+    for (const { values } of holes) count(values, (value) => value === false || value === null);
+  for (const { presence } of general.blocks) count(presence, (there) => !there);
+  for (const { pattern } of ownLists(general)) count(pattern.nodes, (node) => node === null);
+  return missing;
 }
 
 /** Occurrences, those first whose lines are all indented at least as deep as where they start. */
@@ -34,16 +44,18 @@ export function byTidiness(occurrences: Occurrence[], indents: string[]): number
   return [...occurrences.keys()].sort((a, b) => untidy[a]! - untidy[b]! || a - b);
 }
 
-function layoutOf(general: General, occurrence: Occurrence, i: number): string {
+/** The source of an occurrence without what its own is: values, what is poured in, and how deep it is indented. */
+function layoutOf({ occurrences, slots }: General, holes: Hole[], lists: List[], i: number): string {
+  const occurrence = occurrences[i]!;
   const { source } = occurrence.page;
   const { start } = occurrence.element;
   const indent = indentAt(occurrence.page, start);
   let text = '';
   let at = start;
-  const ranges = [...general.props.flatMap((prop) => prop.holes), ...general.literals]
+  const ranges = holes
     .map((hole) => holeRange(hole, i, occurrence))
-    .concat(general.slots.map(({ ranges }) => ranges[i] ?? null))
-    .concat(ownLists(general).map(({ pattern }) => rangeAt(pattern, i)))
+    .concat(slots.map((slot) => slot.ranges[i] ?? null))
+    .concat(lists.map(({ pattern }) => rangeAt(pattern, i)))
     .filter((range): range is [number, number] => range !== null)
     .sort((a, b) => a[0] - b[0]);
   for (const [from, to] of ranges) {

@@ -1,7 +1,7 @@
 /** From alike occurrences to an interface: the anti-unification of the group, with names and types. */
 import type { Occurrence } from '../fragments/occurrence.js';
 import type { Element, Text } from '../page/tree.js';
-import { type Interfacing, interfaceOf, namelessInterface } from './interface.js';
+import { type Interfacing, interfaceOf, named, namelessInterface } from './interface.js';
 import type { ElementPattern, General } from './pattern.js';
 import { framed, framedApart, pourUntil } from './pour.js';
 import { samplesOf, spread } from './samples.js';
@@ -22,13 +22,10 @@ export function generalise(occurrences: Occurrence[], options: Generalising): Ge
   const samples = samplesOf(occurrences);
   const root = solve(samples.samples, options);
   if (root === null) return null;
-  const kept = pourUntil(
-    root,
-    samples.samples,
-    (each) => namelessInterface(samples.samples, each, options) !== null,
-    options,
-  );
-  return kept && interfaceOf(occurrences, spread(kept, occurrences, samples), options);
+  const made = pourUntil(root, samples.samples, (each) => namelessInterface(samples.samples, each, options), options);
+  if (made === null) return null;
+  const areAll = samples.samples.length === occurrences.length;
+  return areAll ? named(made) : interfaceOf(occurrences, spread(made.root, occurrences, samples), options);
 }
 
 /** The group as a frame: constant markup with slots for what varies in it. Null where nothing can be poured in. */

@@ -103,7 +103,7 @@ function passedOn(holes: Hole[]): InferredProp[] | null {
 }
 
 /** Names all props and slots of a group that was just made. */
-function named(general: General): General {
+export function named(general: General): General {
   const { props, blocks, slots, occurrences, vocabulary } = general;
   const varying = props.filter(({ holes, fields }) => holes.length > 0 && fields === undefined);
   const passed = props.flatMap(({ name, fields }) => (fields === undefined ? [] : [name]));

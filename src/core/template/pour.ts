@@ -17,17 +17,19 @@ interface Pouring {
 }
 
 /**
- * The pattern with as much poured in as it takes for `fits` to hold, the least that does at each step; null where even
- * the most is not enough.
+ * What `make` makes of the pattern with as much poured in as that takes, the least that does at each step; null where
+ * even the most is not enough.
  */
-export function pourUntil(
+export function pourUntil<T>(
   root: ElementPattern,
   occurrences: Occurrence[],
-  fits: (root: ElementPattern) => boolean,
+  make: (root: ElementPattern) => T | null,
   { maxProps }: { maxProps: number },
-): ElementPattern | null {
+): T | null {
   let current = root;
-  while (!fits(current)) {
+  for (;;) {
+    const made = make(current);
+    if (made !== null) return made;
     const all = valuesIn(current, new Map());
     const ways = pouringsIn(current, all, occurrences);
     const excess = all.size - maxProps;
@@ -37,7 +39,6 @@ export function pourUntil(
     if (!poured) return null;
     current = poured;
   }
-  return current;
 }
 
 function byLength(ways: Pouring[]): Pouring[] {
