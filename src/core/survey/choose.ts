@@ -119,7 +119,7 @@ function pick(candidates: Candidate[], { owners, reader, site, minWorth, isFrame
       else offer(candidate, left);
       continue;
     }
-    const twin = candidate.spans === null ? twinOf(places, taken, site) : null;
+    const twin = candidate.spans === null ? (memberOf(places, runs) ?? twinOf(places, taken, site)) : null;
     if (twin !== null || worth < minWorth) {
       choices.push({ ...best, inTheWay: twin });
       continue;
@@ -183,6 +183,12 @@ function insert(queue: Choice[], choice: Choice): void {
 /** Of equal worth what covers more comes first. */
 function isLess(a: Choice, b: Choice): boolean {
   return a.worth < b.worth || (a.worth === b.worth && a.places.length < b.places.length);
+}
+
+/** The chosen run that nearly all places are siblings of; null for none. */
+function memberOf(places: number[], runs: ReadonlyMap<number, Choice>): Choice | null {
+  const found = places.flatMap((i) => runs.get(i) ?? []);
+  return found.length >= NEARLY * places.length ? found[0]! : null;
 }
 
 /** The chosen one that most places are all that it holds, or that is all that they hold. */

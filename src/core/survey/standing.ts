@@ -22,6 +22,8 @@ const KNOWN = 0.3;
 const USUAL = 0.5;
 /** A further copy on another page counts so much of a place that differs. */
 const COPY = 0.25;
+/** What speaks by its tag and yet may be the page's own text; its rows and fields may be alike for all that. */
+const HOLDERS = new Set(['table', 'blockquote', 'fieldset', 'dl']);
 const CELLS = new Set(['td', 'th']);
 /** So many elements in a cell are more than a value with an icon. */
 const WIDGET = 4;
@@ -117,7 +119,7 @@ export class StandingReader {
       strength: Math.max(this.strengthOf(name, beside), told === '' ? -1 : TOLD),
       speaks,
       dressed: !this.hasRules || places.some((i) => rootsAt(candidate, i, site).some((root) => this.isDressed(root))),
-      prose: (candidate.spans === null ? !SPEAKING.has(tag) : HEADING.test(tag)) && this.isBare(candidate, places),
+      prose: mayBeText(tag, candidate) && this.isBare(candidate, places),
     };
   }
 
@@ -334,6 +336,10 @@ export class StandingReader {
     if (word.role === 'part' && beside < 0.5) return Math.min(word.strength, 0.5) - 1;
     return word.strength;
   }
+}
+
+function mayBeText(tag: string, { spans }: Candidate): boolean {
+  return spans === null ? !SPEAKING.has(tag) || HOLDERS.has(tag) : HEADING.test(tag);
 }
 
 function areEqual(some: number[], others: number[]): boolean {
