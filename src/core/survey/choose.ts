@@ -32,6 +32,8 @@ const REST = 0.3;
  * chosen before it where it is worth so much of what that is, and its places are so alike.
  */
 const WIDER = { places: 1.25, worth: 0.8, coverage: 0.75 };
+/** The same for what is the same in all places, wherever they stand. */
+const EQUAL = { places: 1, worth: 0.5, coverage: 0.99 };
 /** What takes up so much of another is that other. */
 const NEARLY = 0.8;
 
@@ -147,16 +149,20 @@ function takerOf(candidate: Candidate, i: number, taken: ReadonlyMap<number, Cho
 /** Takes out the best of those that go before a choice that could be made: wider ones, worth nearly as much. */
 function takeWider(queue: Choice[], best: Choice): Choice | undefined {
   if (best.candidate.spans !== null) return undefined;
+  const isWorth = (choice: Choice | undefined, least: { worth: number }) =>
+    choice !== undefined && choice.worth >= least.worth * best.worth;
   let at = queue.length - 1;
-  while (at >= 0 && queue[at]!.worth >= WIDER.worth * best.worth && !isWider(queue[at]!, best)) at--;
-  if (at < 0 || queue[at]!.worth < WIDER.worth * best.worth) return undefined;
-  return queue.splice(at, 1)[0];
+  const goesBefore = (choice: Choice) =>
+    [WIDER, EQUAL].some((least) => isWorth(choice, least) && isWider(choice, best, least));
+  while (isWorth(queue[at], EQUAL) && !goesBefore(queue[at]!)) at--;
+  return isWorth(queue[at], EQUAL) ? queue.splice(at, 1)[0] : undefined;
 }
 
-function isWider(wider: Choice, { tag, name, places }: Choice): boolean {
-  if (wider.candidate.spans !== null || wider.tag !== tag || wider.name !== name || wider.coverage < WIDER.coverage)
+function isWider(wider: Choice, { tag, name, places }: Choice, least: typeof WIDER): boolean {
+  if (wider.candidate.spans !== null || wider.tag !== tag || wider.name !== name || wider.coverage < least.coverage)
     return false;
-  return wider.places.length >= WIDER.places * places.length && holdsAll(wider.places, places);
+  if (wider.places.length === places.length) return false;
+  return wider.places.length >= least.places * places.length && holdsAll(wider.places, places);
 }
 
 /** True where all of the second are among the first, both in ascending order. */
