@@ -20,6 +20,7 @@ export function findRuns(site: Site): Candidate[] {
   const apart = new Set<string>();
   site.profiles.forEach((profile, page) => {
     const first = site.first[page]!;
+    const runs: { key: string; place: number; span: number }[] = [];
     for (const parent of profile.elements) {
       // what a component holds is a component already
       if (parent.ns !== HTML || parent === profile.page.component?.template) continue;
@@ -28,9 +29,12 @@ export function findRuns(site: Site): Candidate[] {
         const key = run.map(({ at }) => site.label[first + at]).join(' + ');
         const count = parent.children.filter(({ kind }) => kind === 'element').length;
         if (run.length < count || profile.lift[parent.at] === Lift.frame) apart.add(key);
-        enter(byKey, key, first + run[0]!.at, run.length, site);
+        runs.push({ key, place: first + run[0]!.at, span: run.length });
       }
     }
+    // those of one parent stand around those of its children
+    runs.sort((a, b) => a.place - b.place);
+    for (const { key, place, span } of runs) enter(byKey, key, place, span, site);
   });
   return [
     ...wholeHeads(site),
