@@ -291,12 +291,17 @@ function plainPage(path, source, registry) {
           marks.filter(({ name }) => /^(mark|item)-/.test(name)).map(({ name, value }) => [name.slice(5), value]),
         );
       const end = marks.find(({ name }) => name === 'mark-end');
-      if (end) found.findLast(({ name }) => name === end.value).end = node.end;
+      // the last sibling of a run is as much of it as the first
+      const run = end && found.findLast(({ name }) => name === end.value);
+      if (run) {
+        run.end = node.end;
+        inner = run;
+      }
       if (mark) {
         inner = { name: mark.value, start: node.start, end: node.end, values: values(), lists: {} };
         found.push(inner);
       } else if (item)
-        (owners ?? found.at(-1)).lists[item.value] = [...((owners ?? found.at(-1)).lists[item.value] ?? []), values()];
+        owners.lists[item.value] = [...(owners.lists[item.value] ?? []), values()];
     }
     for (const child of node.children ?? []) visit(child, inner);
   };
