@@ -68,8 +68,9 @@ function inOrder(rows: (Row | null)[], nodes: (Element | null)[]): Column[] {
   return units.map((_, at) => ({ kind: 'node', nodes: nodes.map((node) => node?.children[at] ?? null) }));
 }
 
-/** How many places are empty at some occurrence. */
+/** How many places are empty at some occurrence; more than any number where something does not align. */
 function emptyPlaces(columns: Column[], nodes: (Element | null)[]): number {
+  if (columns.some(({ kind }) => kind === 'gap')) return Infinity;
   return columns.filter((column) => isPartial(column, nodes)).length;
 }
 
