@@ -3,7 +3,7 @@
  * by a class word, and that stand among others of the kind. Nobody makes components of its paragraphs and list items.
  */
 import { attrOf, classWords, type Element } from '../page/tree.js';
-import { hasRules, type Vocabulary } from '../words/vocabulary.js';
+import { hasRules, isDressing, type Vocabulary } from '../words/vocabulary.js';
 import type { Site } from './site.js';
 
 /** Elements that structure text (HTML standard, "grouping content", "text-level semantics", "tabular data"). */
@@ -29,25 +29,27 @@ export function proseIn({
   size,
   vocabulary,
 }: Pick<Site, 'elements' | 'parent' | 'size' | 'vocabulary'>): Uint8Array {
-  const isDressing = hasRules(vocabulary);
+  const canTell = hasRules(vocabulary);
   const plain = new Uint8Array(elements.length);
   const prose = new Uint8Array(elements.length);
+  const code = new Uint8Array(elements.length);
   for (let i = elements.length - 1; i >= 0; i--) {
-    plain[i] = isPlain(elements[i]!, vocabulary, isDressing) ? 1 : 0;
+    plain[i] = isPlain(elements[i]!, vocabulary, canTell) ? 1 : 0;
     for (let at = i + 1; plain[i] === 1 && at < i + size[i]!; at += size[at]!) plain[i] = plain[at]!;
   }
   for (let i = 0; i < elements.length; i++) {
     const outer = parent[i]!;
-    if (outer >= 0 && (CODE.has(elements[outer]!.tag) || (prose[outer] === 1 && plain[outer] === 1))) prose[i] = 1;
+    if (outer >= 0 && (CODE.has(elements[outer]!.tag) || code[outer] === 1)) code[i] = 1;
+    if (code[i] === 1 || (outer >= 0 && prose[outer] === 1 && plain[outer] === 1)) prose[i] = 1;
     if (prose[i] === 0 && holdsRunningText(i, plain, { elements, size }))
       for (let at = i + 1; at < i + size[i]!; at += size[at]!) if (plain[at] === 1) prose[at] = 1;
   }
   return prose;
 }
 
-function isPlain(element: Element, vocabulary: Vocabulary, isDressing: boolean): boolean {
+function isPlain(element: Element, vocabulary: Vocabulary, canTell: boolean): boolean {
   if (!TEXT_TAGS.has(element.tag) || attrOf(element, 'role') !== undefined) return false;
-  return classWords(element).every((word) => isDressing && vocabulary.get(word)!.rules === 0);
+  return classWords(element).every((word) => canTell && !isDressing(vocabulary.get(word)!));
 }
 
 function holdsRunningText(i: number, plain: Uint8Array, { elements, size }: Pick<Site, 'elements' | 'size'>): boolean {

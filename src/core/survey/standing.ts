@@ -9,7 +9,7 @@ import { type Site, type Candidate, rootsAt } from '../fragments/site.js';
 import type { Paths } from '../fragments/paths.js';
 import type { Owners, Standing } from './owners.js';
 import type { Page } from '../page/parse.js';
-import { hasRules } from '../words/vocabulary.js';
+import { hasRules, isDressing } from '../words/vocabulary.js';
 import { attrOf, classWords, type Element } from '../page/tree.js';
 
 /** Parts of a page that are parts of their own even where a layout holds them all (WAI-ARIA, "landmark roles"). */
@@ -301,7 +301,7 @@ export class StandingReader {
   }
 
   private isDressed(i: number): boolean {
-    return classWords(this.site.elements[i]!).some((word) => this.site.vocabulary.get(word)!.rules > 0);
+    return classWords(this.site.elements[i]!).some((word) => isDressing(this.site.vocabulary.get(word)!));
   }
 
   private besideShare(places: number[]): number {

@@ -18,6 +18,7 @@ import { nameIn, readVocabulary, type Role, type Vocabulary } from '../words/voc
 import { type Choice, choose, type Generalised } from './choose.js';
 import { cutsOf } from './cuts.js';
 import { knownFinding } from './findings.js';
+import { kindsIn } from './kinds.js';
 import { layoutOf } from './layout.js';
 import { match, type MatchedUses, patternKey, patternsOf } from './match.js';
 import { otherFinding, recommend } from './recommend.js';
@@ -132,9 +133,20 @@ function chooseAlike(
   for (const choice of chosen) {
     const general = make(choice);
     if (general === null) others.push({ ...choice, chosen: false });
-    else made.push({ ...choice, general });
+    else made.push(...apartByKind({ ...choice, general }, make));
   }
   return { chosen: made, others };
+}
+
+/** A choice, or two where nothing names its places and they are of two kinds; what is left of one kind stays where it is. */
+function apartByKind(choice: Generalised, make: (choice: Choice) => General | null): Generalised[] {
+  const isFirst = choice.name + choice.told === '' ? kindsIn(choice.general) : null;
+  if (isFirst === null) return [choice];
+  return [true, false].flatMap((kind) => {
+    const places = choice.places.filter((_, i) => isFirst[i] === kind);
+    const general = places.length < 2 ? null : make({ ...choice, places });
+    return general === null ? [] : [{ ...choice, places, general }];
+  });
 }
 
 /** What is chosen keeps to itself: in other templates it meets only what is chosen with it. */

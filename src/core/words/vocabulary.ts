@@ -18,6 +18,8 @@ export interface Word {
   why: string;
   /** selectors with it as their subject */
   rules: number;
+  /** selectors that dress what is inside of it */
+  inside: number;
   /** elements that carry it */
   places: number;
   /** how much speaks for a block, at least 0 */
@@ -291,6 +293,7 @@ function judge(
     of,
     why,
     rules: rules.rules,
+    inside: rules.ancestor,
     places,
     strength,
   });
@@ -312,7 +315,7 @@ function judge(
     return said('block', null, 'words that start with it stand inside', strength);
   const role = numbered.get(word);
   if (role !== undefined) return said(role, null, 'one of several that differ in a number only');
-  if (rules.rules === 0) return said('hook', null, 'no stylesheet knows it', strength);
+  if (rules.rules + rules.ancestor === 0) return said('hook', null, 'no stylesheet knows it', strength);
   if (rules.alone > rules.scoped && rules.layoutOnly && usage.contents.size > Math.max(2, places * (1 - MOSTLY)))
     return said('layout', null, 'its rules only place boxes, and anything stands in it');
   const why = rules.ancestor > 0 ? 'rules dress what is inside of it' : 'rules dress it by itself';
@@ -332,7 +335,12 @@ function strengthOf({ places, derived, leads }: Usage, { ancestor, rules }: Word
 
 /** True where stylesheets know any of the words; else nothing can be told from what they do not know. */
 export function hasRules(vocabulary: Vocabulary): boolean {
-  return [...vocabulary.values()].some(({ rules }) => rules > 0);
+  return [...vocabulary.values()].some(isDressing);
+}
+
+/** True for a word that stylesheets know: they dress what carries it, or what is inside. */
+export function isDressing({ rules, inside }: Pick<Word, 'rules' | 'inside'>): boolean {
+  return rules + inside > 0;
 }
 
 const NAMING = new Set<Role>(['block', 'part', 'hook']);

@@ -1,0 +1,25 @@
+/** Places that nothing names, and that turn out to be of two kinds once their template is known. */
+import type { General } from '../template/pattern.js';
+
+/** So often must one thing stand in a template where another stands otherwise: a single choice between two is one thing. */
+const ALTERNATIVES = 2;
+
+/**
+ * The two kinds that occurrences are of, where several parts of the template are there exactly when several others are
+ * not.
+ * @returns for each occurrence whether it is of the first kind; null where all are of one
+ */
+export function kindsIn({ blocks }: General): boolean[] | null {
+  const counts = new Map<string, number>();
+  const keyOf = (presence: boolean[], negated: boolean) =>
+    presence.map((there) => (there === negated ? '0' : '1')).join('');
+  for (const { presence } of blocks) {
+    const key = keyOf(presence, false);
+    counts.set(key, (counts.get(key) ?? 0) + 1);
+  }
+  const found = blocks.find(({ presence }) => {
+    const count = counts.get(keyOf(presence, false))!;
+    return Math.min(count, counts.get(keyOf(presence, true)) ?? 0) >= ALTERNATIVES;
+  });
+  return found?.presence ?? null;
+}
