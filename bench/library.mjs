@@ -300,8 +300,11 @@ function plainPage(path, source, registry) {
       if (mark) {
         inner = { name: mark.value, start: node.start, end: node.end, values: values(), lists: {} };
         found.push(inner);
-      } else if (item)
-        owners.lists[item.value] = [...(owners.lists[item.value] ?? []), values()];
+      } else if (item) {
+        // a form within a form is dropped, mark and all
+        const { lists } = owners ?? found.at(-1);
+        lists[item.value] = [...(lists[item.value] ?? []), values()];
+      }
     }
     for (const child of node.children ?? []) visit(child, inner);
   };
