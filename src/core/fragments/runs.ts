@@ -4,7 +4,7 @@
  * around them. What pages load, in their heads and with scripts at the end, meets where it loads the same, in the
  * longest runs that pages share. Linear in the number of elements.
  */
-import { attrOf, type Child, type Element, HTML } from '../page/tree.js';
+import { attrOf, type Child, classWords, type Element, HTML } from '../page/tree.js';
 import { isSpaceText } from '../page/space.js';
 import { folderOf, isRelative, resolve } from '../page/url.js';
 import { Lift, type Profile } from './profile.js';
@@ -26,7 +26,7 @@ export function findRuns(site: Site): Candidate[] {
       if (parent.ns !== HTML || parent === profile.page.component?.template) continue;
       for (const run of runsAmong(parent, profile)) {
         if (run.some(({ at }) => site.prose[first + at] === 1)) continue;
-        const key = run.map(({ at }) => site.label[first + at]).join(' + ');
+        const key = run.map((element) => `${site.label[first + element.at]!} ${ownWord(element, site)}`).join(' + ');
         const count = parent.children.filter(({ kind }) => kind === 'element').length;
         if (run.length < count || profile.lift[parent.at] === Lift.frame) apart.add(key);
         runs.push({ key, place: first + run[0]!.at, span: run.length });
@@ -41,6 +41,11 @@ export function findRuns(site: Site): Candidate[] {
     ...sharedLoads(site),
     ...[...byKey].flatMap(([key, run]) => (apart.has(key) ? [run] : [])),
   ];
+}
+
+/** The first word of something small that no stylesheet knows: no name for it, but what tells it from its like in a run. */
+function ownWord(element: Element, { vocabulary }: Site): string {
+  return classWords(element).find((word) => vocabulary.get(word)!.role === 'hook') ?? '';
 }
 
 /** A run on its way to a candidate. */
