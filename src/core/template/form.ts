@@ -10,12 +10,24 @@ const TEMPLATE_FORM = new Set(
   ),
 );
 
-/** True when a use in place of `element` takes the `template` form; so does one whose slots hold what only such parents take. */
+/**
+ * True when a use in place of `element` takes the `template` form; so does one whose slots hold what only such parents
+ * take, or what would close a paragraph that the tag of the use leaves open.
+ */
 export function needsTemplateForm(element: Element, slots: SlotPattern[] = []): boolean {
   const bound = (parent: Parent | null) => parent?.kind === 'element' && TEMPLATE_FORM.has(parent.tag);
   return (
-    bound(element.parent) || slots.some(({ around, nodes }) => bound(nodes.includes(around) ? around.parent : around))
+    bound(element.parent) ||
+    slots.some(({ around, nodes }) => bound(nodes.includes(around) ? around.parent : around)) ||
+    (slots.length > 0 && followsOpenParagraph(element))
   );
+}
+
+/** True where a paragraph before it has no end tag, and may be closed by nothing but tags that uses stand for. */
+function followsOpenParagraph(element: Element): boolean {
+  const siblings = element.parent!.children;
+  const before = siblings.slice(0, siblings.indexOf(element.tag === RUN ? element.children[0]! : element));
+  return before.some((node) => node.kind === 'element' && node.tag === 'p' && node.start >= 0 && node.closeStart < 0);
 }
 
 /** True for an element that is a use already. */
