@@ -53,6 +53,8 @@ export interface Compiling {
   /** true in a component's template: placeholders, blocks and slots mean something, text is re-indented */
   template: boolean;
   isComponent: (name: string) => boolean;
+  /** white space shows around what is compiled, so that nothing is re-indented */
+  shows?: boolean;
   /** how much deeper than the block that holds them its lines are indented in the file: they come out as deep as it */
   deeper?: string;
 }
@@ -68,7 +70,7 @@ export function compile(nodes: Child[], start: number, end: number, context: Com
   const parts: Part[] = [];
   const { source } = context.page;
   let cursor = start;
-  let verbatim = !context.template;
+  let verbatim = !context.template || context.shows === true;
 
   const copyTo = (offset: number) => {
     if (offset > cursor) parts.push(textPart(source.slice(cursor, offset)));
@@ -132,7 +134,7 @@ export function compile(nodes: Child[], start: number, end: number, context: Com
     if (node.kind !== 'element') return;
     const name = usedComponent(node, context.isComponent);
     if (name !== null) return replace(node, compileUse(node, name, context));
-    const special = context.template ? blockOf(node, context) : null;
+    const special = context.template ? blockOf(node, verbatim ? { ...context, shows: true } : context) : null;
     if (special !== null) {
       const line = special.kind === 'slot' || verbatim ? null : ownLine(node, source, start, end);
       if (line === null) return replace(node, special);

@@ -185,6 +185,9 @@ function writeElement(pattern: ElementPattern, writing: Writing): string {
 function writeChildren(children: Pattern[], i: number, at: number, writing: Writing): { text: string; at: number } {
   const { source } = writing.general.occurrences[i]!.page;
   let text = '';
+  // where white space shows, lines of their own would be seen
+  const shows = children.some((child) => child.kind === 'text' && child.verbatim);
+  const endsLine = (next: number) => !shows && startsLine(children[next], i);
   for (const [number, child] of children.entries()) {
     const range = rangeAt(child, i);
     const copied = child.kind === 'slot' || child.kind === 'list' || sourceOf(child, writing) === i;
@@ -193,11 +196,11 @@ function writeChildren(children: Pattern[], i: number, at: number, writing: Writ
       text += relative(source.slice(at, range[0]), source[range[0]], writing.indents[i]!);
     if (range !== null) [, at] = range;
     const block = writing.blocks.get(child);
-    if (child.kind === 'list') text += writeList(child, startsLine(children[number + 1], i), writing);
+    if (child.kind === 'list') text += writeList(child, endsLine(number + 1), writing);
     else if (block === undefined) text += writePattern(child, writing);
     else if (block.patterns[0] === child) {
-      const next = children[number + block.patterns.length];
-      text += writeBlock(block, startsLine(next, i) && !writing.blocks.has(next!), writing);
+      const next = number + block.patterns.length;
+      text += writeBlock(block, endsLine(next) && !writing.blocks.has(children[next]!), writing);
     }
   }
   return { text, at };
