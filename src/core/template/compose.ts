@@ -192,10 +192,16 @@ function useAt(
   for (const { name, ranges } of inner.slots) {
     const wanted = found.map((each) => (each === null ? null : (ranges[each.index] ?? null)));
     const patterns = patternsWithin(pattern, wanted);
-    if (patterns === null) return null;
+    if (patterns === null || patterns.some(showsLines)) return null;
     poured.push({ name, patterns });
   }
   return { inner, element, given, poured, names, indices: found.map((each) => each?.index ?? -1) };
+}
+
+/** True where line breaks show: poured into a use in a template, they would be indented with it. */
+function showsLines(pattern: Pattern): boolean {
+  if (pattern.kind === 'element') return pattern.children.some(showsLines);
+  return pattern.kind === 'text' && pattern.verbatim && pattern.nodes.some((node) => node?.value.includes('\n'));
 }
 
 /** True for lists of records that differ, and only in how URLs are spelled that mean the same. */
