@@ -1,6 +1,6 @@
 /** The interface of a group: its props, blocks, lists and slots, with names and types. */
 import type { Prop, PropType } from '../component/model.js';
-import type { Occurrence } from '../fragments/occurrence.js';
+import { type Occurrence, RUN } from '../fragments/occurrence.js';
 import type { Child } from '../page/tree.js';
 import type { Vocabulary } from '../words/vocabulary.js';
 import { joinMarkers, joinOpposites } from './markers.js';
@@ -39,19 +39,20 @@ export interface Interfacing {
 /** How many different values may vary before flags are joined. */
 const VALUES_PER_PROP = 2;
 
-/** Props, blocks and slots for a pattern; null when there are too many. */
+/** Props, blocks and slots for a pattern; null as `namelessInterface` says. */
 export function interfaceOf(occurrences: Occurrence[], root: ElementPattern, options: Interfacing): General | null {
   const general = namelessInterface(occurrences, root, options);
   return general && named(general);
 }
 
-/** The same without names; null when there are too many props. */
+/** The same without names; null when there are too many props, or nothing but what is poured in. */
 export function namelessInterface(
   occurrences: Occurrence[],
   root: ElementPattern,
   options: Interfacing,
 ): General | null {
   const { maxProps, componentFolder, urlKindOf } = options;
+  if (isAllPoured(root)) return null;
   const patterns = patternsIn(root);
   const holes = patterns.flatMap((pattern) => pattern.holes);
   // flags may still turn out to be one marker
@@ -82,6 +83,11 @@ export function namelessInterface(
   const literals = holes.filter((hole) => hole.kind === 'literal');
   const slots = patterns.filter((pattern) => pattern.kind === 'slot');
   return { occurrences, root, props, literals, blocks, slots, vocabulary: options.vocabulary };
+}
+
+/** True for siblings without a root of their own, all of which are poured in. */
+function isAllPoured({ nodes, children }: ElementPattern): boolean {
+  return nodes.some((node) => node?.tag === RUN) && children.every(({ kind }) => kind === 'slot');
 }
 
 /** Names that templates pass on as they are, as props of the same names; null where one name means different things. */
