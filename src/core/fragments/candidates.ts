@@ -50,7 +50,10 @@ export function findCandidates(site: Site, sifting: Sifting): Candidate[] {
     const set = group.join();
     if (seen.has(set)) continue;
     seen.add(set);
-    const sure = group.filter((i) => isSure(site.profiles[site.page[i]!]!, i - site.first[site.page[i]!]!));
+    const sure = endedAlike(
+      group.filter((i) => isSure(site.profiles[site.page[i]!]!, i - site.first[site.page[i]!]!)),
+      site,
+    );
     const left = sure.length === group.length ? set : sure.join();
     if (sure.length >= least && !sets.has(left)) sets.set(left, { places: sure, spans: null });
   }
@@ -59,6 +62,14 @@ export function findCandidates(site: Site, sifting: Sifting): Candidate[] {
       run.places.length >= least && !run.places.some((i) => rootsAt(run, i, site).some((at) => settled[at] === 1)),
   );
   return [...sets.values(), ...runs];
+}
+
+/** Those with end tags, or those without, whichever are more: one template writes it, or does not. */
+function endedAlike(places: number[], { elements }: Site): number[] {
+  const isOpen = (i: number) => elements[i]!.closeStart < 0;
+  const open = places.filter(isOpen);
+  if (open.length === 0 || open.length === places.length) return places;
+  return open.length > places.length / 2 ? open : places.filter((i) => !isOpen(i));
 }
 
 /** The places that stand in none of the others: a component is not made of itself. */
