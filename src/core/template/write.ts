@@ -187,7 +187,7 @@ function writeChildren(children: Pattern[], i: number, at: number, writing: Writ
   let text = '';
   // where white space shows, lines of their own would be seen
   const shows = children.some((child) => child.kind === 'text' && child.verbatim);
-  const endsLine = (next: number) => !shows && startsLine(children[next], i);
+  const endsLine = (next: number) => !shows && startsLine(children[next], i) && !writing.blocks.has(children[next]!);
   for (const [number, child] of children.entries()) {
     const range = rangeAt(child, i);
     const copied = child.kind === 'slot' || child.kind === 'list' || sourceOf(child, writing) === i;
@@ -200,7 +200,7 @@ function writeChildren(children: Pattern[], i: number, at: number, writing: Writ
     else if (block === undefined) text += writePattern(child, writing);
     else if (block.patterns[0] === child) {
       const next = number + block.patterns.length;
-      text += writeBlock(block, endsLine(next) && !writing.blocks.has(children[next]!), writing);
+      text += writeBlock(block, endsLine(next), writing);
     }
   }
   return { text, at };
@@ -318,7 +318,7 @@ function writeTag(pattern: ElementPattern, i: number, writing: Writing): string 
 
 /** Source text of an attribute's value, or of its whole when it is a flag. */
 function attributeText(hole: Hole, prop: InferredProp | null, quote: string): string {
-  if (prop === null) return hole.before;
+  if (prop === null) return escapeBraces(hole.before, quote);
   if (hole.kind === 'test') return `${hole.before}${named(prop)}${hole.otherwise ?? ''}`;
   if (hole.kind === 'flag') return `${hole.attr!}="${whether(hole, prop, "'")}"`;
   if (hole.kind === 'given') return chosen(hole, prop, [`${quote}${hole.before}${quote}`, 'null'], quote);
