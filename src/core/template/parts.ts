@@ -18,6 +18,9 @@ export function partHoles(name: string, raws: (string | null)[]): PartHole[] {
   const alike = (row: string[] | null) =>
     row === null || (row.length === first.length && row.every((part, i) => i % 2 === 0 || part === first[i]));
   if (!rows.every(alike)) return name === 'class' ? (wordHoles(raws) ?? whole) : whole;
+  // words that stand elsewhere in another list are the same words, moved by those that come and go
+  const moved = name === 'class' && haveMoved(rows, first.length) ? wordHoles(raws) : null;
+  if (moved !== null) return moved;
   const holes: PartHole[] = [];
   for (let part = 0; part < first.length; part += 2) {
     const column = rows.map((row) => row?.[part] ?? null);
@@ -31,4 +34,23 @@ export function partHoles(name: string, raws: (string | null)[]): PartHole[] {
     });
   }
   return holes;
+}
+
+/** True where a word of one row stands at another place in a second one, which has something else at its place. */
+function haveMoved(rows: (string[] | null)[], length: number): boolean {
+  const placeOf = new Map<string, number>();
+  const varying = Array.from({ length: Math.ceil(length / 2) }, (_, i) => i * 2).filter(
+    (part) =>
+      !allEqual(
+        rows.map((row) => row?.[part] ?? null),
+        (each) => each,
+      ),
+  );
+  for (const row of rows)
+    for (const part of row === null ? [] : varying) {
+      const place = placeOf.get(row![part]!) ?? part;
+      if (place !== part) return true;
+      placeOf.set(row![part]!, part);
+    }
+  return false;
 }

@@ -202,7 +202,8 @@ function typeOf(holes: Hole[], occurrences: Occurrence[], urlKindOf: UrlKindOf):
   for (const { value } of spelled) counts.set(value, (counts.get(value) ?? 0) + 1);
   const usual = optional ? null : usualValue(spelled, counts);
   const plain = (type: PropType): Typed => ({ type, optional, choices: [], default: usual });
-  if (holes.some((hole) => hole.attr !== null && EVENT.test(hole.attr))) return plain('handler');
+  const isWhole = ({ before, ends }: Hole) => before === '' && (ends ?? []).join('') === '';
+  if (holes.some((hole) => hole.attr !== null && EVENT.test(hole.attr) && isWhole(hole))) return plain('handler');
   if (holes.some((hole) => isUrl(hole) && hole.before + (hole.ends?.[0] ?? '') === '')) return plain('url');
   const words = [...counts.keys()].sort();
   const few = words.length <= MAX_CHOICES && spelled.length >= words.length * 2;
