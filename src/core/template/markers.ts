@@ -10,46 +10,108 @@ import { type Block, type Hole, type InferredProp, isText, keyOf, type Pattern, 
 /** Flags of at least this number that show in one same way and exclude each other are one marker. */
 const LEAST = 3;
 
-/** Joins flags that are one marker, in place. */
+/** Joins what is one marker, in place: flags of which one is there, and choices of two of which one differs from the others. */
 export function joinMarkers(props: InferredProp[], blocks: Block[]): void {
-  const bySignature = new Map<string, InferredProp[]>();
-  for (const prop of props) {
-    if (!isPlainFlag(prop)) continue;
-    for (const signature of signaturesOf(prop, blocks)) {
-      const alike = bySignature.get(signature);
-      if (alike === undefined) bySignature.set(signature, [prop]);
-      else alike.push(prop);
-    }
-  }
-  // the more siblings, the surer
-  for (const family of [...bySignature.values()].sort((a, b) => b.length - a.length)) {
+  const families = bySignature(props.filter(isPlainFlag), (prop) => signaturesOf(prop, blocks));
+  for (const family of families) {
     const flags = family.filter((flag) => props.includes(flag));
-    if (flags.length < LEAST) continue;
-    const markedBy = (is: boolean) => flags[0]!.values.map((_, i) => flags.filter(({ values }) => values[i] === is));
     // one has it, or one alone has it not
-    const marks = [true, false].find((is) => markedBy(is).every((each) => each.length <= 1));
+    const marks = [true, false].find((is) => isOneOf(flags, (value) => value === is));
     if (marks === undefined) continue;
-    const marked = markedBy(marks);
-    const names = namesOf(flags, blocks);
-    const name = new Map(flags.map((flag, i) => [flag, names[i]!]));
-    const marker: InferredProp = {
-      ...flags[0]!,
-      type: 'choice',
-      choices: names,
-      optional: marked.some((each) => each.length === 0),
-      values: marked.map(([flag]) => (flag === undefined ? null : { value: name.get(flag)!, raw: name.get(flag)! })),
-      holes: [],
-    };
-    props.splice(props.indexOf(flags[0]!), 1, marker);
-    for (const flag of flags) follow(flag, marker, name.get(flag), !marks, props, blocks);
+    const marker = markerOf(flags, (value) => value === marks, props, blocks);
+    for (const [i, flag] of flags.entries()) follow(flag, marker, marker.choices[i], !marks, props, blocks);
     // where one sibling differs from the others in several ways
     for (const flag of props.filter(isPlainFlag)) {
-      const not = names.find((each) =>
+      const not = marker.choices.find((each) =>
         flag.values.every((there, i) => there !== (textOfValue(marker.values[i]!) === each)),
       );
       if (not !== undefined) follow(flag, marker, not, true, props, blocks);
     }
   }
+  for (const family of bySignature(props.filter(isClassPair), pairSignatures)) joinPairs(family, props, blocks);
+}
+
+/** Joins choices between the same two class words, one of which only one at a time has. */
+function joinPairs(pairs: InferredProp[], props: InferredProp[], blocks: Block[]): void {
+  const odd = pairs[0]!.choices.find((word) => isOneOf(pairs, (value) => textOfValue(value) === word));
+  if (odd === undefined) return;
+  const isOdd = (value: Value) => textOfValue(value) === odd;
+  const usual = pairs[0]!.choices.find((word) => word !== odd)!;
+  // what marks the same one in another way is the same marker
+  const nameIn = (marker: InferredProp, pair: InferredProp) =>
+    marker.choices.find((name) => pair.values.every((v, i) => isOdd(v) === (textOfValue(marker.values[i]!) === name)));
+  const known = props.find(
+    (prop) => !pairs.includes(prop) && prop.type === 'choice' && pairs.every((pair) => nameIn(prop, pair)),
+  );
+  const marker = known ?? markerOf(pairs, isOdd, props, blocks);
+  for (const pair of pairs) {
+    for (const hole of pair.holes) Object.assign(hole, { equals: nameIn(marker, pair)!, either: [odd, usual] });
+    marker.holes.push(...pair.holes);
+    props.splice(props.indexOf(pair), 1);
+  }
+}
+
+/** Props that show in one same way, the most siblings first: the more there are, the surer. */
+function bySignature(
+  props: InferredProp[],
+  signaturesOfOne: (prop: InferredProp) => Iterable<string>,
+): InferredProp[][] {
+  const families = new Map<string, InferredProp[]>();
+  for (const prop of props)
+    for (const signature of signaturesOfOne(prop)) {
+      const alike = families.get(signature);
+      if (alike === undefined) families.set(signature, [prop]);
+      else alike.push(prop);
+    }
+  return [...families.values()].sort((a, b) => b.length - a.length);
+}
+
+/** True for so many props that they may be one marker, of which one at most is marked at each occurrence. */
+function isOneOf(props: InferredProp[], isMarked: (value: Value) => boolean): boolean {
+  if (props.length < LEAST) return false;
+  return props[0]!.values.every((_, i) => props.filter(({ values }) => isMarked(values[i]!)).length <= 1);
+}
+
+/** A marker before the first of some props, with a choice for each of them; without holes yet. */
+function markerOf(
+  marked: InferredProp[],
+  isMarked: (value: Value) => boolean,
+  props: InferredProp[],
+  blocks: Block[],
+): InferredProp {
+  const names = namesOf(marked, blocks);
+  const values = marked[0]!.values.map((_, i) => {
+    const name = names[marked.findIndex((prop) => isMarked(prop.values[i]!))];
+    return name === undefined ? null : { value: name, raw: name };
+  });
+  const marker: InferredProp = {
+    ...marked[0]!,
+    type: 'choice',
+    choices: names,
+    optional: values.includes(null),
+    default: null,
+    values,
+    holes: [],
+  };
+  props.splice(props.indexOf(marked[0]!), 0, marker);
+  return marker;
+}
+
+/** True for a choice between two class words that shows in nothing else, and is there at every occurrence. */
+function isClassPair({ type, choices, values, holes }: InferredProp): boolean {
+  const isWord = ({ attr, kind, ends, type: given }: Hole) =>
+    attr === 'class' && kind === 'attr' && ends === undefined && given === undefined;
+  return (
+    type === 'choice' &&
+    choices.length === 2 &&
+    choices.every((word) => SAFE.test(word)) &&
+    values.every((value) => isText(value) && value.raw === value.value) &&
+    holes.every(isWord)
+  );
+}
+
+function pairSignatures({ choices, holes }: InferredProp): string[] {
+  return [...new Set(holes.map(({ before, pattern }) => `${choices.join(' ')} ${before} ${tagOf(pattern)}`))];
 }
 
 /** What may stand in a text within a placeholder. */

@@ -291,7 +291,9 @@ export function nameProps<T extends Varying>(varying: T[], { roots, vocabulary, 
   const options = varying.map((each) => {
     const lists = [...new Set(each.holes)].map((hole) => candidates(hole, roots, vocabulary));
     const words = lists.flatMap((list) => list.words);
-    const part = each.holes[0]!.attr === 'class' && UNSAID.has(words[0]!) ? parts.get(each) : undefined;
+    const isUnsaid = each.holes[0]!.attr === 'class' && UNSAID.has(words[0]!);
+    if (isUnsaid && isMarker(each)) words.unshift('current', 'marked');
+    const part = isUnsaid ? parts.get(each) : undefined;
     const said = new Set(each.values.filter((value) => value !== null).map(nameIn));
     const [outer] = said.size === 1 ? said : [];
     const names = [...(part === undefined ? [] : [part]), ...(outer ? [asName(outer)!] : []), ...words];
@@ -316,6 +318,13 @@ export function nameProps<T extends Varying>(varying: T[], { roots, vocabulary, 
     return name;
   });
 }
+
+/** True for a prop that says which one of several things is marked. */
+function isMarker({ holes }: Varying): boolean {
+  return new Set(holes.map(({ equals }) => equals)).size >= LEAST_MARKED;
+}
+
+const LEAST_MARKED = 3;
 
 /** So many words may stand before one. */
 const MOST_QUALIFIERS = 2;
