@@ -61,10 +61,7 @@ class Reader {
   private at = 0;
   readonly errors: Dropped[] = [];
 
-  constructor(
-    private readonly source: string,
-    private readonly isWanted: (prelude: string) => boolean = () => true,
-  ) {
+  constructor(private readonly source: string) {
     // there are no more tokens than characters
     const types = new Uint8Array(source.length);
     const starts = new Uint32Array(source.length + 1);
@@ -149,12 +146,6 @@ class Reader {
     }
   }
 
-  /** Passes over what stands between braces. */
-  private skipContents(): [] {
-    while (this.type !== token.EOF && this.type !== token.RightCurlyBracket) this.skipValue();
-    return [];
-  }
-
   private block(start: number, parse: () => (Rule | Declaration)[]): Pick<Rule, 'children' | 'bodyStart' | 'bodyEnd'> {
     this.at++;
     const bodyStart = this.offset;
@@ -210,7 +201,7 @@ class Reader {
       this.tell(`${what}, and is dropped`, start, this.offset);
       return null;
     }
-    const body = this.block(start, () => (this.isWanted(prelude) ? this.contents() : this.skipContents()));
+    const body = this.block(start, () => this.contents());
     return { kind: 'rule', name: null, prelude, preludeStart: start, start, end: this.offset, ...body };
   }
 
@@ -255,10 +246,9 @@ class Reader {
 
 /**
  * Reads a stylesheet. Never throws: what cannot be read is dropped as a browser does, and told with its range.
- * @param isWanted asked for each rule by its selectors: what stands in those of no interest is passed over
  */
-export function readSyntax(source: string, isWanted?: (prelude: string) => boolean): Syntax {
-  const reader = new Reader(source, isWanted);
+export function readSyntax(source: string): Syntax {
+  const reader = new Reader(source);
   const rules = reader.rules(true);
   return { rules, errors: reader.errors };
 }

@@ -35,9 +35,19 @@ type Words = Pick<ReadonlyMap<string, unknown>, 'has'>;
  */
 export function readWordRules(sheets: Iterable<string>, words: Words): Map<string, WordRules> {
   const found = new Map<string, WordRules>();
-  const isWanted = (prelude: string) => mayName(prelude, words);
-  for (const source of sheets) readRules(readSyntax(source, isWanted).rules, words, found);
+  for (const source of sheets) readRules(readSyntax(withoutOthers(source, words)).rules, words, found);
   return found;
+}
+
+/** A comment, a string, or a whole rule in which neither can be, with its selectors. */
+const STRETCH =
+  /\/\*[^]*?\*\/|"(?:[^"\\]|\\[^])*"|'(?:[^'\\]|\\[^])*'|(?<![^{};/])([^{}"'\\/@;]+)\{[^{}"'\\/]*\}/g;
+
+/** A stylesheet without rules that name none of the words: most of it, which need not be read. */
+function withoutOthers(source: string, words: Words): string {
+  return source.replace(STRETCH, (stretch, prelude: string | undefined) =>
+    prelude === undefined || mayName(prelude, words) ? stretch : '',
+  );
 }
 
 function readRules(rules: Rule[], words: Words, found: Map<string, WordRules>): void {
@@ -62,9 +72,8 @@ function bodyOf(children: (Rule | Declaration)[]): Body {
   return body;
 }
 
-/** True where selectors may name one of the words, or what stands in their rule may: most of a stylesheet does not. */
+/** True where selectors name one of the words, or no word at all. */
 function mayName(prelude: string, words: Words): boolean {
-  if (prelude.includes('\\')) return true;
   const classes = prelude.match(CLASS);
   return classes === null || classes.some((dotted) => words.has(dotted.slice(1)));
 }
