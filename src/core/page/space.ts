@@ -24,7 +24,7 @@ export function droppedBreak(source: string, { tag, ns, openEnd, children }: Ele
 
 /** True for a text node of white space only. */
 export function isSpaceText(node: Child | null | undefined): boolean {
-  return node?.kind === 'text' && trimmed(node.value)[0] === node.value.length;
+  return node?.kind === 'text' && afterSpace(node.value, 0) === node.value.length;
 }
 
 const BOOLEAN = new Set(

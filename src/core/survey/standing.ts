@@ -24,6 +24,8 @@ const USUAL = 0.5;
 const COPY = 0.25;
 /** What speaks by its tag and yet may be the page's own text; its rows and fields may be alike for all that. */
 const HOLDERS = new Set(['table', 'blockquote', 'fieldset', 'dl']);
+/** What says in it what it is. */
+const HEADS = new Set(['caption', 'legend', 'th', 'dt', 'label']);
 const CELLS = new Set(['td', 'th']);
 /** So many elements in a cell are more than a value with an icon. */
 const WIDGET = 4;
@@ -288,12 +290,14 @@ export class StandingReader {
   /** True where nothing in any place has a class, an id or a role, nor the same text or attributes as most of them have. */
   private isBare(candidate: Candidate, places: number[]): boolean {
     const { bare, size, elements, exact } = this.site;
+    const isHolder = candidate.spans === null && HOLDERS.has(elements[places[0]!]!.tag);
+    const tells = (element: Element) => saysSomething(element) && (!isHolder || HEADS.has(element.tag));
     const counts = new Map<number, number>();
     for (const i of places) {
       const mine = new Set<number>();
       for (const root of rootsAt(candidate, i, this.site)) {
         if (bare[root] === 0) return false;
-        for (let at = root; at < root + size[root]!; at++) if (saysSomething(elements[at]!)) mine.add(exact[at]!);
+        for (let at = root; at < root + size[root]!; at++) if (tells(elements[at]!)) mine.add(exact[at]!);
       }
       for (const each of mine) counts.set(each, (counts.get(each) ?? 0) + 1);
     }

@@ -38,28 +38,37 @@ interface Row {
 /** What an element is called by its own words; '' for none. */
 export type NameOf = (element: Element) => string;
 
+/** The children of aligned elements, read once for all ways of aligning them. */
+export interface Children {
+  parents: (Element | null)[];
+  rows: (Row | null)[];
+  /** the same where elements of one place have children of the same tags, too */
+  fineRows: () => (Row | null)[];
+}
+
+export function childrenOf(parents: (Element | null)[], verbatim: boolean, nameOf: NameOf): Children {
+  return {
+    parents,
+    rows: rowsOf(parents, verbatim, nameOf, false),
+    fineRows: () => rowsOf(parents, verbatim, nameOf, true),
+  };
+}
+
 /**
  * Puts the children of aligned elements into columns. Children that repeat in varying number are one column, and where
  * the sequences are too varied what they share at both ends is aligned, with a gap between. Elements meet by tag and
  * name; where that leaves some places empty, by what they hold too, if fewer are empty then.
  * @param lists which repeats are one column: none, those that stand in varying number, or those of equal number too
  */
-export function alignChildren(
-  nodes: (Element | null)[],
-  verbatim: boolean,
-  lists: 'none' | 'uneven' | 'all',
-  nameOf: NameOf,
-): Column[] {
-  const rows = rowsOf(nodes, verbatim, nameOf, false);
+export function alignChildren({ parents, rows, fineRows }: Children, lists: 'none' | 'uneven' | 'all'): Column[] {
+  if (lists !== 'none') return alignBy(rows, parents, lists);
   // nearly all elements of one place have the same children
-  if (lists === 'none' && new Set(rows).size - (rows.includes(null) ? 1 : 0) === 1) return inOrder(rows, nodes);
-  if (lists === 'all') return alignBy(rows, nodes, lists);
-  if (lists === 'uneven') return alignBy(rows, nodes, lists);
-  const coarse = alignBy(rows, nodes, 'none');
-  const empty = emptyPlaces(coarse, nodes);
+  if (new Set(rows).size - (rows.includes(null) ? 1 : 0) === 1) return inOrder(rows, parents);
+  const coarse = alignBy(rows, parents, 'none');
+  const empty = emptyPlaces(coarse, parents);
   if (empty === 0) return coarse;
-  const fine = alignBy(rowsOf(nodes, verbatim, nameOf, true), nodes, 'none');
-  return emptyPlaces(fine, nodes) < empty ? fine : coarse;
+  const fine = alignBy(fineRows(), parents, 'none');
+  return emptyPlaces(fine, parents) < empty ? fine : coarse;
 }
 
 /** The children of elements that all have the same ones. */

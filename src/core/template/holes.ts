@@ -26,20 +26,23 @@ export function textHole(pattern: TextPattern, occurrences: Occurrence[]): boole
       });
   const equal = allEqual(nodes, (text) => text.value);
   const passes = said.some((each) => each !== null);
-  const alike = equal || (!verbatim && allEqual(nodes, (text) => trim(text.value)));
-  if (passes && alike && stays(said, pattern)) return true;
+  const isAlike = () => equal || (!verbatim && allEqual(nodes, (text) => trim(text.value)));
+  if (passes && isAlike() && stays(said, pattern)) return true;
   if (passes && !said.every((each) => each === null || canPass(each))) return false;
   if (equal && !passes) return true;
   if (RAW_TEXT.has((nodes.find((node) => node !== null)!.parent as Element).tag)) return false;
   const values = nodes.map((node, i): Spelled | null => {
     if (node === null) return null;
     const raw = occurrences[i]!.page.source.slice(node.start, node.end);
-    return verbatim ? { value: node.value, raw } : { value: trim(node.value), raw: trim(raw) };
+    if (verbatim) return { value: node.value, raw };
+    const value = trim(node.value);
+    return { value, raw: raw === node.value ? value : trim(raw) };
   });
   // only the indentation differs
   if (!passes && allEqual(values, (each) => each.value)) return true;
   // a stray tag within the text would be lost with it
-  if (values.some((each) => each !== null && decodeText(each.raw) !== each.value)) return false;
+  if (values.some((each) => each !== null && each.raw !== each.value && decodeText(each.raw) !== each.value))
+    return false;
   pattern.holes.push({ kind: 'text', pattern, attr: null, part: null, values, before: '' });
   return true;
 }

@@ -6,7 +6,7 @@
 import type { Occurrence } from '../fragments/occurrence.js';
 import { showsSpace } from '../page/same.js';
 import { type Child, type Comment, type Element, PREFORMATTED, type Text } from '../page/tree.js';
-import { alignChildren, type Column, isContainer, isPartial, type NameOf } from './align.js';
+import { alignChildren, childrenOf, type Column, isContainer, isPartial, type NameOf } from './align.js';
 import { costOfBlocks, costOfHole, costOfList, costOfSlot, lengthOf, lengthOfTags, payForRuns, PRICE } from './cost.js';
 import { takesSlot } from './form.js';
 import { canStay, type Costing, costOfAll, written } from './slots.js';
@@ -184,7 +184,8 @@ function solveChildren(pattern: ElementPattern, verbatim: boolean, solver: Solve
       known.set(keyNode(column), { column, pattern: found });
       return found;
     });
-  const plainly = alignChildren(nodes, verbatim, 'none', solver.nameOf);
+  const held = childrenOf(nodes, verbatim, solver.nameOf);
+  const plainly = alignChildren(held, 'none');
   if (solver.plain) return solveAll(pattern, plainly, verbatim, solver);
   const patterns = solved(plainly);
   let best = written(pattern, plainly, patterns, solver);
@@ -193,7 +194,7 @@ function solveChildren(pattern: ElementPattern, verbatim: boolean, solver: Solve
     if (best === null || costOfAll(pattern, way, solver) < costOfAll(pattern, best, solver)) best = way;
   };
   if (plainly.some((column) => isPartial(column, nodes))) {
-    const columns = alignChildren(nodes, verbatim, 'uneven', solver.nameOf);
+    const columns = alignChildren(held, 'uneven');
     if (columns.some(({ kind }) => kind === 'star')) {
       const way = written(pattern, columns, solved(columns), solver);
       // what may hold nothing but items is a list of them wherever they are alike
@@ -204,7 +205,7 @@ function solveChildren(pattern: ElementPattern, verbatim: boolean, solver: Solve
   }
   const least = isContainer(first) ? MANY_ITEMS - 1 : MANY_ITEMS;
   if (patterns.filter((child) => child?.kind === 'element' && varies(child)).length < least) return best;
-  const columns = alignChildren(nodes, verbatim, 'all', solver.nameOf);
+  const columns = alignChildren(held, 'all');
   if (!columns.some(({ kind }) => kind === 'star')) return best;
   // every way has all that the children hold, so no list may cost more than all of the best one
   const way = solved(columns, best === null ? Infinity : costOfAll(pattern, best, solver));
