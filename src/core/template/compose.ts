@@ -198,10 +198,11 @@ function useAt(
   return { inner, element, given, poured, names, indices: found.map((each) => each?.index ?? -1) };
 }
 
-/** True where line breaks show: poured into a use in a template, they would be indented with it. */
+/** True where constant line breaks show: poured into a use in a template, they would be indented with it. */
 function showsLines(pattern: Pattern): boolean {
   if (pattern.kind === 'element') return pattern.children.some(showsLines);
-  return pattern.kind === 'text' && pattern.verbatim && pattern.nodes.some((node) => node?.value.includes('\n'));
+  const { kind, holes, nodes } = pattern;
+  return kind === 'text' && pattern.verbatim && holes.length === 0 && nodes.some((node) => node?.value.includes('\n'));
 }
 
 /** True for lists of records that differ, and only in how URLs are spelled that mean the same. */

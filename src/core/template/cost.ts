@@ -16,7 +16,7 @@ export const PRICE = {
   field: 8,
   /** the tags around a part that comes and goes, and the question when it does; once more for each further one there */
   block: 36,
-  /** a third kind of content, where each occurrence has exactly one, and each further kind: better poured in whatever that costs */
+  /** a kind of content too many, where each occurrence has exactly one: better poured in whatever that costs */
   kind: 5000,
   /** a block of white space only says nothing that anyone would want to say */
   emptyBlock: 300,
@@ -35,6 +35,9 @@ export const PRICE = {
   /** a value that stands in a second place */
   again: 10,
 } as const;
+
+/** So many elements are content of a kind of its own. */
+const RICH = 3;
 
 /** Bytes of a part that is small wherever it stands. */
 const SHORT = 100;
@@ -78,14 +81,24 @@ export function costOfRuns(runs: Run[], { paid, widen }: Paying): number {
     bytes += (isPaid(way) ? 0 : PRICE.prop) + Math.min(times, presence.length - times) * PRICE.given;
     here.add(way);
   }
-  return bytes + Math.max(0, kindsAmong(runs) - 2) * PRICE.kind;
+  return bytes + kindsTooMany(runs) * PRICE.kind;
 }
 
-/** How many runs there are, where each occurrence has exactly one of them: what stands there differs in kind. */
-function kindsAmong(all: Run[]): number {
+/**
+ * How many kinds of content there are too many, where each occurrence has exactly one of the runs: beyond the second one,
+ * and the second one too where both are more than a line of something.
+ */
+function kindsTooMany(all: Run[]): number {
   const runs = all.filter(({ patterns }) => !patterns.every(isSpace));
   const counts = runs[0]?.presence.map((_, i) => runs.filter(({ presence }) => presence[i]).length);
-  return counts?.every((count) => count === 1) ? runs.length : 0;
+  if (!counts?.every((count) => count === 1)) return 0;
+  const isRich = ({ patterns }: Run) => patterns.reduce((sum, pattern) => sum + elementsIn(pattern), 0) >= RICH;
+  return Math.max(runs.length === 2 && runs.every(isRich) ? 1 : 0, runs.length - 2);
+}
+
+function elementsIn(pattern: Pattern): number {
+  if (pattern.kind !== 'element') return 0;
+  return pattern.children.reduce((sum, child) => sum + elementsIn(child), 1);
 }
 
 function isSpace({ kind, nodes }: Pattern): boolean {
