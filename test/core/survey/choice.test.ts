@@ -111,6 +111,53 @@ describe('what is recommended', () => {
     expect(componentFile(whole.name, whole.general!)).toContain(whole.name);
   });
 
+  test('siblings that make a run are no parts besides, wherever they stand', () => {
+    const run = (i: number) =>
+      `<h3 class="berth__head"><span class="berth__mark">Berth</span> ${words[i]!}</h3>\n<p class="berth__text">${words[i + 1]!} <b class="berth__more">always at the quay</b></p>`;
+    const body = (i: number) =>
+      `<div>\n<em>${words[i]!}</em>\n${run(i)}\n</div>\n<hr>\n${run(i + 2)}\n<blockquote>${words[i]!}</blockquote>`;
+    const { findings } = surveyed({ 'a.html': body(0), 'b.html': body(3), 'c.html': body(6) });
+    // those within other elements are met before those after them
+    expect(findings.map(({ kind, occurrences }) => [kind, occurrences.length])).toEqual([['repeat', 6]]);
+    expect(findings[0]!.occurrences.map(({ element }) => element.children.length)).toEqual(Array(6).fill(3));
+  });
+
+  test('a bare table is text, and one by its headings', () => {
+    const table = (i: number, head: string) =>
+      `<table>${head}<tr><td>${words[i % 12]!}</td><td>${i % 7}</td></tr><tr><td>quay</td><td>${i}</td></tr></table>`;
+    const tables = (head: string) =>
+      Object.fromEntries(
+        [0, 1, 2, 3].map((n) => [`p${n}.html`, [0, 1].map((i) => table(n * 3 + i, head)).join('<hr>')]),
+      );
+    const whole = (head: string) =>
+      surveyed(tables(head)).findings.filter(({ occurrences: [first] }) => first!.element.tag === 'table');
+    expect(whole('').map(({ name }) => name)).toEqual([]);
+    expect(whole('<tr><th>Boat</th><th>Berth</th></tr>')).toHaveLength(1);
+  });
+
+  test('what is the same in all its places is one, also where some stand apart', () => {
+    const note = (i: number) =>
+      `<div>\n<p><span>Calls at</span> <b>${words[i % 12]!}</b></p>\n<p>${words[(i * 5) % 12]!}</p>\n<button type="button">Hail</button>\n</div>`;
+    const body = (n: number) => `${note(n)}\n<hr>\n${note(n + 1)}\n<section><em>x</em>\n${note(n + 2)}</section>`;
+    const { findings } = surveyed(Object.fromEntries([0, 1, 2, 3].map((n) => [`p${n}.html`, body(n * 3)])));
+    const divs = findings.filter(({ occurrences: [first] }) => first!.element.tag === 'div');
+    expect(divs.map(({ occurrences }) => occurrences.length)).toEqual([12]);
+  });
+
+  test('places that nothing names and that are of two kinds by their template are two', () => {
+    const line = (i: number) => `<p><span>Calls at</span> <b>${words[i % 12]!}</b></p>`;
+    const kinds = [
+      (i: number) =>
+        `<div>\n<h3>${words[i % 12]!}</h3>\n<a href="${i}.html">${words[(i * 5) % 12]!}</a>\n${line(i)}\n<p>The mail goes with her</p>\n<hr>\n</div>`,
+      (i: number) =>
+        `<div>\n<label>Berth</label>\n<a href="${i}.html">${words[(i * 7) % 12]!}</a>\n${line(i)}\n<button type="button">Hail</button>\n<hr>\n</div>`,
+    ];
+    const body = (n: number) => [0, 1, 2, 3].map((i) => kinds[i % 2]!(n * 4 + i)).join('\n');
+    const { findings } = surveyed(Object.fromEntries([0, 1, 2].map((n) => [`p${n}.html`, body(n)])));
+    expect(findings.map(({ occurrences }) => occurrences.length)).toEqual([6, 6]);
+    for (const { file } of findings) expect(file).not.toMatch(/when=|unless=/);
+  });
+
   test('a second survey passes over what the first one passed over', () => {
     const card = (i: number) =>
       `<article class="boat">\n<h3 class="boat__name">${words[i]!}</h3>\n<p class="boat__text"><b>Calls at</b> <i>every quay</i> ${words[i + 1]!}</p>\n</article>`;

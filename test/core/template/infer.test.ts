@@ -80,12 +80,52 @@ describe('props', () => {
       ['<em>late</em>', '<em>calm</em>', '<em>late</em>', '<em>calm</em>'],
       ['emphasis:choice'],
     ],
+    [
+      'a value within a handler is none',
+      'button',
+      ['<button id="tern" onclick="go(\'tern\')">x</button>', '<button id="eider" onclick="go(\'eider\')">x</button>'],
+      ['label-id:text'],
+    ],
     ['entities are values', 'p', ['<p>R&amp;D</p>', '<p>a</p>'], ['text:text']],
   ])('%s', (name, tag, fragments, expected) => {
     const found = props(general(tag, fragments));
     if (name === 'numbers') expect(found).toHaveLength(1);
     else if (name === 'a flag') expect(found.map((each) => each.split(':')[1])).toEqual(['text', 'flag']);
     else expect(found).toEqual(expected);
+  });
+
+  test('class words that others have moved are the same words', () => {
+    const { file, props: found } = general('p', [
+      '<p class="note calm wide mb-2 tall">x</p>',
+      '<p class="note wide mb-2 tall dark">x</p>',
+    ]);
+    expect(found.map(({ type }) => type)).toEqual(['flag']);
+    expect(file).toContain(`class="note{{calm ? ' calm' : ''}} wide mb-2 tall{{calm ? '' : ' dark'}}"`);
+  });
+
+  test('one of several that has another class word is a marker, however many words it has', () => {
+    const links = ['sailings', 'fares', 'boats'];
+    const menu = (current: number) =>
+      `<nav><p>${links.map((link, i) => `<a class="${i === current ? 'text-red' : 'text-blue'} ${i === current ? 'bold' : 'thin'}" href="https://x.example/${link}">${link}</a>`).join(' ')}</p></nav>`;
+    const { file, props: found } = general('nav', [menu(0), menu(1), menu(2), menu(1)]);
+    expect(found.map(({ name, type, choices }) => [name, type, ...choices])).toEqual([
+      ['current', 'choice', 'sailings', 'fares', 'boats'],
+    ]);
+    expect(file).toContain(
+      `class="text-{{current === 'fares' ? 'red' : 'blue'}} {{current === 'fares' ? 'bold' : 'thin'}}"`,
+    );
+  });
+
+  test('what aligns by names stays where what is inside would not align', () => {
+    const inside = ['<p>a</p>', '<ul><li>a</li></ul>', '<em>a</em><b>c</b>', '<hr>', '<u>a</u><i>b</i>', '<h4>a</h4>'];
+    const section = (i: number) =>
+      `<section>\n<h3>S${i}</h3>\n${i % 2 ? '<strong class="sign">Late</strong>\n' : ''}<button type="button">Go</button>\n<div class="one">${inside[i % 6]!}${inside[(i * 5 + 1) % 6]!}</div>\n<div class="two">${inside[(i * 7 + 2) % 6]!}${inside[i % 5]!}</div>\n</section>`;
+    const { file } = general(
+      'section',
+      Array.from({ length: 30 }, (_, i) => section(i)),
+    );
+    expect(file).toMatch(/<div class="one"><slot name="[\w-]+"><\/slot><\/div>\s*<div class="two"><slot/);
+    expect(file).toContain('<button type="button">Go</button>');
   });
 
   test('values have one entry an occurrence, and the usual one is the default', () => {

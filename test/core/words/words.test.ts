@@ -14,16 +14,25 @@ const compound = fc
   .tuple(
     fc.constantFrom('', 'a', 'li'),
     fc.array(word, { maxLength: 2 }),
-    fc.constantFrom('', ':hover', '[title="a.b"]'),
+    fc.constantFrom('', ':hover', '[title="a.b"]', '[title^="}"]'),
   )
   .map(([tag, words, end]) => `${tag}${words.map((each) => `.${each}`).join('')}${end}` || '*');
 const selector = fc
   .array(fc.tuple(fc.constantFrom(' ', ' > ', ' + ', '~'), compound), { minLength: 1, maxLength: 3 })
   .map((parts) => parts.map(([combinator, each], i) => (i === 0 ? each : combinator + each)).join(''));
-const declaration = fc.constantFrom('margin: 0', 'color: red', 'color: red !important', 'display: flex', '--gap: {x}');
+const declaration = fc.constantFrom(
+  'margin: 0',
+  'color: red',
+  'color: red !important',
+  'display: flex',
+  '--gap: {x}',
+  'content: "} .quay { left: 0 }"',
+  'background: url(mark/quay.png)',
+);
 const rule = fc
   .tuple(fc.array(selector, { minLength: 1, maxLength: 3 }), fc.array(declaration, { minLength: 1, maxLength: 3 }))
-  .map(([selectors, body]) => `${selectors.join(', ')} { ${body.join('; ')} }`);
+  .map(([selectors, body]) => `${selectors.join(', ')} { ${body.join('; ')} }`)
+  .chain((text) => fc.constantFrom(text, `/* it's not .mb-2 { left: 0 } */ ${text}`, `${text} /* " { */`));
 const sheet = fc
   .array(fc.tuple(fc.boolean(), fc.array(rule, { minLength: 1, maxLength: 4 })), { maxLength: 4 })
   .map((groups) =>
@@ -110,6 +119,15 @@ describe('what a word is there for', () => {
     expect([nameIn(article!, vocabulary), nameIn(heading!, vocabulary)]).toEqual(['boat', 'boat__name']);
     const corrected = readVocabulary([page], [css], new Map([['boat', 'layout']]));
     expect(corrected.get('boat')).toMatchObject({ role: 'layout', why: 'the configuration says so' });
+  });
+
+  test('a word that only dresses what is inside of it is known to its stylesheet', () => {
+    const notices = [1, 2, 3].map((n) => `<div class="notice"><p>Gale ${n}</p><p>${n} knots</p></div>`).join('');
+    const vocabulary = readVocabulary(
+      [parsePage('n.html', `<!DOCTYPE html><body>${notices}</body>`)],
+      ['.notice p { margin: 0 } .notice > :first-child { color: red }'],
+    );
+    expect(vocabulary.get('notice')).toMatchObject({ role: 'block', rules: 0, inside: 2 });
   });
 
   test('numbers make no names: of one element, or of what is a utility but for its number', () => {
