@@ -49,6 +49,7 @@ test('what is recommended is lifted without refusal, and its figures are those o
 const page = (body: string) =>
   `<!DOCTYPE html>\n<html><head><title>t</title></head>\n<body>\n${body}\n</body></html>\n`;
 const card = `<div><div class='card'></div></div>`;
+const long = 'It calls at every quay of the sound, wind and tide allowing, and always carries the mail.';
 const link = `<div><div href="tern"></div></div>`;
 const pre = (depth: string) => `<pre>\n${depth}  <div></div>\n${depth}</pre>`;
 
@@ -60,8 +61,8 @@ test.each<[string, string[]]>([
   [
     'what is poured in behind an open paragraph',
     [
-      `<p>\n  <section><h3>a</h3><div>x</div></section>\n  <section><h3>b</h3><ul><li>y</li></ul></section>`,
-      `<main>\n  <section><h3>c</h3><pre>z</pre></section>\n</main>`,
+      `<p>\n  <section title="${long} A"><h3>a</h3><div>x</div></section>\n  <section title="${long} B"><h3>b</h3><ul><li>y</li></ul></section>`,
+      `<main>\n  <section title="${long}"><h3>c</h3><pre>z</pre></section>\n</main>`,
     ],
   ],
   [

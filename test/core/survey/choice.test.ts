@@ -138,10 +138,16 @@ describe('what is recommended', () => {
   test('what is the same in all its places is one, also where some stand apart', () => {
     const note = (i: number) =>
       `<div>\n<p><span>Calls at</span> <b>${words[i % 12]!}</b></p>\n<p>${words[(i * 5) % 12]!}</p>\n<button type="button">Hail</button>\n</div>`;
-    const body = (n: number) => `${note(n)}\n<hr>\n${note(n + 1)}\n<section><em>x</em>\n${note(n + 2)}</section>`;
-    const { findings } = surveyed(Object.fromEntries([0, 1, 2, 3].map((n) => [`p${n}.html`, body(n * 3)])));
+    const beside = (n: number) => `${note(n)}\n<hr>\n${note(n + 1)}`;
+    const alone = (n: number) =>
+      `<section class="s${n}"><${n % 2 ? 'em' : 'i'}>x</${n % 2 ? 'em' : 'i'}>\n${note(n)}</section>`;
+    const pages = [0, 4, 8].map((n, i) => [
+      `p${i}.html`,
+      `${beside(n)}\n${alone(n)}\n${alone(n + 3)}\n${alone(n + 6)}`,
+    ]);
+    const { findings } = surveyed(Object.fromEntries(pages));
     const divs = findings.filter(({ occurrences: [first] }) => first!.element.tag === 'div');
-    expect(divs.map(({ occurrences }) => occurrences.length)).toEqual([12]);
+    expect(divs.map(({ occurrences }) => occurrences.length)).toEqual([15]);
   });
 
   test('places that nothing names and that are of two kinds by their template are two', () => {
