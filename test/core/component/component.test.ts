@@ -203,6 +203,14 @@ describe('expanding', () => {
     );
   });
 
+  test('a block where white space shows keeps its lines, however deep the use stands', () => {
+    const body = `<pre>tide\n<template when="late">  <b>late\n    by an hour</b></template>\n</pre>`;
+    const use = (attributes: string) =>
+      one(`<div>\n      <x-card${attributes}></x-card></div>`, '<meta prop="late" type="flag">', body);
+    expect(use(' late')).toBe('<div>\n      <pre>tide\n  <b>late\n    by an hour</b>\n</pre></div>');
+    expect(use('')).toBe('<div>\n      <pre>tide\n\n</pre></div>');
+  });
+
   test('a URL that the template starts is relative to the component file, one that a prop starts to the page', () => {
     const body =
       '<a href="../fares.html?x#y"><img src="../img/{{name}}.svg" srcset="../img/a.png 1x, https://b.example/c.png 2x"></a><a href="{{link}}">x</a>';

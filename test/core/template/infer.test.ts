@@ -128,6 +128,21 @@ describe('props', () => {
     expect(file).toContain('<button type="button">Go</button>');
   });
 
+  test('content of two kinds is poured in where both are rich, and told apart by a value where they are not', () => {
+    const rich = [
+      (i: number) => `<p>From ${i}</p>\n<p><a href="${i}.html">Times</a></p>`,
+      (i: number) => `<ul>\n<li>${i} knots</li>\n<li>${i} miles</li>\n</ul>`,
+    ];
+    const poor = [(i: number) => `<a href="#">To ${i}</a>`, (i: number) => `<em>${i < 0 ? '' : 'none today'}</em>`];
+    const fileOf = (kinds: typeof rich) =>
+      general(
+        'section',
+        [0, 1, 2, 3, 4, 5].map((i) => `<section>\n<h2>S${i}</h2>\n<div>\n${kinds[i % 2]!(i)}\n</div>\n</section>`),
+      ).file;
+    expect(fileOf(rich)).toContain('<div><slot></slot></div>');
+    expect(fileOf(poor)).toMatch(/<template when="[^]*<template unless="/);
+  });
+
   test('values have one entry an occurrence, and the usual one is the default', () => {
     const finding = general('p', ['<p>more</p>', '<p>more</p>', '<p>less</p>', '<p>more</p>']);
     expect(finding.props[0]!.default?.value).toBe('more');
