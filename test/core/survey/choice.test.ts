@@ -141,7 +141,7 @@ describe('what is recommended', () => {
     const beside = (n: number) => `${note(n)}\n<hr>\n${note(n + 1)}`;
     const alone = (n: number) =>
       `<section class="s${n}"><${n % 2 ? 'em' : 'i'}>x</${n % 2 ? 'em' : 'i'}>\n${note(n)}</section>`;
-    const pages = [0, 4, 8].map((n, i) => [
+    const pages = [0, 4, 8].map((n, i): [string, string] => [
       `p${i}.html`,
       `${beside(n)}\n${alone(n)}\n${alone(n + 3)}\n${alone(n + 6)}`,
     ]);
