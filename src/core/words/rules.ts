@@ -40,8 +40,7 @@ export function readWordRules(sheets: Iterable<string>, words: Words): Map<strin
 }
 
 /** A comment, a string, or a whole rule in which neither can be, with its selectors. */
-const STRETCH =
-  /\/\*[^]*?\*\/|"(?:[^"\\]|\\[^])*"|'(?:[^'\\]|\\[^])*'|(?<![^{};/])([^{}"'\\/@;]+)\{[^{}"'\\/]*\}/g;
+const STRETCH = /\/\*[^]*?\*\/|"(?:[^"\\]|\\[^])*"|'(?:[^'\\]|\\[^])*'|(?<![^{};/])([^{}"'\\/@;]+)\{[^{}"'\\/]*\}/g;
 
 /** A stylesheet without rules that name none of the words: most of it, which need not be read. */
 function withoutOthers(source: string, words: Words): string {
