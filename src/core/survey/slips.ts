@@ -38,7 +38,7 @@ function referencesIn({ page, elements }: Profile): Remark[] {
   const byId = new Map<string, Element[]>();
   for (const element of elements) {
     const id = attrOf(element, 'id');
-    if (id !== undefined && id !== '') byId.set(id, [...(byId.get(id) ?? []), element]);
+    if (id !== undefined && id !== '') addTo(byId, id, element);
   }
   const twice = [...byId].filter(([, owners]) => owners.length > 1);
   const remarks = twice.map(([id, owners]) => {
@@ -54,6 +54,12 @@ function referencesIn({ page, elements }: Profile): Remark[] {
         );
   }
   return remarks;
+}
+
+function addTo<T>(groups: Map<string, T[]>, key: string, each: T): void {
+  const group = groups.get(key);
+  if (group === undefined) groups.set(key, [each]);
+  else group.push(each);
 }
 
 function textAt(value: Value): string | null {
@@ -79,7 +85,7 @@ function oddValues(name: string, general: General, prop: InferredProp): Remark[]
     return [lack(name, general, absent[0]!, prop.name)];
   const byText = new Map<string, number[]>();
   comparable(general, prop).forEach((text, i) => {
-    if (text !== null) byText.set(text, [...(byText.get(text) ?? []), i]);
+    if (text !== null) addTo(byText, text, i);
   });
   if (absent.length > 0) return [];
   const groups = [...byText.values()];

@@ -292,16 +292,23 @@ export class StandingReader {
     const { bare, size, elements, exact } = this.site;
     const isHolder = candidate.spans === null && HOLDERS.has(elements[places[0]!]!.tag);
     const tells = (element: Element) => saysSomething(element) && (!isHolder || HEADS.has(element.tag));
+    if (places.some((i) => rootsAt(candidate, i, this.site).some((root) => bare[root] === 0))) return false;
+    const spare = places.length - Math.ceil(COMMON * places.length);
     const counts = new Map<number, number>();
-    for (const i of places) {
+    let most = 0;
+    for (const [number, i] of places.entries()) {
       const mine = new Set<number>();
-      for (const root of rootsAt(candidate, i, this.site)) {
-        if (bare[root] === 0) return false;
+      for (const root of rootsAt(candidate, i, this.site))
         for (let at = root; at < root + size[root]!; at++) if (tells(elements[at]!)) mine.add(exact[at]!);
+      for (const each of mine) {
+        const count = (counts.get(each) ?? 0) + 1;
+        counts.set(each, count);
+        most = Math.max(most, count);
       }
-      for (const each of mine) counts.set(each, (counts.get(each) ?? 0) + 1);
+      // the rest of the places cannot make it enough
+      if (number + 1 - most > spare) return true;
     }
-    return ![...counts.values()].some((count) => count >= COMMON * places.length);
+    return false;
   }
 
   private isDressed(i: number): boolean {
