@@ -132,8 +132,9 @@ function chooseAlike(
   const made: Generalised[] = [];
   for (const choice of chosen) {
     const general = make(choice);
-    if (general === null) others.push({ ...choice, chosen: false });
-    else made.push(...apartByKind({ ...choice, general }, make));
+    const found = general === null ? [] : apartByKind({ ...choice, general }, make);
+    made.push(...found);
+    if (found.length === 0) others.push({ ...choice, chosen: false });
   }
   return { chosen: made, others };
 }
