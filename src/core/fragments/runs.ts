@@ -43,7 +43,7 @@ export function findRuns(site: Site): Candidate[] {
   ];
 }
 
-/** The first word of something small that no stylesheet knows: no name for it, but what tells it from its like in a run. */
+/** The first word that no stylesheet knows: on something small no name, but what tells it from its like in a run; '' for none. */
 function ownWord(element: Element, { vocabulary }: Site): string {
   return classWords(element).find((word) => vocabulary.get(word)!.role === 'hook') ?? '';
 }

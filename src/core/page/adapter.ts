@@ -26,12 +26,12 @@ function insert(parent: Parent, node: Child, before: Child | null): void {
   node.parent = owner(parent);
 }
 
-function toAttr(attr: Token.Attribute, once = (word: string) => word): Attr {
+function toAttr(attr: Token.Attribute, once: (word: string) => string): Attr {
   const name = attr.prefix ? `${attr.prefix}:${attr.name}` : attr.name;
   return { name: once(name), value: once(attr.value), start: -1, end: -1 };
 }
 
-function elementOf(tag: string, ns: string, attrs: Token.Attribute[], once?: (word: string) => string): Element {
+function elementOf(tag: string, ns: string, attrs: Token.Attribute[], once: (word: string) => string): Element {
   return {
     kind: 'element',
     tag,
@@ -62,6 +62,10 @@ export function adapterFor(source: string): TreeAdapter<Map> {
   return {
     ...adapter,
     createElement: (tag, ns, attrs) => elementOf(once(tag), ns, attrs, once),
+    adoptAttributes(recipient, attrs) {
+      const known = new Set(recipient.attrs.map((attr) => attr.name));
+      for (const attr of attrs) if (!known.has(attr.name)) recipient.attrs.push(toAttr(attr, once));
+    },
     setNodeSourceCodeLocation(node, location) {
       adapter.setNodeSourceCodeLocation(node, location);
       if (node.kind !== 'text' || location === null) return;
@@ -71,10 +75,10 @@ export function adapterFor(source: string): TreeAdapter<Map> {
   };
 }
 
-const adapter: TreeAdapter<Map> = {
+/** What is the same for every source. */
+const adapter: Omit<TreeAdapter<Map>, 'createElement' | 'adoptAttributes'> = {
   createDocument: root,
   createDocumentFragment: root,
-  createElement: (tag, ns, attrs) => elementOf(tag, ns, attrs),
   createCommentNode: (value) => ({ kind: 'comment', value, parent: null, start: -1, end: -1 }),
   createTextNode: textNode,
   appendChild: (parent, node) => insert(parent, node, null),
@@ -114,10 +118,6 @@ const adapter: TreeAdapter<Map> = {
   getChildNodes: (node) => node.children,
   getParentNode: (node) => node.parent,
   getAttrList: (element) => element.attrs.map(({ name, value }) => ({ name, value })),
-  adoptAttributes(recipient, attrs) {
-    const known = new Set(recipient.attrs.map((attr) => attr.name));
-    for (const attr of attrs) if (!known.has(attr.name)) recipient.attrs.push(toAttr(attr));
-  },
   getTagName: (element) => element.tag,
   getNamespaceURI: (element) => element.ns as never,
   getTextNodeContent: (node) => node.value,

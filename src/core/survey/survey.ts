@@ -69,7 +69,7 @@ export function survey(files: Page[], registry: Registry, options: SurveyOptions
     profiles.map(({ elements }) => elements),
   );
   const known = matched.map(knownFinding);
-  const { chosen, others } = chooseAlike(candidates, site, thresholds.minWorth, (choices) => {
+  const { chosen, others } = chooseAlike(candidates, site, thresholds, (choices) => {
     const options = apart(generalising, choices, site);
     return (choice) => generalise(occurrencesOf(choice, site, folders), options);
   });
@@ -122,17 +122,17 @@ export function generalisingOf(
 function chooseAlike(
   candidates: Candidate[],
   site: Site,
-  minWorth: number,
+  thresholds: Thresholds,
   makerFor: (chosen: Choice[]) => (choice: Choice) => General | null,
 ): { chosen: Generalised[]; others: Choice[] } {
-  const choices = choose(candidates, site, minWorth);
+  const choices = choose(candidates, site, thresholds.minWorth);
   const chosen = choices.filter((choice) => choice.chosen);
   const others = choices.filter((choice) => !choice.chosen);
   const make = makerFor(chosen);
   const made: Generalised[] = [];
   for (const choice of chosen) {
     const general = make(choice);
-    const found = general === null ? [] : apartByKind({ ...choice, general }, make);
+    const found = general === null ? [] : apartByKind({ ...choice, general }, thresholds, make);
     made.push(...found);
     if (found.length === 0) others.push({ ...choice, chosen: false });
   }
@@ -140,12 +140,16 @@ function chooseAlike(
 }
 
 /** A choice, or two where nothing names its places and they are of two kinds; what is left of one kind stays where it is. */
-function apartByKind(choice: Generalised, make: (choice: Choice) => General | null): Generalised[] {
+function apartByKind(
+  choice: Generalised,
+  { minOccurrences }: Thresholds,
+  make: (choice: Choice) => General | null,
+): Generalised[] {
   const isFirst = choice.name + choice.told === '' ? kindsIn(choice.general) : null;
   if (isFirst === null) return [choice];
   return [true, false].flatMap((kind) => {
     const places = choice.places.filter((_, i) => isFirst[i] === kind);
-    const general = places.length < 2 ? null : make({ ...choice, places });
+    const general = places.length < Math.max(2, minOccurrences) ? null : make({ ...choice, places });
     return general === null ? [] : [{ ...choice, places, general }];
   });
 }

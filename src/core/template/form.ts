@@ -25,9 +25,12 @@ export function needsTemplateForm(element: Element, slots: SlotPattern[] = []): 
 
 /** True where a paragraph before it has no end tag, and may be closed by nothing but tags that uses stand for. */
 function followsOpenParagraph(element: Element): boolean {
-  const siblings = element.parent!.children;
-  const before = siblings.slice(0, siblings.indexOf(element.tag === RUN ? element.children[0]! : element));
-  return before.some((node) => node.kind === 'element' && node.tag === 'p' && node.start >= 0 && node.closeStart < 0);
+  const first = element.tag === RUN ? element.children[0] : element;
+  for (const node of element.parent!.children) {
+    if (node === first) return false;
+    if (node.kind === 'element' && node.tag === 'p' && node.start >= 0 && node.closeStart < 0) return true;
+  }
+  return false;
 }
 
 /** True for an element that is a use already. */

@@ -8,7 +8,7 @@ import { asName } from '../words/names.js';
 import { type Block, type Hole, type InferredProp, isText, keyOf, type Pattern, type Value } from './pattern.js';
 
 /** Flags of at least this number that show in one same way and exclude each other are one marker. */
-const LEAST = 3;
+export const LEAST_MARKED = 3;
 
 /** Joins what is one marker, in place: flags of which one is there, and choices of two of which one differs from the others. */
 export function joinMarkers(props: InferredProp[], blocks: Block[]): void {
@@ -68,7 +68,7 @@ function bySignature(
 
 /** True for so many props that they may be one marker, of which one at most is marked at each occurrence. */
 function isOneOf(props: InferredProp[], isMarked: (value: Value) => boolean): boolean {
-  if (props.length < LEAST) return false;
+  if (props.length < LEAST_MARKED) return false;
   return props[0]!.values.every((_, i) => props.filter(({ values }) => isMarked(values[i]!)).length <= 1);
 }
 

@@ -18,39 +18,29 @@ export function partHoles(name: string, raws: (string | null)[]): PartHole[] {
   const alike = (row: string[] | null) =>
     row === null || (row.length === first.length && row.every((part, i) => i % 2 === 0 || part === first[i]));
   if (!rows.every(alike)) return name === 'class' ? (wordHoles(raws) ?? whole) : whole;
+  const columns = Array.from({ length: Math.ceil(first.length / 2) }, (_, at) => {
+    return { part: at * 2, column: rows.map((row) => row?.[at * 2] ?? null) };
+  });
+  const varying = columns.filter(({ column }) => !allEqual(column, (each) => each));
   // words that stand elsewhere in another list are the same words, moved by those that come and go
-  const moved = name === 'class' && haveMoved(rows, first.length) ? wordHoles(raws) : null;
+  const moved = name === 'class' && haveMoved(varying) ? wordHoles(raws) : null;
   if (moved !== null) return moved;
-  const holes: PartHole[] = [];
-  for (let part = 0; part < first.length; part += 2) {
-    const column = rows.map((row) => row?.[part] ?? null);
-    if (allEqual(column, (each) => each)) continue;
-    if (name === 'style' && part % 4 === 0) return whole;
+  if (name === 'style' && varying.some(({ part }) => part % 4 === 0)) return whole;
+  return varying.map(({ part, column }) => {
     const before = name === 'class' ? commonStem(column.filter((each) => each !== null)) : '';
-    holes.push({
-      part,
-      values: column.map((each) => (each === null ? null : spelled(each.slice(before.length)))),
-      before,
-    });
-  }
-  return holes;
+    const values = column.map((each) => (each === null ? null : spelled(each.slice(before.length))));
+    return { part, values, before };
+  });
 }
 
-/** True where a word of one row stands at another place in a second one, which has something else at its place. */
-function haveMoved(rows: (string[] | null)[], length: number): boolean {
-  const placeOf = new Map<string, number>();
-  const varying = Array.from({ length: Math.ceil(length / 2) }, (_, i) => i * 2).filter(
-    (part) =>
-      !allEqual(
-        rows.map((row) => row?.[part] ?? null),
-        (each) => each,
-      ),
+/** True where a word of one row stands at another place in a second one. */
+function haveMoved(columns: { part: number; column: (string | null)[] }[]): boolean {
+  const placeOf = new Map<string | null, number>();
+  return columns.some(({ part, column }) =>
+    column.some((word) => {
+      const place = placeOf.get(word) ?? part;
+      if (word !== null) placeOf.set(word, place);
+      return place !== part;
+    }),
   );
-  for (const row of rows)
-    for (const part of row === null ? [] : varying) {
-      const place = placeOf.get(row![part]!) ?? part;
-      if (place !== part) return true;
-      placeOf.set(row![part]!, part);
-    }
-  return false;
 }

@@ -5,6 +5,7 @@
 import { asName, isSayable, isTelling } from '../words/names.js';
 import { nameIn as nameOfElement, type Role, type Vocabulary } from '../words/vocabulary.js';
 import { attrOf, type Child, classWords, type Element, elementsOf, type Parent, textOf } from '../page/tree.js';
+import { LEAST_MARKED } from './markers.js';
 import type { Hole } from './pattern.js';
 import { nameIn } from './placeholders.js';
 import { elementOf, EVENT, type Varying } from './props.js';
@@ -323,8 +324,6 @@ export function nameProps<T extends Varying>(varying: T[], { roots, vocabulary, 
 function isMarker({ holes }: Varying): boolean {
   return new Set(holes.map(({ equals }) => equals)).size >= LEAST_MARKED;
 }
-
-const LEAST_MARKED = 3;
 
 /** So many words may stand before one. */
 const MOST_QUALIFIERS = 2;

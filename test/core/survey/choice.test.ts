@@ -159,9 +159,12 @@ describe('what is recommended', () => {
         `<div>\n<label>Berth</label>\n<a href="${i}.html">${words[(i * 7) % 12]!}</a>\n${line(i)}\n<button type="button">Hail</button>\n<hr>\n</div>`,
     ];
     const body = (n: number) => [0, 1, 2, 3].map((i) => kinds[i % 2]!(n * 4 + i)).join('\n');
-    const { findings } = surveyed(Object.fromEntries([0, 1, 2].map((n) => [`p${n}.html`, body(n)])));
-    expect(findings.map(({ occurrences }) => occurrences.length)).toEqual([6, 6]);
-    for (const { file } of findings) expect(file).not.toMatch(/when=|unless=/);
+    const pages = [0, 1, 2].map((n) => parsePage(`p${n}.html`, page(body(n))));
+    const found = (minOccurrences: number) =>
+      survey(pages, new Map(), { ...options, thresholds: { ...DEFAULT_THRESHOLDS, minOccurrences } }).findings;
+    expect(found(2).map(({ occurrences }) => occurrences.length)).toEqual([6, 6]);
+    for (const { file } of found(2)) expect(file).not.toMatch(/when=|unless=/);
+    expect(found(7)).toEqual([]);
   });
 
   test('a second survey passes over what the first one passed over', () => {
