@@ -1,33 +1,38 @@
-// Puts the program's modules and the packages they use into a few files, in place: reading some 150 small ones takes
-// longer than the rest of the start. The library (dist/index.js) stays as it was compiled.
+// Puts the program's modules and the packages they use into one file, in place: reading some 150 small ones takes longer
+// than the rest of the start. The library (dist/index.js) stays as it was compiled.
+import { spawnSync } from 'node:child_process';
 import { readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { build } from 'esbuild';
+import { OUTSIDE } from '../dist/load.js';
 
-/** css-tree reads its data from files beside its own; its tokenizer alone does not. */
+/** css-tree reads its data from files beside its own; its tokenizer alone does not. What imports has to be a module. */
 function keepOutside({ onResolve }) {
   onResolve({ filter: /^css-tree$/ }, ({ path }) => ({ path, external: true }));
+  onResolve({ filter: /\/import\.js$/ }, () => ({ path: OUTSIDE, external: true }));
 }
 
 const FOLDER = 'dist/commands';
-const { outputs } = await build({
+await build({
   entryPoints: [`${FOLDER}/program.js`],
-  outdir: FOLDER,
-  allowOverwrite: true,
+  outfile: `${FOLDER}/program.cjs`,
   bundle: true,
-  splitting: true,
-  format: 'esm',
+  format: 'cjs',
   platform: 'node',
   target: 'node20',
   mainFields: ['module', 'main'],
+  charset: 'ascii',
   // large, and looked for where they are installed: a formatter, and the tables of old encodings
   external: ['prettier', 'iconv-lite'],
-  plugins: [{ name: 'data-beside-code', setup: keepOutside }],
-  // what packages in CommonJS need
-  banner: {
-    js: "import { createRequire as requireFrom } from 'node:module';\nconst require = requireFrom(import.meta.url);",
-  },
+  plugins: [{ name: 'outside', setup: keepOutside }],
+  define: { 'import.meta.url': 'moduleUrl' },
+  banner: { js: "const moduleUrl = require('node:url').pathToFileURL(__filename).href;" },
   logLevel: 'warning',
-  metafile: true,
-}).then(({ metafile }) => metafile);
-for (const name of readdirSync(FOLDER)) if (!(`${FOLDER}/${name}` in outputs)) rmSync(join(FOLDER, name));
+});
+for (const name of readdirSync(FOLDER)) if (name !== 'program.cjs') rmSync(join(FOLDER, name), { recursive: true });
+
+const compiled = spawnSync(process.execPath, [fileURLToPath(new URL('compile.mjs', import.meta.url))], {
+  stdio: ['ignore', 'ignore', 'inherit'],
+});
+if (compiled.status !== 0) throw new Error('the program could not be compiled ahead: see above');

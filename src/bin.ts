@@ -1,7 +1,6 @@
 #!/usr/bin/env node
 // The version is answered before anything else is loaded.
 import { readFileSync } from 'node:fs';
-import { setFlagsFromString } from 'node:v8';
 
 const args = process.argv.slice(2);
 if (args.length === 1 && (args[0] === '--version' || args[0] === '-V')) {
@@ -10,8 +9,6 @@ if (args.length === 1 && (args[0] === '--version' || args[0] === '-V')) {
   };
   console.log(version);
 } else {
-  // a command is over before most code that V8 optimises pays for that: it waits until code has shown to stay hot
-  setFlagsFromString('--interrupt-budget=500000');
-  const { main } = await import('./commands/program.js');
-  process.exitCode = await main(args);
+  const { loadProgram } = await import('./load.js');
+  process.exitCode = await loadProgram().program.main(args);
 }

@@ -3,6 +3,7 @@ import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { Problem } from '../core/errors.js';
+import { importModule } from './import.js';
 
 const own = createRequire(import.meta.url);
 
@@ -25,7 +26,7 @@ export function resolvePackage(root: string, name: string): string | null {
 export async function loadPackage<T>(root: string, name: string, wanted: string[]): Promise<T> {
   const path = resolvePackage(root, name);
   if (path === null) throw missing(wanted.filter((each) => resolvePackage(root, each) === null));
-  const module = (await import(pathToFileURL(path).href)) as { default?: T } & T;
+  const module = await importModule<{ default?: T } & T>(pathToFileURL(path).href);
   return module.default ?? module;
 }
 

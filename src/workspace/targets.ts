@@ -4,6 +4,7 @@ import { resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import type { Emitted, Target } from '../core/emit/model.js';
 import { Problem } from '../core/errors.js';
+import { importModule } from './import.js';
 
 export const TARGETS = ['tsx', 'jsx', 'elements'] as const;
 
@@ -26,7 +27,7 @@ export async function findTarget(name: string, cwd: string): Promise<Target> {
     throw new Problem(`there is no file ${name}`, { hint: 'a target of your own is a path to its module' });
   let module: { default?: unknown };
   try {
-    module = (await import(pathToFileURL(path).href)) as typeof module;
+    module = await importModule(pathToFileURL(path).href);
   } catch (error) {
     return fail(`the target ${name} cannot be loaded: ${(error as Error).message}`);
   }

@@ -1,7 +1,7 @@
 /** The built program after a lift: expand, check, undo; and the program as a whole. */
 import { afterAll, describe, expect, test } from '@jest/globals';
 import { spawnSync } from 'node:child_process';
-import { symlinkSync } from 'node:fs';
+import { cpSync, symlinkSync } from 'node:fs';
 import { join } from 'node:path';
 import { Folder, lifted, page, removeFolders, ROOT, site, type SurveyJson } from './estrade.js';
 
@@ -195,6 +195,20 @@ describe('the program', () => {
     expect(spawnSync('tar', ['xf', tar], { cwd: folder.path }).status).toBe(0);
     symlinkSync(join(ROOT, 'node_modules'), join(folder.path, 'node_modules'));
     const run = spawnSync(process.execPath, ['package/dist/bin.js', 'demo'], { cwd: folder.path, encoding: 'utf8' });
+    expect([run.status, run.stderr]).toEqual([0, '']);
+  });
+
+  test('the compiled code beside the program is taken, and one that is of no use is passed over', () => {
+    const folder = new Folder({ 'index.html': '<!DOCTYPE html><title>Boats</title>' });
+    symlinkSync(join(ROOT, 'node_modules'), join(folder.path, 'node_modules'));
+    for (const name of ['dist', 'package.json']) cpSync(join(ROOT, name), join(folder.path, name), { recursive: true });
+    const tell = `import('./dist/load.js').then(({ loadProgram }) => console.log(loadProgram().script.cachedDataRejected))`;
+    const isRejected = () =>
+      spawnSync(process.execPath, ['-e', tell], { cwd: folder.path, encoding: 'utf8' }).stdout.trim();
+    expect(isRejected()).toBe('false');
+    folder.write({ 'dist/commands/program.cjs.cache': 'of another version' });
+    expect(isRejected()).toBe('true');
+    const run = spawnSync(process.execPath, ['dist/bin.js', 'survey'], { cwd: folder.path, encoding: 'utf8' });
     expect([run.status, run.stderr]).toEqual([0, '']);
   });
 });

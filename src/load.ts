@@ -1,0 +1,42 @@
+/**
+ * Loads the bundled program. V8's compiled code is kept beside it when it is built (`scripts/bundle.mjs`), since compiling
+ * takes a tenth of a short run; another version of Node.js than the one that built it compiles as usual.
+ */
+import { existsSync, readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { dirname } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { setFlagsFromString } from 'node:v8';
+import { Script } from 'node:vm';
+import * as outside from './workspace/import.js';
+
+const PROGRAM = fileURLToPath(new URL('./commands/program.cjs', import.meta.url));
+
+/** What the bundle calls the module that stays outside of it. */
+export const OUTSIDE = 'estrade-import';
+
+/** Where the compiled code is kept. */
+export const CODE_CACHE = `${PROGRAM}.cache`;
+
+interface Program {
+  /** runs the program; gives back the exit status */
+  main: (args: string[]) => Promise<number>;
+}
+
+/** The program, and its script, which tells whether the compiled code was of use and can give it anew. */
+export function loadProgram(): { program: Program; script: Script } {
+  // a command is over before most code that V8 optimises pays for that: it waits until code has shown to stay hot
+  setFlagsFromString('--interrupt-budget=500000');
+  // the bundle is ASCII
+  const source = readFileSync(PROGRAM, 'latin1');
+  const script = new Script(`(function (exports, require, module, __filename, __dirname) {${source}\n})`, {
+    filename: PROGRAM,
+    ...(existsSync(CODE_CACHE) ? { cachedData: readFileSync(CODE_CACHE) } : {}),
+  });
+  const module = { exports: {} };
+  const requireOthers = createRequire(PROGRAM);
+  const require = (name: string): unknown => (name === OUTSIDE ? outside : requireOthers(name));
+  const run = script.runInThisContext() as (...given: unknown[]) => void;
+  run(module.exports, require, module, PROGRAM, dirname(PROGRAM));
+  return { program: module.exports as Program, script };
+}
