@@ -14,11 +14,15 @@ export interface Spelled {
 export type Target = 'text' | '"' | "'" | '';
 
 export function decodeText(raw: string): string {
-  return decodeHTML(raw.replace(/\r\n?/g, '\n'));
+  return decodeHTML(withLineFeeds(raw));
 }
 
 export function decodeAttribute(raw: string): string {
-  return decodeHTMLAttribute(raw.replace(/\r\n?/g, '\n'));
+  return decodeHTMLAttribute(withLineFeeds(raw));
+}
+
+function withLineFeeds(raw: string): string {
+  return raw.includes('\r') ? raw.replace(/\r\n?/g, '\n') : raw;
 }
 
 export function spelledText(raw: string): Spelled {

@@ -5,7 +5,7 @@
  * (Zhai and Liu, "Web data extraction based on partial tree alignment", 2005.)
  */
 import { type Child, type Element, RAW_TEXT } from '../page/tree.js';
-import { isSpaceText, trimmed } from '../page/space.js';
+import { isSpace, isSpaceText, trimmed } from '../page/space.js';
 
 /** Longer or more varied sequences of children are not one component. */
 const MAX_LENGTH = 80;
@@ -93,16 +93,49 @@ export function isPartial(column: Column, parents: (Element | null)[]): boolean 
  * @param fine elements of one place have children of the same tags, too
  */
 function rowsOf(nodes: (Element | null)[], verbatim: boolean, nameOf: NameOf, fine: boolean): (Row | null)[] {
-  const raw = RAW_TEXT.has(nodes.find((node) => node !== null)!.tag);
+  const reading: Reading = { verbatim, raw: RAW_TEXT.has(nodes.find((node) => node !== null)!.tag), fine, nameOf };
   const distinct = new Map<string, Row>();
+  let before: { children: Child[]; row: Row } | null = null;
   return nodes.map((node): Row | null => {
     if (node === null) return null;
+    const { children } = node;
+    // mostly like the one before
+    if (before !== null && areAlike(children, before.children, reading)) return before.row;
     let key = '';
-    for (const child of node.children) key += tokenOf(child, verbatim, raw, fine, nameOf) + END;
+    for (const child of children) key += tokenOf(child, reading) + END;
     let row = distinct.get(key);
     if (row === undefined) distinct.set(key, (row = rowOf(key)));
+    before = { children, row };
     return row;
   });
+}
+
+/** How children are read. */
+interface Reading {
+  verbatim: boolean;
+  /** their text is raw */
+  raw: boolean;
+  fine: boolean;
+  nameOf: NameOf;
+}
+
+/** True for children that have the same tokens as far as can be told without making them. */
+function areAlike(some: Child[], others: Child[], reading: Reading): boolean {
+  return some.length === others.length && some.every((child, i) => isLike(child, others[i]!, reading));
+}
+
+function isLike(one: Child, other: Child, { verbatim, raw, fine, nameOf }: Reading): boolean {
+  if (one.kind === 'element')
+    return !fine && other.kind === 'element' && one.tag === other.tag && nameOf(one) === nameOf(other);
+  if (one.kind !== 'text' || other.kind !== 'text') return false;
+  return one.value === other.value || (!raw && (verbatim || areBareTexts(one.value, other.value)));
+}
+
+/** True for texts without white space around them. */
+function areBareTexts(one: string, other: string): boolean {
+  return [one, other].every(
+    (value) => value !== '' && !isSpace(value.charCodeAt(0)) && !isSpace(value.charCodeAt(value.length - 1)),
+  );
 }
 
 function alignBy(read: (Row | null)[], nodes: (Element | null)[], lists: 'none' | 'uneven' | 'all'): Column[] {
@@ -219,7 +252,7 @@ function collapse({ units }: Row, stars: ReadonlySet<string>): Row {
 }
 
 /** What a node must share with another to stand in one place with it. */
-function tokenOf(node: Child, verbatim: boolean, raw: boolean, fine: boolean, nameOf: NameOf): string {
+function tokenOf(node: Child, { verbatim, raw, fine, nameOf }: Reading): string {
   if (node.kind === 'element') {
     const inner = fine ? node.children.map((child) => (child.kind === 'element' ? child.tag : '')).join(' ') : '';
     return `<${node.tag} ${nameOf(node)} ${inner.trim()}`;

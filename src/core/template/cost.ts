@@ -4,7 +4,8 @@
  */
 import type { Child, Element } from '../page/tree.js';
 import { isSpaceText } from '../page/space.js';
-import { type Hole, keyOf, type Pattern, rawOf, type Run, type Value } from './pattern.js';
+import { type Hole, type Pattern, rawOf, type Run } from './pattern.js';
+import { saySame, VectorMap } from './vectors.js';
 
 /** Bytes for each thing that a component has beyond its markup, with the reason. */
 export const PRICE = {
@@ -42,10 +43,20 @@ const RICH = 3;
 /** Bytes of a part that is small wherever it stands. */
 const SHORT = 100;
 
+/** What is not paid for twice. */
+export interface Paid {
+  vectors: VectorMap<true>;
+  ways: Set<string>;
+}
+
+export function nothingPaid(): Paid {
+  return { vectors: new VectorMap(saySame), ways: new Set() };
+}
+
 /** What costs are counted with. */
 export interface Paying {
-  /** what has been paid for: vectors of values, one an occurrence, by their keys */
-  paid: Set<string>;
+  /** what has been paid for: vectors of values, one an occurrence, and ways in which flags show */
+  paid: Paid;
   /** values of the occurrences that are looked at as those of all, with `absent` for the others */
   widen: <T>(values: T[], absent: T) => T[];
 }
@@ -53,13 +64,13 @@ export interface Paying {
 /** Bytes of a varying value; of one that varies like another before it, hardly any. */
 export function costOfHole(hole: Hole, { paid, widen }: Paying, given: number): number {
   if (hole.kind === 'literal' || hole.kind === 'name') return 0;
-  const key = keyOfAll(widen(hole.values, null));
-  if (paid.has(key)) return PRICE.again;
-  paid.add(key);
+  const values = widen(hole.values, null);
+  if (paid.vectors.get(values)) return PRICE.again;
+  paid.vectors.set(values, true);
   // flags that show in one same way are often one marker
   const way = typeof hole.values.find((value) => value !== null) === 'boolean' ? `${hole.attr} ${hole.before}` : '';
-  let bytes = way !== '' && paid.has(way) ? 0 : PRICE.prop;
-  if (way !== '') paid.add(way);
+  let bytes = way !== '' && paid.ways.has(way) ? 0 : PRICE.prop;
+  if (way !== '') paid.ways.add(way);
   for (const value of hole.values) if (value !== null && value !== false) bytes += given + rawOf(value).length;
   return bytes;
 }
@@ -67,19 +78,19 @@ export function costOfHole(hole: Hole, { paid, widen }: Paying, given: number): 
 /** Bytes for parts of one parent that come and go, as far as they go beyond what stands in them. */
 export function costOfRuns(runs: Run[], { paid, widen }: Paying): number {
   let bytes = 0;
-  const here = new Set<string>();
-  const isPaid = (key: string) => paid.has(key) || here.has(key);
+  const here = nothingPaid();
   for (const [number, { presence: mine, patterns }] of runs.entries()) {
     const presence = widen(mine, false);
     bytes += PRICE.block + burdenOf({ presence, patterns }, number);
-    const key = keyOfAll(presence);
     // a value that is there exactly when they are tells it
-    if (isPaid(key) || patterns.some((pattern) => holdsText(pattern))) continue;
-    here.add(key);
+    const isPaid = paid.vectors.get(presence) ?? here.vectors.get(presence);
+    if (isPaid || patterns.some((pattern) => holdsText(pattern))) continue;
+    here.vectors.set(presence, true);
     const way = patterns.map(tagOf).join(' ');
     const times = presence.filter((there) => there).length;
-    bytes += (isPaid(way) ? 0 : PRICE.prop) + Math.min(times, presence.length - times) * PRICE.given;
-    here.add(way);
+    const price = paid.ways.has(way) || here.ways.has(way) ? 0 : PRICE.prop;
+    bytes += price + Math.min(times, presence.length - times) * PRICE.given;
+    here.ways.add(way);
   }
   return bytes + kindsTooMany(runs) * PRICE.kind;
 }
@@ -114,8 +125,8 @@ export function costOfBlocks(count: number): number {
 export function payForRuns(runs: Run[], { paid, widen }: Paying): void {
   for (const { presence, patterns } of runs) {
     if (patterns.some((pattern) => holdsText(pattern))) continue;
-    paid.add(keyOfAll(widen(presence, false)));
-    paid.add(patterns.map(tagOf).join(' '));
+    paid.vectors.set(widen(presence, false), true);
+    paid.ways.add(patterns.map(tagOf).join(' '));
   }
 }
 
@@ -171,14 +182,6 @@ function holdsText(pattern: Pattern): boolean {
   if (pattern.holes.some((hole) => typeof hole.values.find((value) => value !== null) === 'object' && always(hole)))
     return true;
   return pattern.kind === 'element' && pattern.children.some(holdsText);
-}
-
-/** Values as one text; what is there where another is not is said by that other. */
-function keyOfAll(values: Value[]): string {
-  const [first] = values;
-  if (values.every((value) => typeof value === 'boolean'))
-    return values.map((value) => Number(value === first)).join('');
-  return values.map(keyOf).join('\u0005');
 }
 
 /** Length in UTF-8, counted without encoding it. */

@@ -115,9 +115,9 @@ function haveSameTag(nodes: (Element | null)[], occurrences: Occurrence[]): bool
   let first: string | null = null;
   return nodes.every((node, i) => {
     if (node === null) return true;
-    const tag = occurrences[i]!.page.source.slice(node.start, node.openEnd);
-    first ??= tag;
-    return tag === first && node.start >= 0;
+    const { source } = occurrences[i]!.page;
+    first ??= source.slice(node.start, node.openEnd);
+    return node.start >= 0 && node.openEnd - node.start === first.length && source.startsWith(first, node.start);
   });
 }
 

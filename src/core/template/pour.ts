@@ -3,9 +3,10 @@
  * a solved pattern keep their tags, and what stands in them becomes a slot.
  */
 import type { Occurrence } from '../fragments/occurrence.js';
-import { type ElementPattern, keyOf, type Pattern } from './pattern.js';
+import { type ElementPattern, type Pattern, patternsIn } from './pattern.js';
 import { takesSlot } from './form.js';
 import { slotIn } from './slots.js';
+import { VectorMap } from './vectors.js';
 
 /** What could be poured in at one element. */
 interface Pouring {
@@ -30,9 +31,9 @@ export function pourUntil<T>(
   for (;;) {
     const made = make(current);
     if (made !== null) return made;
-    const all = valuesIn(current, new Map());
+    const all = countsIn([current]);
     const ways = pouringsIn(current, all, occurrences);
-    const excess = all.size - maxProps;
+    const excess = sizeOf(all) - maxProps;
     const enough = ways.filter(({ values }) => values >= excess);
     const [best] = enough.length > 0 ? byLength(enough) : byValues(ways);
     const poured = best && pour(current, best.element, occurrences);
@@ -49,25 +50,35 @@ function byValues(ways: Pouring[]): Pouring[] {
   return [...ways].sort((a, b) => b.values - a.values || a.length - b.length);
 }
 
-/** The vectors of values that vary in a pattern, with how often each does. */
-function valuesIn(pattern: Pattern, counts: Map<string, number>): Map<string, number> {
-  for (const { kind, values } of pattern.holes) {
-    if (kind === 'literal' || kind === 'name') continue;
-    const key = values.map(keyOf).join('\u0005');
-    counts.set(key, (counts.get(key) ?? 0) + 1);
+/** How often each vector of values varies in a pattern, and how many lists there are. */
+interface Counts {
+  vectors: VectorMap<number>;
+  lists: number;
+}
+
+function countsIn(patterns: Pattern[]): Counts {
+  const counts: Counts = { vectors: new VectorMap(), lists: 0 };
+  for (const { kind, holes } of patterns.flatMap(patternsIn)) {
+    if (kind === 'list') counts.lists++;
+    for (const hole of holes) {
+      if (hole.kind === 'literal' || hole.kind === 'name') continue;
+      counts.vectors.set(hole.values, (counts.vectors.get(hole.values) ?? 0) + 1);
+    }
   }
-  if (pattern.kind === 'list') counts.set(`list ${counts.size}`, 1);
-  if (pattern.kind === 'element') for (const child of pattern.children) valuesIn(child, counts);
   return counts;
 }
 
-function pouringsIn(pattern: Pattern, all: Map<string, number>, occurrences: Occurrence[]): Pouring[] {
+function sizeOf({ vectors, lists }: Counts): number {
+  return vectors.entries().length + lists;
+}
+
+function pouringsIn(pattern: Pattern, all: Counts, occurrences: Occurrence[]): Pouring[] {
   if (pattern.kind !== 'element') return [];
   const found = pattern.children.flatMap((child) => pouringsIn(child, all, occurrences));
   if (!takesSlot(pattern.nodes.find((node) => node !== null)!)) return found;
-  const inside = new Map<string, number>();
-  for (const child of pattern.children) valuesIn(child, inside);
-  const values = [...inside].filter(([key, count]) => (all.get(key) ?? count) === count).length;
+  const inside = countsIn(pattern.children);
+  const own = inside.vectors.entries().filter(({ values, held }) => all.vectors.get(values) === held);
+  const values = own.length + inside.lists;
   if (values === 0) return found;
   const length = contents(pattern, occurrences).reduce(
     (sum, range) => sum + (range === null ? 0 : range[1] - range[0]),

@@ -6,6 +6,7 @@ import type { PropType } from '../component/model.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import { type Hole, isText, keyOf, type UrlKindOf, type Value } from './pattern.js';
 import { isPassed, passedProp } from './placeholders.js';
+import { VectorMap } from './vectors.js';
 
 /** An event handler of an element, or the prop that a use passes one in. */
 export const EVENT = /^on-?([a-z]+)$/;
@@ -32,27 +33,26 @@ export function groupHoles(
   most: number,
   urlKindOf: UrlKindOf,
 ): Varying[] | null {
-  const byValues = new Map<string, Hole[]>();
+  const byValues = new VectorMap<Hole[]>();
   for (const hole of holes) {
     delete hole.ends;
     delete hole.equals;
     delete hole.negated;
     delete hole.either;
     if (hole.kind === 'literal' || hole.kind === 'name') continue;
-    const key = hole.values.map(keyOf).join('\u0005');
-    const group = byValues.get(key);
+    const group = byValues.get(hole.values);
     if (group) group.push(hole);
-    else byValues.set(key, [hole]);
+    else byValues.set(hole.values, [hole]);
   }
-  const [flags, texts] = [
-    [...byValues.values()].filter(areFlags),
-    [...byValues].filter(([, group]) => !areFlags(group)),
-  ];
+  const groups = byValues.entries().map(({ held }) => held);
+  const flags = groups.filter(areFlags);
+  const texts = groups.filter((group) => !areFlags(group));
   if (texts.length > most * VECTORS_PER_PROP || flags.length > MAX_FLAGS) return null;
   // the shortest values are what the others may be made from
-  const groups = texts.sort(([a], [b]) => a.length - b.length).map(([, group]) => group);
+  const lengths = new Map(texts.map((group) => [group, lengthOfValues(group[0]!)]));
+  texts.sort((a, b) => lengths.get(a)! - lengths.get(b)!);
   const kept: Hole[][] = [];
-  for (const group of groups) {
+  for (const group of texts) {
     const owner = kept.find((each) => derive(group, each[0]!, occurrences, componentFolder, urlKindOf));
     if (owner) owner.push(...group);
     else kept.push(group);
@@ -62,6 +62,10 @@ export function groupHoles(
   return [...kept, ...flags]
     .sort((a, b) => order.get(a[0]!)! - order.get(b[0]!)!)
     .map((group) => ({ holes: group, values: group[0]!.values, ...typeOf(group, occurrences, urlKindOf) }));
+}
+
+function lengthOfValues({ values }: Hole): number {
+  return values.reduce((sum, value) => sum + keyOf(value).length, 0);
 }
 
 /** Any number of flags may still be few markers: one a link of a menu. */
