@@ -147,7 +147,6 @@ function enter(i: number, site: Site, contents: ContentKeys, put: (key: string, 
   const words = classWords(element);
   const { held, deep } = contents.of(i);
   put(`shape ${shape[i]!}`, i);
-  if (parent[i]! >= 0) put(`shape in ${shape[parent[i]!]!} ${shape[i]!}`, i);
   put(`holds ${own} ${held}`, i);
   put(`holds deep ${own} ${deep}`, i);
   put(`holds in ${outer} > ${own} ${held}`, i);
