@@ -13,6 +13,7 @@ import type { Moving } from './moving.js';
 import type { PointedAt } from './pointing.js';
 import type { Surveyed } from './surveyed.js';
 import { movedJson, tellMoved } from './moved.js';
+import { addTo } from '../core/groups.js';
 
 export interface Lifted {
   surveyed: Surveyed;
@@ -88,7 +89,7 @@ export function alikeLeft(leftOut: LiftPlan['leftOut']): string[] {
   const groups = new Map<string, LiftPlan['leftOut']>();
   for (const each of leftOut) {
     const key = `${each.finding} ${each.why}`;
-    groups.set(key, [...(groups.get(key) ?? []), each]);
+    addTo(groups, key, each);
   }
   return [...groups.values()].map(([first, ...more]) =>
     more.length === 0 ? leftOutText(first!) : `${leftOutText(first!)} (and ${count(more.length, 'place')} more)`,

@@ -3,10 +3,11 @@
  * and what it holds; runs of siblings under what they are made of. Every key is linear in the number of elements, and
  * sets that are equal are one candidate.
  */
-import { attrOf, classWords, type Element, lacksEndTag } from '../page/tree.js';
+import { attrOf, type Element, lacksEndTag } from '../page/tree.js';
 import { isSure, Lift } from './profile.js';
 import { findRuns } from './runs.js';
-import { type Candidate, rootsAt, type Site } from './site.js';
+import { type Candidate, numberOf, rootsAt, type Site } from './site.js';
+import { addTo } from '../groups.js';
 
 /** Elements that are something by their tag (HTML standard, "sections", "grouping content", "tabular data", "forms"). */
 export const SPEAKING: ReadonlySet<string> = new Set(
@@ -30,38 +31,89 @@ export interface Sifting {
 
 /** All candidates, in the order in which their keys were first met. */
 export function findCandidates(site: Site, sifting: Sifting): Candidate[] {
-  const groups = new Map<string, number[]>();
-  const put = (key: string, i: number) => {
-    const group = groups.get(key);
-    if (group === undefined) groups.set(key, [i]);
-    else group.push(i);
-  };
   const settled = settledIn(site, sifting);
-  const contents = new ContentKeys(site);
-  for (let i = 0; i < site.elements.length; i++)
-    if (settled[i] === 0 && isPlace(i, site, sifting)) enter(i, site, contents, put);
-  const seen = new Set<string>();
-  const sets = new Map<string, Candidate>();
   const least = Math.max(2, sifting.minOccurrences);
-  for (const all of groups.values()) {
+  const sets = new PlaceSets();
+  for (const all of placesByKeys(site, (i) => settled[i] === 0 && isPlace(i, site, sifting))) {
     if (all.length < least) continue;
     const group = outermost(all, site);
     if (group.length < least) continue;
-    const set = group.join();
-    if (seen.has(set)) continue;
-    seen.add(set);
     const sure = endedAlike(
       group.filter((i) => isSure(site.profiles[site.page[i]!]!, i - site.first[site.page[i]!]!)),
       site,
     );
-    const left = sure.length === group.length ? set : sure.join();
-    if (sure.length >= least && !sets.has(left)) sets.set(left, { places: sure, spans: null });
+    if (sure.length >= least) sets.add(sure);
   }
   const runs = findRuns(site).filter(
     (run) =>
       run.places.length >= least && !run.places.some((i) => rootsAt(run, i, site).some((at) => settled[at] === 1)),
   );
-  return [...sets.values(), ...runs];
+  return [...sets.all.map((places): Candidate => ({ places, spans: null })), ...runs];
+}
+
+/** Sets of places, in the order in which they were added, each once. */
+class PlaceSets {
+  readonly all: number[][] = [];
+  private readonly alike = new Map<string, number[][]>();
+
+  add(places: number[]): void {
+    const key = [places.length, places[0], places.at(-1), places.reduce((sum, i) => sum + i, 0)].join(' ');
+    const alike = this.alike.get(key) ?? [];
+    if (alike.some((others) => others.every((i, at) => i === places[at]))) return;
+    this.alike.set(key, [...alike, places]);
+    this.all.push(places);
+  }
+}
+
+/** The elements that `isWanted`, by the keys that they share; those that have all keys in common are looked at once. */
+function placesByKeys(site: Site, isWanted: (i: number) => boolean): number[][] {
+  const kinds: number[][] = [];
+  const byKey = new Map<string, number[]>();
+  const numbers = new KindNumbers(site);
+  const contents = new ContentKeys(site);
+  for (let i = 0; i < site.elements.length; i++) {
+    if (!isWanted(i)) continue;
+    const kind = numbers.of(i);
+    if (kind < kinds.length) {
+      kinds[kind]!.push(i);
+      continue;
+    }
+    kinds.push([i]);
+    for (const key of keysOf(i, site, contents)) addTo(byKey, key, kind);
+  }
+  const sets = new Map<string, number[]>();
+  for (const mine of byKey.values()) sets.set(mine.join(), mine);
+  return [...sets.values()].map((mine) => inOrder(mine.map((kind) => kinds[kind]!)));
+}
+
+/** All numbers of these lists in ascending order. */
+function inOrder(lists: number[][]): number[] {
+  return lists.length === 1 ? lists[0]! : Array.from(Int32Array.from(lists.flat()).sort());
+}
+
+/** Numbers elements so that those of one number have the same keys. */
+class KindNumbers {
+  private readonly lists = new Map<readonly string[], number>();
+  private readonly ids = new Map<string | undefined, number>();
+  private readonly pairs = new Map<number, number>();
+  private readonly kinds = new Map<number, number>();
+
+  constructor(private readonly site: Site) {}
+
+  of(i: number): number {
+    const { shape, label, parent, words, elements } = this.site;
+    const own = pair(this.pairs, shape[i]!, numberOf(this.lists, words[i]!));
+    const around = parent[i]! < 0 ? 0 : label[parent[i]!]! + 1;
+    const id = numberOf(this.ids, kindOfId(elements[i]!));
+    return pair(this.kinds, own, pair(this.pairs, MOST_SHAPES + around, id));
+  }
+}
+
+/** There are fewer shapes, labels, lists and ids than this: one for each element at most. */
+const MOST_SHAPES = 2 ** 25;
+
+function pair(numbers: Map<number, number>, one: number, other: number): number {
+  return numberOf(numbers, one * 2 * MOST_SHAPES + other);
 }
 
 /** Those with end tags, or those without, whichever are more: one template writes it, or does not. */
@@ -137,30 +189,34 @@ class ContentKeys {
   }
 }
 
-/** Enters one element under all its keys. */
-function enter(i: number, site: Site, contents: ContentKeys, put: (key: string, i: number) => void): void {
-  const { elements, parent, shape, label, name, vocabulary } = site;
+/** The keys of an element. */
+function keysOf(i: number, site: Site, contents: ContentKeys): string[] {
+  const { elements, parent, shape, label, name, words, vocabulary } = site;
   const element = elements[i]!;
   const { tag } = element;
   const own = label[i]!;
   const outer = parent[i]! < 0 ? '' : label[parent[i]!]!;
-  const words = classWords(element);
+  const mine = words[i]!;
   const { held, deep } = contents.of(i);
-  put(`shape ${shape[i]!}`, i);
-  put(`holds ${own} ${held}`, i);
-  put(`holds deep ${own} ${deep}`, i);
-  put(`holds in ${outer} > ${own} ${held}`, i);
-  put(`in ${outer} > ${own}`, i);
-  if (words.length === 0 && name[i] === '') put(`starts ${own} ${contents.startOf(i)}`, i);
-  if (words.length > 0) put(`list ${tag} ${words.length === 1 ? words[0]! : [...words].sort().join(' ')}`, i);
-  if (SPEAKING.has(tag)) put(`tag ${tag}`, i);
-  if (name[i] !== '') put(`named ${own}`, i);
-  for (const word of words) {
-    const role = vocabulary.get(word)!.role;
+  const keys = [`shape ${shape[i]!}`, `holds ${own} ${held}`, `holds deep ${own} ${deep}`];
+  keys.push(`holds in ${outer} > ${own} ${held}`, `in ${outer} > ${own}`);
+  if (mine.length === 0 && name[i] === '') keys.push(`starts ${own} ${contents.startOf(i)}`);
+  if (mine.length > 0) keys.push(`list ${tag} ${[...mine].sort().join(' ')}`);
+  if (SPEAKING.has(tag)) keys.push(`tag ${tag}`);
+  if (name[i] !== '') keys.push(`named ${own}`);
+  for (const word of new Set(mine)) {
+    const { role } = vocabulary.get(word)!;
     // where no word names it, what it looks like tells it apart
-    if (role === 'utility' ? name[i] === '' : role !== 'state') put(`word ${tag} ${word}`, i);
+    if (role === 'utility' ? name[i] === '' : role !== 'state') keys.push(`word ${tag} ${word}`);
   }
+  const id = kindOfId(element);
+  if (id !== undefined) keys.push(`id ${tag} ${id}`);
+  return keys;
+}
+
+/** The word that an id ends with, where it is more than that. */
+export function kindOfId(element: Element): string | undefined {
   const id = attrOf(element, 'id');
   const kind = id === undefined ? undefined : /[A-Za-z]{3,}$/.exec(id)?.[0];
-  if (kind !== undefined && kind !== id) put(`id ${tag} ${kind}`, i);
+  return kind === id ? undefined : kind;
 }

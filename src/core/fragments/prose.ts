@@ -2,8 +2,8 @@
  * Running text, as it is written in Markdown or an editor: elements that only structure text, that no stylesheet knows
  * by a class word, and that stand among others of the kind. Nobody makes components of its paragraphs and list items.
  */
-import { attrOf, classWords, type Element } from '../page/tree.js';
-import { hasRules, isDressing, type Vocabulary } from '../words/vocabulary.js';
+import { attrOf, type Element } from '../page/tree.js';
+import { hasRules, isDressing } from '../words/vocabulary.js';
 import type { Site } from './site.js';
 
 /** Elements that structure text (HTML standard, "grouping content", "text-level semantics", "tabular data"). */
@@ -21,20 +21,22 @@ const CODE = new Set(['pre', 'code']);
 
 /**
  * 1 for each element of running text, and for what stands in preformatted text or code. Linear in the number of elements.
- * @param site where elements, sizes and parents are known
+ * @param site where elements, sizes, parents and class words are known
  */
 export function proseIn({
   elements,
   parent,
   size,
+  words,
   vocabulary,
-}: Pick<Site, 'elements' | 'parent' | 'size' | 'vocabulary'>): Uint8Array {
+}: Pick<Site, 'elements' | 'parent' | 'size' | 'words' | 'vocabulary'>): Uint8Array {
   const canTell = hasRules(vocabulary);
+  const isIdle = (word: string) => canTell && !isDressing(vocabulary.get(word)!);
   const plain = new Uint8Array(elements.length);
   const prose = new Uint8Array(elements.length);
   const code = new Uint8Array(elements.length);
   for (let i = elements.length - 1; i >= 0; i--) {
-    plain[i] = isPlain(elements[i]!, vocabulary, canTell) ? 1 : 0;
+    plain[i] = isPlain(elements[i]!) && words[i]!.every(isIdle) ? 1 : 0;
     for (let at = i + 1; plain[i] === 1 && at < i + size[i]!; at += size[at]!) plain[i] = plain[at]!;
   }
   for (let i = 0; i < elements.length; i++) {
@@ -47,9 +49,8 @@ export function proseIn({
   return prose;
 }
 
-function isPlain(element: Element, vocabulary: Vocabulary, canTell: boolean): boolean {
-  if (!TEXT_TAGS.has(element.tag) || attrOf(element, 'role') !== undefined) return false;
-  return classWords(element).every((word) => canTell && !isDressing(vocabulary.get(word)!));
+function isPlain(element: Element): boolean {
+  return TEXT_TAGS.has(element.tag) && attrOf(element, 'role') === undefined;
 }
 
 function holdsRunningText(i: number, plain: Uint8Array, { elements, size }: Pick<Site, 'elements' | 'size'>): boolean {

@@ -4,7 +4,7 @@
  * around them. What pages load, in their heads and with scripts at the end, meets where it loads the same, in the
  * longest runs that pages share. Linear in the number of elements.
  */
-import { attrOf, type Child, classWords, type Element, HTML } from '../page/tree.js';
+import { attrOf, type Child, type Element, HTML } from '../page/tree.js';
 import { isSpaceText } from '../page/space.js';
 import { folderOf, isRelative, resolve } from '../page/url.js';
 import { Lift, type Profile } from './profile.js';
@@ -26,7 +26,7 @@ export function findRuns(site: Site): Candidate[] {
       if (parent.ns !== HTML || parent === profile.page.component?.template) continue;
       for (const run of runsAmong(parent, profile)) {
         if (run.some(({ at }) => site.prose[first + at] === 1)) continue;
-        const key = run.map((element) => `${site.label[first + element.at]!} ${ownWord(element, site)}`).join(' + ');
+        const key = run.map(({ at }) => `${site.label[first + at]!} ${ownWord(first + at, site)}`).join(' + ');
         const count = parent.children.filter(({ kind }) => kind === 'element').length;
         if (run.length < count || profile.lift[parent.at] === Lift.frame) apart.add(key);
         runs.push({ key, place: first + run[0]!.at, span: run.length });
@@ -44,8 +44,8 @@ export function findRuns(site: Site): Candidate[] {
 }
 
 /** The first word that no stylesheet knows: on something small no name, but what tells it from its like in a run; '' for none. */
-function ownWord(element: Element, { vocabulary }: Site): string {
-  return classWords(element).find((word) => vocabulary.get(word)!.role === 'hook') ?? '';
+function ownWord(i: number, { words, vocabulary }: Site): string {
+  return words[i]!.find((word) => vocabulary.get(word)!.role === 'hook') ?? '';
 }
 
 /** A run on its way to a candidate. */
@@ -68,6 +68,7 @@ function enter(runs: Map<string, Run>, key: string, place: number, span: number,
 
 /** The runs among the children of one element. */
 function runsAmong(parent: Element, profile: Profile): Element[][] {
+  if (!parent.children.some((child) => child.kind === 'element' && mayLead(child))) return [];
   const runs: Element[][] = [];
   for (const row of rowsOf(parent.children, profile)) {
     for (const [i, first] of row.entries()) {
@@ -80,6 +81,11 @@ function runsAmong(parent: Element, profile: Profile): Element[][] {
     }
   }
   return runs.filter((run) => run.length > 1);
+}
+
+/** True for what another may belong to. */
+function mayLead({ tag }: Element): boolean {
+  return tag === 'dt' || tag === 'label' || CONTROLS.has(tag) || HEADING.test(tag);
 }
 
 function belongTogether(first: Element, second: Element): boolean {

@@ -3,7 +3,7 @@
  * operations", 1958): elements of equal markup share an `exact` number, elements of equal structure a `shape`. What is
  * asked of a fragment is asked of its number, once.
  */
-import { type Element, RAW_TEXT } from '../page/tree.js';
+import { attrOf, classWords, type Element, RAW_TEXT } from '../page/tree.js';
 import { nameIn, type Vocabulary } from '../words/vocabulary.js';
 import type { Profile } from './profile.js';
 import { proseIn } from './prose.js';
@@ -36,6 +36,8 @@ export interface Site {
   copied: Uint8Array;
   /** what the element is called by its own words: a block or a part of one, '' for none */
   name: string[];
+  /** its class words, the same list for all that have the same */
+  words: (readonly string[])[];
 }
 
 /** A set of places of one tag. */
@@ -71,20 +73,32 @@ export function readSite(profiles: Profile[], vocabulary: Vocabulary): Site {
     bare: new Uint8Array(count),
     copied: new Uint8Array(count),
     name: [],
+    words: [],
   };
+  // what elements say with their tags and class lists, with something in them and without
+  const sayings = new Map<string, { name: string; words: string[]; label: number }>();
   const numbers: Numbers = { exact: new Map(), shape: new Map(), label: new Map() };
   profiles.forEach((profile, page) => {
     const base = site.elements.length;
     site.first[page] = base;
     for (const [at, element] of profile.elements.entries()) {
       const parent = profile.parent[at]!;
+      const i = base + at;
+      const size = profile.size[at]!;
       site.elements.push(element);
-      site.page[base + at] = page;
-      site.parent[base + at] = parent < 0 ? -1 : base + parent;
-      site.size[base + at] = profile.size[at]!;
-      const name = nameIn(element, vocabulary);
-      site.name.push(name);
-      site.label[base + at] = numberOf(numbers.label, `${element.tag}.${name}`);
+      site.page[i] = page;
+      site.parent[i] = parent < 0 ? -1 : base + parent;
+      site.size[i] = size;
+      const key = `${element.tag} ${size === 1 ? '' : '+'} ${attrOf(element, 'class') ?? ''}`;
+      let said = sayings.get(key);
+      if (said === undefined) {
+        const name = nameIn(element, vocabulary);
+        said = { name, words: classWords(element), label: numberOf(numbers.label, `${element.tag}.${name}`) };
+        sayings.set(key, said);
+      }
+      site.name.push(said.name);
+      site.words.push(said.words);
+      site.label[i] = said.label;
     }
     for (let i = site.elements.length - 1; i >= base; i--) intern(i, profile.page.source, site, numbers);
   });
@@ -132,7 +146,8 @@ function intern(
 /** Attributes that say what an element is. */
 const TELLING_ATTRIBUTES = new Set(['class', 'id', 'role']);
 
-function numberOf(numbers: Map<string, number>, key: string): number {
+/** The number of a key; the next one for a key that has none. */
+export function numberOf<K>(numbers: Map<K, number>, key: K): number {
   let number = numbers.get(key);
   if (number === undefined) numbers.set(key, (number = numbers.size));
   return number;

@@ -10,6 +10,7 @@ import type { Page } from '../page/parse.js';
 import { comparePages, type Shown, type Sameness } from '../page/same.js';
 import { elementsOf } from '../page/tree.js';
 import { type Replacement, rewrite } from './rewrite.js';
+import { addTo } from '../groups.js';
 
 export interface PlannedTemplate {
   path: string;
@@ -64,9 +65,7 @@ export function planTemplates({
     if (page.component !== undefined) continue;
     const { text, components, problems } = expandPage(page, before);
     for (const name of components) {
-      const users = made.get(name);
-      if (users === undefined) made.set(name, [{ page, text, wrong: problems.length }]);
-      else users.push({ page, text, wrong: problems.length });
+      addTo(made, name, { page, text, wrong: problems.length });
     }
   }
   for (const [page, replacements] of byTemplate) {

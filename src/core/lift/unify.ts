@@ -15,6 +15,7 @@ import { moveUrls } from '../page/url.js';
 import { type Drift, driftText } from '../survey/drift.js';
 import type { Finding } from '../survey/types.js';
 import { expandedAt, formAt, type Lifted, useAt } from './rewrite.js';
+import { addTo } from '../groups.js';
 
 /** What a page says otherwise now. */
 export interface Unified {
@@ -69,7 +70,7 @@ export function unify(
       const { page, element, end } = finding.occurrences[index]!;
       const mine = drifts.filter(({ places }) => places.some((place) => place.index === index));
       const text = usualText(lifted, index, mine, registry, before);
-      edits.set(page, [...(edits.get(page) ?? []), { start: element.start, end, text }]);
+      addTo(edits, page, { start: element.start, end, text });
       changes.push(...mine.map((drift) => changeAt(index, drift)));
     }
   }

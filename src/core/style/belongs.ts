@@ -7,6 +7,7 @@ import { type Child, type Element, elementsOf, type Parent } from '../page/tree.
 import { type Dressed, type DressedPage, type Instance, instancesOf, unitsOf } from './dress.js';
 import { type Candidate, matches, matching } from './match.js';
 import type { Unit } from './sheet.js';
+import { addTo } from '../groups.js';
 
 /** How a rule stands to a component. */
 export interface Bond {
@@ -208,7 +209,7 @@ function byParent(instances: Instance[]): Instance[][] {
   const found = new Map<Parent, Instance[]>();
   for (const instance of instances) {
     const parent = instance.roots[0]!.parent!;
-    found.set(parent, [...(found.get(parent) ?? []), instance]);
+    addTo(found, parent, instance);
   }
   return [...found.values()];
 }

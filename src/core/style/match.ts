@@ -7,6 +7,7 @@ import { attrOf, classWords, type Element } from '../page/tree.js';
 import type { Cascade, SheetUse } from './cascade.js';
 import type { Selector } from './selector.js';
 import type { StyleRule } from './sheet.js';
+import { addTo } from '../groups.js';
 
 /** One selector of one rule, at its place in the cascade. */
 export interface Candidate {
@@ -62,9 +63,7 @@ function build(uses: SheetUse[]): RuleIndex {
         index.looksDown ||= selector.still.includes(':has(');
         if (selector.keys === null) index.any.push(candidate);
         for (const key of new Set(selector.keys)) {
-          const list = index.byKey.get(key);
-          if (list === undefined) index.byKey.set(key, [candidate]);
-          else list.push(candidate);
+          addTo(index.byKey, key, candidate);
         }
       }
   return index;

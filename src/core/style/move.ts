@@ -11,6 +11,7 @@ import { keyframesOf, namedIn } from './names.js';
 import { signature } from './proof.js';
 import type { Sheet, Unit } from './sheet.js';
 import { applyingTo, type Applying, difference, type Entry, type Positions, winnersOf } from './winners.js';
+import { addTo } from '../groups.js';
 
 export interface Staying {
   component: string;
@@ -58,7 +59,7 @@ export function planMove(
       return why === null;
     });
     const bySheet = new Map<Sheet, Unit[]>();
-    for (const unit of able) bySheet.set(unit.sheet, [...(bySheet.get(unit.sheet) ?? []), unit]);
+    for (const unit of able) addTo(bySheet, unit.sheet, unit);
     const [sheet, ...others] = [...bySheet].sort((a, b) => b[1].length - a[1].length).map(([each]) => each);
     for (const other of others)
       for (const unit of bySheet.get(other)!)

@@ -1,5 +1,6 @@
 /** What rules use by name: keyframes, fonts and custom properties, and which rules do. */
 import type { Sheet, Unit } from './sheet.js';
+import { addTo } from '../groups.js';
 
 export interface Named {
   kind: 'keyframes' | 'font' | 'property';
@@ -19,7 +20,7 @@ export function namedIn(sheets: readonly Sheet[]): Named[] {
     const each: Named = { kind, name, sheet, start, users: new Set() };
     const key = `${kind} ${kind === 'font' ? name.toLowerCase() : name}`;
     named.push(each);
-    known.set(key, [...(known.get(key) ?? []), each]);
+    addTo(known, key, each);
   };
   for (const sheet of sheets) {
     for (const { kind, name, node } of sheet.units)

@@ -13,6 +13,7 @@ import { longhandsOf } from './properties.js';
 import { compareSpecificity, type Specificity } from './selector.js';
 import { fold, type Unit } from './sheet.js';
 import { type Declaration, readDeclarations } from './syntax.js';
+import { addTo } from '../groups.js';
 
 /** A declaration as it applies to an element. */
 export interface Entry {
@@ -97,9 +98,7 @@ export function applyingTo(element: Element, matched: readonly Candidate[], casc
   const applying: Applying = new Map();
   const everything = new Map<string, Entry[]>();
   const push = (map: Map<string, Entry[]>, key: string, each: Entry) => {
-    const list = map.get(key);
-    if (list === undefined) map.set(key, [each]);
-    else list.push(each);
+    addTo(map, key, each);
   };
   const take = (pseudo: string, each: Entry) => {
     if (each.declaration.property === 'all') push(everything, pseudo, each);

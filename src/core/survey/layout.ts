@@ -12,6 +12,7 @@ import { type Child, type Element, elementsOf, HTML } from '../page/tree.js';
 import { Problem } from '../errors.js';
 import { findingFor } from './findings.js';
 import type { Finding, Offer } from './types.js';
+import { addTo } from '../groups.js';
 
 interface Whole {
   occurrence: Occurrence;
@@ -27,9 +28,7 @@ export function layoutOf(pages: Page[], name: string, least: number, options: Ge
   for (const page of pages) {
     const whole = page.component === undefined ? wholeOf(page) : null;
     if (whole === null) continue;
-    const alike = byTags.get(whole.tags);
-    if (alike === undefined) byTags.set(whole.tags, [whole]);
-    else alike.push(whole);
+    addTo(byTags, whole.tags, whole);
   }
   const [most] = [...byTags.values()].sort((a, b) => b.length - a.length);
   if (most === undefined || most.length < least) return null;

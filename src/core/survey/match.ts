@@ -14,6 +14,7 @@ import { folderOf, MARK, moveUrls, relativeUrls } from '../page/url.js';
 import { spacesAround } from '../template/align.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import { isText, type UrlKindOf, type Value } from '../template/pattern.js';
+import { addTo } from '../groups.js';
 
 /** Fragments that a component gives back. */
 export interface MatchedUses {
@@ -36,7 +37,7 @@ export function patternsOf(registry: Registry): Map<string, Pattern[]> {
     const [root] = nodes;
     if (nodes.length !== 1 || root?.kind !== 'element' || !isMatchable(component.parts)) continue;
     const key = patternKey(root);
-    patterns.set(key, [...(patterns.get(key) ?? []), { component, root }]);
+    addTo(patterns, key, { component, root });
   }
   return patterns;
 }

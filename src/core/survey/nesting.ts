@@ -7,6 +7,7 @@ import { RUN } from '../fragments/occurrence.js';
 import type { Page } from '../page/parse.js';
 import type { Element, Parent } from '../page/tree.js';
 import type { SlotPattern } from '../template/pattern.js';
+import { addTo } from '../groups.js';
 
 /** A component as far as nesting is concerned. */
 export interface Nested {
@@ -40,9 +41,7 @@ export function spotsOf<T extends Nested>(parts: T[]): Map<T, Spot<T>[]> {
   for (const part of parts)
     part.occurrences.forEach(({ page, element, end }, index) => {
       const placed = { part, index, start: element.start, end, writer: null };
-      const list = byPage.get(page);
-      if (list === undefined) byPage.set(page, [placed]);
-      else list.push(placed);
+      addTo(byPage, page, placed);
     });
   for (const all of byPage.values()) {
     all.sort((a, b) => a.start - b.start || b.end - a.end || Number(isRun(b)) - Number(isRun(a)));

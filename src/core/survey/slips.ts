@@ -9,6 +9,7 @@ import { attrOf, type Element } from '../page/tree.js';
 import { moveUrls } from '../page/url.js';
 import type { Profile } from '../fragments/profile.js';
 import type { Finding, Remark } from './types.js';
+import { addTo } from '../groups.js';
 
 /** So many others must agree for one to be odd. */
 const MAJORITY = 3;
@@ -54,12 +55,6 @@ function referencesIn({ page, elements }: Profile): Remark[] {
         );
   }
   return remarks;
-}
-
-function addTo<T>(groups: Map<string, T[]>, key: string, each: T): void {
-  const group = groups.get(key);
-  if (group === undefined) groups.set(key, [each]);
-  else group.push(each);
 }
 
 function textAt(value: Value): string | null {

@@ -3,14 +3,14 @@
  * its own. Places that are copies of one another count little, and what stands in a chosen part counts once for each
  * place in its template, not once a page.
  */
-import { SPEAKING } from '../fragments/candidates.js';
+import { kindOfId, SPEAKING } from '../fragments/candidates.js';
 import { HEADING, LOADS } from '../fragments/runs.js';
 import { type Site, type Candidate, rootsAt } from '../fragments/site.js';
 import type { Paths } from '../fragments/paths.js';
 import type { Owners, Standing } from './owners.js';
 import type { Page } from '../page/parse.js';
 import { hasRules, isDressing } from '../words/vocabulary.js';
-import { attrOf, classWords, type Element } from '../page/tree.js';
+import { attrOf, type Element } from '../page/tree.js';
 
 /** Parts of a page that are parts of their own even where a layout holds them all (WAI-ARIA, "landmark roles"). */
 const LANDMARKS = new Set(['header', 'nav', 'footer', 'aside']);
@@ -312,7 +312,7 @@ export class StandingReader {
   }
 
   private isDressed(i: number): boolean {
-    return classWords(this.site.elements[i]!).some((word) => isDressing(this.site.vocabulary.get(word)!));
+    return this.site.words[i]!.some((word) => isDressing(this.site.vocabulary.get(word)!));
   }
 
   private besideShare(places: number[]): number {
@@ -371,13 +371,6 @@ function saysSomething({ attrs, children }: Element): boolean {
 /** True for words of one family: `nav` and `navbar`. */
 function areRelated(a: string, b: string): boolean {
   return a.startsWith(b) || b.startsWith(a);
-}
-
-/** The word that an id ends with, where it is more than that. */
-function kindOfId(element: Element): string | undefined {
-  const id = attrOf(element, 'id');
-  const kind = id === undefined ? undefined : /[A-Za-z]{3,}$/.exec(id)?.[0];
-  return kind === id ? undefined : kind;
 }
 
 function labelOf(element: Element): string | undefined {

@@ -11,10 +11,11 @@ import { type Page, placeAt } from '../page/parse.js';
 import type { Element } from '../page/tree.js';
 import { takenNames } from './component-names.js';
 import { isUse } from '../template/form.js';
+import type { NameOf } from '../template/align.js';
 import { generalise, type Generalising } from '../template/generalise.js';
 import type { General } from '../template/pattern.js';
 import type { Keeping } from '../template/use.js';
-import { nameIn, readVocabulary, type Role, type Vocabulary } from '../words/vocabulary.js';
+import { nameReader, readVocabulary, type Role, type Vocabulary } from '../words/vocabulary.js';
 import { type Choice, choose, type Generalised } from './choose.js';
 import { cutsOf } from './cuts.js';
 import { knownFinding } from './findings.js';
@@ -115,7 +116,7 @@ export function generalisingOf(
   registry: Registry,
   options: Pick<Generalising, 'componentFolder' | 'maxProps' | 'keeping'>,
 ): Generalising {
-  return { ...options, vocabulary, urlKindOf: urlKindIn(registry), nameOf: (element) => nameIn(element, vocabulary) };
+  return { ...options, vocabulary, urlKindOf: urlKindIn(registry), nameOf: nameReader(vocabulary) };
 }
 
 /** The choice, and how the places of each were generalised; those that turn out not to be alike are not chosen. */
@@ -160,16 +161,12 @@ function apart(generalising: Generalising, chosen: Choice[], site: Site): Genera
   chosen.forEach(({ candidate, places }, number) => {
     if (candidate.spans === null) for (const i of places) numbers.set(site.elements[i]!, number);
   });
-  const names = new Map<Element, string>();
-  site.elements.forEach((element, i) => {
+  const nameOf: NameOf = (element) => {
     const number = numbers.get(element);
-    names.set(element, number === undefined ? site.name[i]! : `${site.name[i]!} ${number}`);
-  });
-  return {
-    ...generalising,
-    nameOf: (element) => names.get(element) ?? '',
-    parts: new Set(numbers.keys()),
+    const name = generalising.nameOf(element);
+    return number === undefined ? name : `${name} ${number}`;
   };
+  return { ...generalising, nameOf, parts: new Set(numbers.keys()) };
 }
 
 function occurrencesOf({ candidate, places }: Choice, site: Site, folders: (string | null)[]): Occurrence[] {

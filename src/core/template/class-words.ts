@@ -1,6 +1,7 @@
 /** Class words that come and go, or exclude each other, as holes of a class attribute. */
 import { mergeRows } from './align.js';
 import { type PartHole, spelled, type Value } from './pattern.js';
+import { addTo } from '../groups.js';
 
 /** How many class words may come and go by themselves, and how many words one place may choose from. */
 const MAX_FLAGS = 3;
@@ -76,7 +77,7 @@ function choiceOf(optional: string[], rows: (string[] | null)[]): string[] {
   const stems = new Map<string, string[]>();
   for (const word of optional) {
     const stem = /^.*[-_]/.exec(word)?.[0] ?? '';
-    if (stem !== '') stems.set(stem, [...(stems.get(stem) ?? []), word]);
+    if (stem !== '') addTo(stems, stem, word);
   }
   let best: string[] = [];
   for (const words of stems.values()) {

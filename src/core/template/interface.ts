@@ -25,6 +25,7 @@ import {
 import { isPassed } from './placeholders.js';
 import { nameProps } from './prop-names.js';
 import { groupHoles } from './props.js';
+import { addTo } from '../groups.js';
 
 /** What an interface is made with. */
 export interface Interfacing {
@@ -93,7 +94,7 @@ function isAllPoured({ nodes, children }: ElementPattern): boolean {
 /** Names that templates pass on as they are, as props of the same names; null where one name means different things. */
 function passedOn(holes: Hole[]): InferredProp[] | null {
   const byName = new Map<string, Hole[]>();
-  for (const hole of holes) byName.set(hole.before, [...(byName.get(hole.before) ?? []), hole]);
+  for (const hole of holes) addTo(byName, hole.before, hole);
   const props = [...byName].map(([name, mine]): InferredProp | null => {
     const outer = mine.flatMap((hole) => hole.outer!);
     const [prop, ...fields] = outer[0] as [Prop, ...Prop[]];

@@ -6,6 +6,7 @@ import type { Spelled } from '../page/spelling.js';
 import { type Child, textOf } from '../page/tree.js';
 import { asName } from '../words/names.js';
 import { type Block, type Hole, type InferredProp, isText, keyOf, type Pattern, type Value } from './pattern.js';
+import { addTo } from '../groups.js';
 
 /** Flags of at least this number that show in one same way and exclude each other are one marker. */
 export const LEAST_MARKED = 3;
@@ -59,9 +60,7 @@ function bySignature(
   const families = new Map<string, InferredProp[]>();
   for (const prop of props)
     for (const signature of signaturesOfOne(prop)) {
-      const alike = families.get(signature);
-      if (alike === undefined) families.set(signature, [prop]);
-      else alike.push(prop);
+      addTo(families, signature, prop);
     }
   return [...families.values()].sort((a, b) => b.length - a.length);
 }
@@ -123,7 +122,7 @@ export function joinOpposites(props: InferredProp[], blocks: Block[]): void {
   for (const prop of props) {
     if (!isPlainFlag(prop) && !isPair(prop)) continue;
     const key = statesOf(prop);
-    byStates.set(key, [...(byStates.get(key) ?? []), prop]);
+    addTo(byStates, key, prop);
   }
   for (const [states, alike] of byStates) {
     if (!states.includes('0')) continue;

@@ -7,6 +7,7 @@ import type { Occurrence } from '../fragments/occurrence.js';
 import { type Hole, isText, keyOf, type UrlKindOf, type Value } from './pattern.js';
 import { isPassed, passedProp } from './placeholders.js';
 import { VectorMap } from './vectors.js';
+import { addTo } from '../groups.js';
 
 /** An event handler of an element, or the prop that a use passes one in. */
 export const EVENT = /^on-?([a-z]+)$/;
@@ -40,9 +41,7 @@ export function groupHoles(
     delete hole.negated;
     delete hole.either;
     if (hole.kind === 'literal' || hole.kind === 'name') continue;
-    const group = byValues.get(hole.values);
-    if (group) group.push(hole);
-    else byValues.set(hole.values, [hole]);
+    addTo(byValues, hole.values, hole);
   }
   const groups = byValues.entries().map(({ held }) => held);
   const flags = groups.filter(areFlags);

@@ -5,6 +5,7 @@
 import type { Occurrence } from '../fragments/occurrence.js';
 import { type Child, type Element, walk } from '../page/tree.js';
 import type { ElementPattern, Hole, ListPattern, Pattern } from './pattern.js';
+import { addTo } from '../groups.js';
 
 export interface Samples {
   samples: Occurrence[];
@@ -103,7 +104,7 @@ function spreadOne(pattern: Pattern, steps: Step[]): Pattern {
 
 function spreadList(list: ListPattern, nodes: (Child | null)[], steps: Step[]): ListPattern {
   const itemsOf = new Map<number, number[]>();
-  list.owners.forEach((owner, item) => itemsOf.set(owner, [...(itemsOf.get(owner) ?? []), item]));
+  list.owners.forEach((owner, item) => addTo(itemsOf, owner, item));
   const inner: Step[] = [];
   const items: Occurrence[] = [];
   const owners: number[] = [];

@@ -7,7 +7,17 @@ import type { Occurrence } from '../fragments/occurrence.js';
 import { showsSpace } from '../page/same.js';
 import { type Child, type Comment, type Element, PREFORMATTED, type Text } from '../page/tree.js';
 import { alignChildren, childrenOf, type Column, isContainer, isPartial, type NameOf } from './align.js';
-import { costOfBlocks, costOfHole, costOfList, costOfSlot, lengthOf, lengthOfTags, nothingPaid, payForRuns, PRICE } from './cost.js';
+import {
+  costOfBlocks,
+  costOfHole,
+  costOfList,
+  costOfSlot,
+  lengthOf,
+  lengthOfTags,
+  nothingPaid,
+  payForRuns,
+  PRICE,
+} from './cost.js';
 import { takesSlot } from './form.js';
 import { canStay, type Costing, costOfAll, written } from './slots.js';
 import { attributeHoles, textHole } from './holes.js';

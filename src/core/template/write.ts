@@ -31,6 +31,7 @@ import {
   type List,
   type InnerUse,
 } from './pattern.js';
+import { addTo } from '../groups.js';
 
 interface Edit {
   start: number;
@@ -62,8 +63,7 @@ export function componentFile(name: string, general: General, at = exemplarOf(ge
 function writingOf(general: General, at: number): Writing {
   const { occurrences } = general;
   const holes: Writing['holes'] = new Map();
-  const note = (hole: Hole, prop: InferredProp | null) =>
-    holes.set(hole.pattern, [...(holes.get(hole.pattern) ?? []), { hole, prop }]);
+  const note = (hole: Hole, prop: InferredProp | null) => addTo(holes, hole.pattern, { hole, prop });
   for (const prop of general.props) for (const hole of prop.holes) if (hole.kind !== 'name') note(hole, prop);
   for (const hole of general.literals) note(hole, null);
   const blocks = new Map(general.blocks.flatMap((block) => block.patterns.map((pattern) => [pattern, block] as const)));

@@ -3,8 +3,9 @@
  * part of one, a modifier or a state of one, or it is a utility, a layout cell, or a hook that no stylesheet knows.
  */
 import type { Page } from '../page/parse.js';
-import { classWords, type Element, type Root } from '../page/tree.js';
+import { attrOf, classWords, type Element, type Root } from '../page/tree.js';
 import { readWordRules, type WordRules } from './rules.js';
+import { addTo } from '../groups.js';
 
 export type Role = 'block' | 'part' | 'modifier' | 'state' | 'utility' | 'layout' | 'hook';
 export const ROLES: readonly Role[] = ['block', 'part', 'modifier', 'state', 'utility', 'layout', 'hook'];
@@ -111,9 +112,7 @@ class UsageReader {
         holder.add(word);
       }
       const inside = new Set<string>();
-      const holders = this.around.get(word);
-      if (holders === undefined) this.around.set(word, [inside]);
-      else holders.push(inside);
+      addTo(this.around, word, inside);
       return inside;
     });
   }
@@ -249,9 +248,7 @@ function numberedAmong(evidence: Evidence[], utilities: ReadonlySet<string>): Ma
   for (const { word, rules } of evidence) {
     if (rules.rules > 0 || !/\d/.test(word)) continue;
     const pattern = patternOf(word);
-    const family = families.get(pattern);
-    if (family === undefined) families.set(pattern, [word]);
-    else family.push(word);
+    addTo(families, pattern, word);
   }
   const roles = new Map<string, Role>();
   for (const [pattern, words] of families) {
@@ -359,4 +356,17 @@ export function nameIn(element: Element, vocabulary: Vocabulary): string {
     if (strength > most) [best, most] = [word, strength];
   }
   return best;
+}
+
+/** `nameIn`, found once for each class list. */
+export function nameReader(vocabulary: Vocabulary): (element: Element) => string {
+  const [leaves, holders] = [new Map<string, string>(), new Map<string, string>()];
+  return (element) => {
+    const list = attrOf(element, 'class');
+    if (list === undefined) return '';
+    const known = element.children.some(({ kind }) => kind === 'element') ? holders : leaves;
+    let name = known.get(list);
+    if (name === undefined) known.set(list, (name = nameIn(element, vocabulary)));
+    return name;
+  };
 }

@@ -16,6 +16,7 @@ import type { ElementNode, EmitComponent, EmitRemark, EmitSite } from '../model.
 import { find } from '../read.js';
 import { isProgram, poursProgram, rootOf, type Standing } from './module.js';
 import { pageText } from './pages.js';
+import { addTo } from '../../groups.js';
 
 export interface Standings {
   standing: Map<string, Standing>;
@@ -122,7 +123,7 @@ function isInSection(element: Element): boolean {
 
 function byPage(instances: Instance[]): Map<DressedPage, Instance[]> {
   const pages = new Map<DressedPage, Instance[]>();
-  for (const instance of instances) pages.set(instance.on, [...(pages.get(instance.on) ?? []), instance]);
+  for (const instance of instances) addTo(pages, instance.on, instance);
   return pages;
 }
 
