@@ -111,10 +111,14 @@ export function walk(node: Node, visit: (node: Node) => boolean | void): void {
 /** All elements below `node` (itself included when it is one), in document order. */
 export function elementsOf(node: Node): Element[] {
   const found: Element[] = [];
-  walk(node, (each) => {
-    if (each.kind === 'element') found.push(each);
-  });
+  collectElements(node, found);
   return found;
+}
+
+function collectElements(node: Node, found: Element[]): void {
+  if (node.kind === 'element') found.push(node);
+  if (node.kind === 'element' || node.kind === 'root')
+    for (const child of node.children) if (child.kind === 'element') collectElements(child, found);
 }
 
 /** The element's class words in source order. */

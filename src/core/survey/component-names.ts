@@ -66,17 +66,21 @@ function* namesFor(occurrences: Occurrence[], vocabulary: Vocabulary): Generator
       yield* joined(word, head);
     }
   };
-  const qualifiedTwice = function* () {
-    for (const word of qualifiers)
-      for (const other of qualifiers) if (other !== word) yield* joined(other, `${word}-${head}`);
+  // two of them, but for pairs of the first ones
+  const qualifiedTwice = function* (had: number) {
+    const words = [...qualifiers];
+    for (const [i, word] of words.entries())
+      for (const [k, other] of words.entries())
+        if (i !== k && (i >= had || k >= had)) yield* joined(other, `${word}-${head}`);
   };
   for (const words of qualifiersOf(occurrences, roots, vocabulary)) yield* qualified(words);
   if (head !== noun) yield `${head}-${noun}`;
-  yield* qualifiedTwice();
+  yield* qualifiedTwice(0);
+  const had = qualifiers.size;
   yield `page-${head}`;
   // what it is made of says less than where it stands
   yield* qualified([...new Set(firstElements(first).map(nounOf))]);
-  yield* qualifiedTwice();
+  yield* qualifiedTwice(had);
 }
 
 /** Words that tell one thing from another of its kind, the author's own ones first. */

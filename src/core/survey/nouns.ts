@@ -54,6 +54,9 @@ const MANY_LINKS = 9;
 
 const CONTROLS = new Set(['input', 'select', 'textarea', 'output', 'meter']);
 
+/** What a menu is made of. */
+const IN_MENU = new Set(['a', 'ul', 'li', 'i', 'span', 'hr']);
+
 /** True where the tag by itself says what an element is. */
 export function isToldByTag({ tag }: Element): boolean {
   return BY_TAG.has(tag);
@@ -90,18 +93,16 @@ export function nounOfContent(root: Element): string | null {
     if (inner !== null) return inner;
   }
   const elements = elementsOf(root).slice(1);
-  const has = (test: (element: Element) => boolean) => elements.some(test);
-  const count = (test: (element: Element) => boolean) => elements.filter(test).length;
-  if (has(({ tag }) => tag === 'canvas')) return 'chart';
-  if (has(({ tag }) => tag === 'table')) return 'table';
-  if (has(({ tag }) => tag === 'form')) return 'form';
-  if (count(isControl) === 1 && elements.length <= 8) return 'field';
-  if (has(isGauge)) return 'progress';
-  const pictures = count(({ tag }) => tag === 'img');
-  if (pictures > 0 && textOf(root) === '') return isRound(root) || has(isRound) ? 'avatar' : 'picture';
-  if (has(({ tag }) => tag === 'video' || tag === 'iframe')) return 'media';
-  const links = count(({ tag }) => tag === 'a');
-  if (links > 1 && elements.every(({ tag }) => ['a', 'ul', 'li', 'i', 'span', 'hr'].includes(tag))) return 'menu';
+  const tags = new Set(elements.map(({ tag }) => tag));
+  if (tags.has('canvas')) return 'chart';
+  if (tags.has('table')) return 'table';
+  if (tags.has('form')) return 'form';
+  if (elements.length <= 8 && elements.filter(isControl).length === 1) return 'field';
+  if (elements.some(isGauge)) return 'progress';
+  if (tags.has('img') && textOf(root) === '') return isRound(root) || elements.some(isRound) ? 'avatar' : 'picture';
+  if (tags.has('video') || tags.has('iframe')) return 'media';
+  const isMenu = [...tags].every((tag) => IN_MENU.has(tag));
+  if (isMenu && elements.filter(({ tag }) => tag === 'a').length > 1) return 'menu';
   if (isPanel(root)) return 'card';
   const [first, ...rest] = root.children.filter((child) => child.kind === 'element');
   const text = rest.length > 0 && rest.every(({ tag }) => tag === 'p' || tag === 'small');

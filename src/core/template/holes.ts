@@ -1,7 +1,7 @@
 /** Where aligned nodes differ: the holes of a text or of an element's attributes. What is equal everywhere makes none. */
 import { valueOf } from '../page/attribute.js';
 import { decodeAttribute, decodeText, type Spelled } from '../page/spelling.js';
-import { canPass, inTemplates, saidIn } from './placeholders.js';
+import { canPass, saidIn } from './placeholders.js';
 import { type Element, RAW_TEXT, type Text } from '../page/tree.js';
 import { relativeUrls, type UrlKind } from '../page/url.js';
 import { isFlag, trimmed } from '../page/space.js';
@@ -14,11 +14,18 @@ import { allEqual, type ElementPattern, type Hole, spelled, type TextPattern, ty
 /** What may stand between quotes in a placeholder as it is. */
 const LITERAL = /^[^'"\\{}]+$/;
 
+/** What is aligned. */
+export interface Aligning {
+  occurrences: Occurrence[];
+  /** some stand in the templates of components */
+  templated: boolean;
+}
+
 /** Notes where a text varies; false when it varies in a way that no value can say. */
-export function textHole(pattern: TextPattern, occurrences: Occurrence[]): boolean {
+export function textHole(pattern: TextPattern, { occurrences, templated }: Aligning): boolean {
   const { nodes, verbatim } = pattern;
   if (nodes.some((node, i) => node !== null && hidesBraces(node, occurrences[i]!.page.source))) return false;
-  const said = !inTemplates(occurrences)
+  const said = !templated
     ? []
     : nodes.map((node, i) => {
         const { source } = occurrences[i]!.page;
@@ -30,7 +37,7 @@ export function textHole(pattern: TextPattern, occurrences: Occurrence[]): boole
   if (passes && isAlike() && stays(said, pattern)) return true;
   if (passes && !said.every((each) => each === null || canPass(each))) return false;
   if (equal && !passes) return true;
-  if (RAW_TEXT.has((nodes.find((node) => node !== null)!.parent as Element).tag)) return false;
+  if (RAW_TEXT.has((firstOf(nodes).parent as Element).tag)) return false;
   const values = nodes.map((node, i): Spelled | null => {
     if (node === null) return null;
     const raw = occurrences[i]!.page.source.slice(node.start, node.end);
@@ -62,16 +69,16 @@ function trim(text: string): string {
 /** Notes where the attributes of an element vary; false where they vary in a way that no value can say. */
 export function attributeHoles(
   pattern: ElementPattern,
-  occurrences: Occurrence[],
+  { occurrences, templated }: Aligning,
   componentFolder: string,
   urlKindOf: UrlKindOf,
 ): boolean {
   const { nodes } = pattern;
   const add = (hole: Hole) => void pattern.holes.push(hole);
-  const templated = inTemplates(occurrences);
   const isSame = !templated && haveSameTag(nodes, occurrences);
   const names = new Set<string>();
-  for (const element of nodes) if (element !== null) for (const attr of element.attrs) names.add(attr.name);
+  for (const element of isSame ? [firstOf(nodes)] : nodes)
+    for (const attr of element?.attrs ?? []) names.add(attr.name);
   for (const name of names) {
     const kind = urlKindAmong(nodes, name, urlKindOf);
     // start tags that are spelled alike differ at most in what their URLs mean
@@ -108,6 +115,10 @@ export function attributeHoles(
     for (const each of partHoles(name, raws)) add({ ...hole, ...each });
   }
   return true;
+}
+
+function firstOf<T>(nodes: (T | null)[]): T {
+  return nodes.find((node) => node !== null)!;
 }
 
 /** True for elements whose start tags are spelled alike. */

@@ -141,10 +141,10 @@ export function joinOpposites(props: InferredProp[], blocks: Block[]): void {
 
 /** True for a choice of two, and for a class that is one of two. */
 function isPair({ type, choices, values, holes }: InferredProp): boolean {
-  if (values.some((value) => textOfValue(value)?.includes('{{'))) return false;
-  if (type === 'choice') return choices.length === 2;
-  const inClass = holes.length > 0 && holes.every(({ attr }) => attr === 'class');
-  return type === 'text' && inClass && new Set(values.flatMap((value) => textOfValue(value) ?? [])).size === 2;
+  const inClass = () => type === 'text' && holes.length > 0 && holes.every(({ attr }) => attr === 'class');
+  const isTwo = () => new Set(values.flatMap((value) => textOfValue(value) ?? [])).size === 2;
+  if (type === 'choice' ? choices.length !== 2 : !inClass() || !isTwo()) return false;
+  return !values.some((value) => textOfValue(value)?.includes('{{'));
 }
 
 function isPlainFlag({ type, values }: InferredProp): boolean {

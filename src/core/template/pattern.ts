@@ -194,11 +194,14 @@ export function runsOf({ nodes, children }: ElementPattern): Run[] {
   let key = '';
   for (const child of children) {
     const settled = child.kind === 'slot' || child.kind === 'list';
-    const optional = !settled && child.nodes.some((node, i) => node === null && nodes[i] !== null);
+    if (settled || !child.nodes.some((node, i) => node === null && nodes[i] !== null)) {
+      key = '';
+      continue;
+    }
     const presence = child.nodes.map((node) => node !== null);
-    const mine = optional ? presence.map(Number).join('') : '';
-    if (mine !== '' && mine === key) runs.at(-1)!.patterns.push(child);
-    else if (mine !== '') runs.push({ patterns: [child], presence });
+    const mine = presence.map(Number).join('');
+    if (mine === key) runs.at(-1)!.patterns.push(child);
+    else runs.push({ patterns: [child], presence });
     key = mine;
   }
   return runs;

@@ -208,12 +208,12 @@ function typeOf(holes: Hole[], occurrences: Occurrence[], urlKindOf: UrlKindOf):
   const isWhole = ({ before, ends }: Hole) => before === '' && (ends ?? []).join('') === '';
   if (holes.some((hole) => hole.attr !== null && EVENT.test(hole.attr) && isWhole(hole))) return plain('handler');
   if (holes.some((hole) => isUrl(hole) && hole.before + (hole.ends?.[0] ?? '') === '')) return plain('url');
-  const words = [...counts.keys()].sort();
+  const words = [...counts.keys()];
   const few = words.length <= MAX_CHOICES && spelled.length >= words.length * 2;
-  const isWord = words.every((word) => /^[a-z][\w-]{0,23}$/i.test(word));
   const inClass = holes.some((hole) => hole.attr === 'class');
-  if (isWord && words.length > 1 && (few || inClass) && words.length <= 12)
-    return { type: 'choice', optional, choices: words, default: usual };
+  const mayChoose = words.length > 1 && (few || inClass) && words.length <= 12;
+  if (mayChoose && words.every((word) => /^[a-z][\w-]{0,23}$/i.test(word)))
+    return { type: 'choice', optional, choices: words.sort(), default: usual };
   return plain(words.every((word) => /^-?\d+(\.\d+)?$/.test(word)) ? 'number' : 'text');
 }
 

@@ -8,12 +8,11 @@ import { type Child, type Element, HTML } from '../page/tree.js';
 import { type Column, isContainer, isPartial, isSpaceColumn } from './align.js';
 import { costOfRuns, costOfSlot, type Paying } from './cost.js';
 import { takesSlot } from './form.js';
+import type { Aligning } from './holes.js';
 import { type ElementPattern, type Pattern, runsOf, type SlotPattern } from './pattern.js';
 
 /** What costs are counted with. */
-export interface Costing extends Paying {
-  /** those that are looked at */
-  occurrences: Occurrence[];
+export interface Costing extends Paying, Aligning {
   /** what each pattern costs with all in it */
   costs: Map<Pattern, number>;
 }
@@ -28,11 +27,12 @@ export function costOfAll(parent: ElementPattern, children: Pattern[], costing: 
 export function canStay(column: Column, parents: (Element | null)[]): boolean {
   if (column.kind !== 'node') return false;
   if (!isPartial(column, parents)) return true;
-  return parents.find((node) => node !== null)!.ns === HTML && !column.nodes.some(speaks);
+  return parents.find((node) => node !== null)!.ns === HTML && !hasText(column);
 }
 
-function speaks(node: Child | null | undefined): boolean {
-  return node?.kind === 'text' && !isSpaceText(node);
+/** True for a column with text that is more than white space. */
+function hasText(column: Column): boolean {
+  return column.kind === 'node' && column.nodes.some((node) => node?.kind === 'text' && !isSpaceText(node));
 }
 
 /** Text that varies on both sides of markup is one running text. */
@@ -51,10 +51,10 @@ export function written(
   const { nodes } = pattern;
   const first = nodes.find((node) => node !== null)!;
   const partial = columns.map((column) => column.kind === 'node' && isPartial(column, nodes));
-  const spoken = columns.map((column) => column.kind === 'node' && column.nodes.some(speaks));
   const bad = columns.map((column, i) => patterns[i] === null || (column.kind === 'node' && !canStay(column, nodes)));
   if (!takesSlot(first)) return bad.includes(true) ? null : (patterns as Pattern[]);
-  const running = partial.some((each, i) => each && spoken[i]!) || isRunning(patterns.filter((each) => each !== null));
+  const running =
+    columns.some((column, i) => partial[i]! && hasText(column)) || isRunning(patterns.filter((each) => each !== null));
   const loose = columns.map((column, i) => bad[i]! || partial[i]! || column.kind === 'star');
   if (!running && !loose.includes(true)) return patterns as Pattern[];
   const pour = (from: number, to: number) => slotAmong(pattern, columns, from, to, costing);

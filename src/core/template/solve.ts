@@ -21,6 +21,7 @@ import {
 import { takesSlot } from './form.js';
 import { canStay, type Costing, costOfAll, written } from './slots.js';
 import { attributeHoles, textHole } from './holes.js';
+import { inTemplates } from './placeholders.js';
 import {
   allEqual,
   type ElementPattern,
@@ -66,7 +67,7 @@ function solveColumn(column: (Child | null)[], inherited: boolean, solver: Solve
   switch (first.kind) {
     case 'text': {
       const pattern: TextPattern = { kind: 'text', nodes: column as (Text | null)[], holes: [], verbatim: inherited };
-      return textHole(pattern, solver.occurrences) ? costed(pattern, solver) : null;
+      return textHole(pattern, solver) ? costed(pattern, solver) : null;
     }
     case 'comment': {
       const pattern: Pattern = { kind: 'comment', nodes: column as (Comment | null)[], holes: [] };
@@ -82,12 +83,15 @@ function solveColumn(column: (Child | null)[], inherited: boolean, solver: Solve
 }
 
 function costingOf(occurrences: Occurrence[]): Costing {
-  return { occurrences, costs: new Map(), paid: nothingPaid(), widen: (values) => values };
+  const templated = inTemplates(occurrences);
+  return { occurrences, templated, costs: new Map(), paid: nothingPaid(), widen: (values) => values };
 }
 
 /** True for what most occurrences lack. */
 function isSparse(column: (Child | null)[]): boolean {
-  return column.length > 2 && column.filter((node) => node !== null).length <= column.length / 2;
+  let lacking = 0;
+  for (const node of column) if (node === null) lacking++;
+  return column.length > 2 && lacking >= column.length / 2;
 }
 
 /** Solves what few occurrences have among those alone, so that it takes no longer the more others there are. */
@@ -98,9 +102,11 @@ function solveSparsely(column: (Element | null)[], inherited: boolean, solver: S
     values.forEach((value, at) => (all[present[at]!] = value));
     return all;
   };
+  const occurrences = present.map((i) => solver.occurrences[i]!);
   const few: Solver = {
     ...solver,
-    occurrences: present.map((i) => solver.occurrences[i]!),
+    occurrences,
+    templated: solver.templated && inTemplates(occurrences),
     widen: (values, absent) => solver.widen(widen(values, absent), absent),
   };
   const pattern = solveElement(
@@ -141,7 +147,7 @@ function solveElement(nodes: (Element | null)[], inherited: boolean, solver: Sol
   // what is poured into a template's slot is poured into that of the component in it
   if (first.tag === 'slot' && nodes.every((node, i) => node === null || occurrences[i]!.page.component !== undefined))
     return plain || isRoot ? null : slotOf(pattern, solver);
-  if (!attributeHoles(pattern, occurrences, solver.componentFolder, solver.urlKindOf)) return null;
+  if (!attributeHoles(pattern, solver, solver.componentFolder, solver.urlKindOf)) return null;
   if (mayPour && isBundle(pattern)) return slotOf(pattern, solver);
   const own = pattern.holes.reduce((sum, hole) => sum + costOfHole(hole, solver, givenIn(solver)), 0);
   const verbatim = inherited || PREFORMATTED.has(first.tag) || showsSpace(first);
