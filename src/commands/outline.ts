@@ -53,7 +53,7 @@ export function define(program: Command): void {
       const regions = outline(
         page,
         findings,
-        [...others(), ...apart],
+        [...others(), ...apart()],
         (element) => usedComponent(element, (name) => registry.has(name)),
         taken,
         { ...thresholdsOf(project, options), depth: options.depth ?? DEPTH, vocabulary: loaded.vocabulary },

@@ -132,7 +132,7 @@ export async function pointAt(
     findings: [made.finding],
     otherCount: 0,
     others: () => [],
-    regions: [],
+    regions: () => [],
     remarks: [],
     vocabulary: site.vocabulary,
     cutsOf: (finding) => cutsOf(finding, [made.finding], generalising),

@@ -58,7 +58,7 @@ export function pick(
 ): Finding {
   const found = findings.find((finding) => finding.name === name);
   if (found !== undefined) return found;
-  const offers = [...others(), ...regions];
+  const offers = [...others(), ...regions()];
   const offer = offers.find((each) => each.name === name);
   if (offer !== undefined) return offer.finding();
   const names = [...findings, ...offers].map((each) => each.name);
@@ -95,7 +95,7 @@ export function define(program: Command): void {
       const listed = [
         ...surveyed.findings,
         ...(options.all === true ? made(surveyed.others()) : []),
-        ...(options.regions === true ? made(surveyed.regions) : []),
+        ...(options.regions === true ? made(surveyed.regions()) : []),
       ];
       if (options.words === true) tellWords(surveyed, options);
       else if (options.json === true) printJson(toJson(surveyed, listed));

@@ -28,7 +28,7 @@ const KINDS: Record<Finding['kind'], string> = {
 
 /** @param top how many findings are listed at most */
 export function printSurvey(surveyed: Surveyed, listed: Finding[], top: number): void {
-  const { pages, templates, otherCount, regions, findings } = surveyed;
+  const { pages, templates, otherCount, findings } = surveyed;
   const lines = surveyedPages(surveyed).reduce((sum, page) => sum + lineCount(page), 0);
   const components = templates.length === 0 ? '' : `, ${count(templates.length, 'component')}`;
   print(`${count(pages.length, 'page')}${components}, ${count(lines, 'line')}\n`);
@@ -55,6 +55,7 @@ export function printSurvey(surveyed: Surveyed, listed: Finding[], top: number):
     print(
       `\n${yellow('Drift:')} where most pages that share a part agree, these differ; they keep their own text.\n${drifted}\n`,
     );
+  const regions = surveyed.regions();
   if (regions.length > 0) print(dim(largest(regions)));
   printRemarks(surveyed.remarks, new Set(recommended.flatMap(driftPlaces)));
   if (recommended.length > 0) print(dim(`Next: estrade show ${recommended[0]!.name}, estrade lift --recommended`));

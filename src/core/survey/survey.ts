@@ -78,19 +78,23 @@ export function survey(files: Page[], registry: Registry, options: SurveyOptions
   const findings = [...known, ...recommended.findings];
   for (const { name } of findings) taken.add(name);
   const rest = [...recommended.dropped, ...others];
-  const othersNamed = (): Offer[] => {
+  const at = (element: Element, page: number) => occurrenceOf(pages[page]!, element, folders[page]!);
+  const regionsNamed = (): Offer[] => {
     const used = new Set(taken);
+    const regions = regionFindings(profiles, findings, isComponent, thresholds, used, at, generalising);
+    const layoutName = ['page-layout', 'site-layout', 'whole-page'].find((name) => !used.has(name));
+    const layout = layoutName && layoutOf(pages, layoutName, thresholds.minOccurrences, generalising);
+    return layout ? [layout, ...regions] : regions;
+  };
+  const othersNamed = (): Offer[] => {
+    const used = new Set([...taken, ...regionsNamed().map(({ name }) => name)]);
     return rest.flatMap((choice) => otherFinding(choice, occurrencesOf(choice, site, folders), used, generalising));
   };
-  const at = (element: Element, page: number) => occurrenceOf(pages[page]!, element, folders[page]!);
-  const regions = regionFindings(profiles, findings, isComponent, thresholds, taken, at, generalising);
-  const layoutName = ['page-layout', 'site-layout', 'whole-page'].find((name) => !taken.has(name));
-  const layout = layoutName && layoutOf(pages, layoutName, thresholds.minOccurrences, generalising);
   return {
     findings,
     otherCount: rest.length,
     others: othersNamed,
-    regions: layout ? [layout, ...regions] : regions,
+    regions: regionsNamed,
     remarks: [...remarksOn(pagesAmong(profiles)), ...slipsIn(pagesAmong(profiles), findings)],
     vocabulary,
     cutsOf: (finding) => cutsOf(finding, findings, generalising),

@@ -95,8 +95,8 @@ export interface Survey {
   /** what is worth too little, or stands where something is better, best first; named when asked for */
   otherCount: number;
   others: () => Offer[];
-  /** what stands apart once, and the frame of whole pages */
-  regions: Offer[];
+  /** what stands apart once, and the frame of whole pages; named when asked for */
+  regions: () => Offer[];
   remarks: Remark[];
   /** what each class word is there for */
   vocabulary: Vocabulary;

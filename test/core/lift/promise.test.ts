@@ -59,7 +59,8 @@ test('lifted and expanded, and lifted again in pages and in templates, every pag
       for (const round of [1, 2, 3]) {
         const registry = readComponents(components);
         const pages = [...[...current].map(([path, source]) => parsePage(path, source)), ...templatesOf(registry)];
-        const { findings, regions } = survey(pages, registry, options);
+        const { findings, ...surveyed } = survey(pages, registry, options);
+        const regions = surveyed.regions();
         const inside = findings.filter(({ occurrences }) => occurrences.some(({ page }) => page.component));
         const all = [...(round === 3 ? inside : findings), ...(round === 1 ? [] : regions.flatMap(made))];
         const first = turn % (all.length + 1);
