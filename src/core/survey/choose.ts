@@ -81,8 +81,8 @@ function frameTest({ profiles, page, size, elements }: Site): (standing: Standin
   };
   return ({ candidate, places }) =>
     candidate.spans === null &&
-    places.filter(isFrame).length > places.length / 2 &&
-    new Set(places.map((i) => page[i])).size === places.length;
+    places.every((i, at) => at === 0 || page[i] !== page[places[at - 1]!]) &&
+    places.filter(isFrame).length > places.length / 2;
 }
 
 interface Picking {

@@ -43,6 +43,12 @@ interface Group {
   count: number;
 }
 
+/** The places that are no copies, and what all are called. */
+interface Basis {
+  loose: number[];
+  name: string;
+}
+
 /** What was found out of some places of a candidate, and what that was told by. */
 interface Found {
   places: number[];
@@ -54,6 +60,7 @@ export class StandingReader {
   /** how many elements that are no copies have a label */
   private readonly labelled: Int32Array;
   private readonly found = new Map<Candidate, Found[]>();
+  private readonly bases = new Map<number[], Basis>();
   /** whether stylesheets know any of the words */
   private readonly hasRules: boolean;
 
@@ -69,16 +76,7 @@ export class StandingReader {
 
   /** @returns null where the places are too different to be one part */
   read(candidate: Candidate, places: number[], owners: Owners): Standing | null {
-    const { site } = this;
-    const first = places[0]!;
-    const { tag } = site.elements[first]!;
-    const loose: number[] = [];
-    let name = candidate.spans === null ? site.name[first]! : '';
-    for (const i of places) {
-      if (site.elements[i]!.tag !== tag) return null;
-      if (site.copied[i] === 0) loose.push(i);
-      if (site.name[i] !== name) name = '';
-    }
+    const { loose, name } = this.basisOf(candidate, places);
     if (loose.length === 0) return null;
     const groups = this.groupsOf(candidate, loose, owners, name);
     const all = this.found.get(candidate) ?? [];
@@ -89,6 +87,19 @@ export class StandingReader {
     const standing = this.standingOf(candidate, { places, loose, groups, name }, owners);
     all.push({ places, groups, standing });
     return standing;
+  }
+
+  /** What all rounds have in common. */
+  private basisOf(candidate: Candidate, places: number[]): Basis {
+    const before = this.bases.get(places);
+    if (before !== undefined) return before;
+    const { copied, name: names } = this.site;
+    const first = candidate.spans === null ? names[places[0]!]! : '';
+    const name = places.every((i) => names[i] === first) ? first : '';
+    const basis = { loose: places.filter((i) => copied[i] === 0), name };
+    // others are what is left of one in one round
+    if (places === candidate.places) this.bases.set(places, basis);
+    return basis;
   }
 
   private standingOf(

@@ -95,17 +95,18 @@ export function isPartial(column: Column, parents: (Element | null)[]): boolean 
 function rowsOf(nodes: (Element | null)[], verbatim: boolean, nameOf: NameOf, fine: boolean): (Row | null)[] {
   const reading: Reading = { verbatim, raw: RAW_TEXT.has(nodes.find((node) => node !== null)!.tag), fine, nameOf };
   const distinct = new Map<string, Row>();
-  let before: { children: Child[]; row: Row } | null = null;
+  let before: { children: Child[]; names: string[]; row: Row } | null = null;
   return nodes.map((node): Row | null => {
     if (node === null) return null;
     const { children } = node;
     // mostly like the one before
-    if (before !== null && areAlike(children, before.children, reading)) return before.row;
+    if (before !== null && areAlike(children, before, reading)) return before.row;
     let key = '';
     for (const child of children) key += tokenOf(child, reading) + END;
     let row = distinct.get(key);
     if (row === undefined) distinct.set(key, (row = rowOf(key)));
-    before = { children, row };
+    const names = children.map((child) => (child.kind === 'element' ? nameOf(child) : ''));
+    before = { children, names, row };
     return row;
   });
 }
@@ -119,16 +120,25 @@ interface Reading {
   nameOf: NameOf;
 }
 
-/** True for children that have the same tokens as far as can be told without making them. */
-function areAlike(some: Child[], others: Child[], reading: Reading): boolean {
-  return some.length === others.length && some.every((child, i) => isLike(child, others[i]!, reading));
-}
-
-function isLike(one: Child, other: Child, { verbatim, raw, fine, nameOf }: Reading): boolean {
-  if (one.kind === 'element')
-    return !fine && other.kind === 'element' && one.tag === other.tag && nameOf(one) === nameOf(other);
-  if (one.kind !== 'text' || other.kind !== 'text') return false;
-  return one.value === other.value || (!raw && (verbatim || areBareTexts(one.value, other.value)));
+/** True for children that have the same tokens as others, which are called `names`, as far as can be told without making them. */
+function areAlike(
+  children: Child[],
+  others: { children: Child[]; names: string[] },
+  { verbatim, raw, fine, nameOf }: Reading,
+): boolean {
+  if (children.length !== others.children.length) return false;
+  for (const [i, child] of children.entries()) {
+    const other = others.children[i]!;
+    if (child.kind === 'element') {
+      if (fine || other.kind !== 'element' || child.tag !== other.tag || nameOf(child) !== others.names[i])
+        return false;
+    } else {
+      if (child.kind !== 'text' || other.kind !== 'text') return false;
+      const isSame = child.value === other.value || (!raw && (verbatim || areBareTexts(child.value, other.value)));
+      if (!isSame) return false;
+    }
+  }
+  return true;
 }
 
 /** True for texts without white space around them. */

@@ -184,9 +184,13 @@ function holdsText(pattern: Pattern): boolean {
   return pattern.kind === 'element' && pattern.children.some(holdsText);
 }
 
+// eslint-disable-next-line no-control-regex -- all of ASCII is meant
+const BEYOND_ASCII = /[^\u0000-\u007f]/;
+
 /** Length in UTF-8, counted without encoding it. */
 export function byteLength(text: string): number {
   let length = text.length;
+  if (!BEYOND_ASCII.test(text)) return length;
   for (let i = 0; i < text.length; i++) {
     const code = text.charCodeAt(i);
     if (code > 0x7f) length += code > 0x7ff && (code < 0xd800 || code > 0xdfff) ? 2 : 1;

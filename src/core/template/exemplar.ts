@@ -52,12 +52,14 @@ function layoutOf({ occurrences, slots }: General, holes: Hole[], lists: List[],
   const indent = indentAt(occurrence.page, start);
   let text = '';
   let at = start;
-  const ranges = holes
-    .map((hole) => holeRange(hole, i, occurrence))
-    .concat(slots.map((slot) => slot.ranges[i] ?? null))
-    .concat(lists.map(({ pattern }) => rangeAt(pattern, i)))
-    .filter((range): range is [number, number] => range !== null)
-    .sort((a, b) => a[0] - b[0]);
+  const ranges: [number, number][] = [];
+  const add = (range: [number, number] | null) => {
+    if (range !== null) ranges.push(range);
+  };
+  for (const hole of holes) add(holeRange(hole, i, occurrence));
+  for (const slot of slots) add(slot.ranges[i] ?? null);
+  for (const { pattern } of lists) add(rangeAt(pattern, i));
+  ranges.sort((a, b) => a[0] - b[0]);
   for (const [from, to] of ranges) {
     text += `${source.slice(at, from)}\u0001`;
     at = Math.max(at, to);
