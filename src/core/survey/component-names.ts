@@ -127,14 +127,13 @@ function wordName(word: string): string | null {
     .join('-');
 }
 
-/** A qualifier before a head, without saying a word twice. */
+/** A qualifier before a head; nothing where that would say a word twice, or too many. */
 function joined(qualifier: string, head: string): string[] {
   const before = qualifier.split('-');
   const after = head.split('-');
-  if (before.every((word) => after.includes(word))) return [];
-  const fresh = before.at(-1) === after[0] ? before.slice(0, -1) : before;
-  const name = [...fresh, ...after].join('-');
-  return name.split('-').length <= MOST_WORDS ? [name] : [];
+  const words = [...(before.at(-1) === after[0] ? before.slice(0, -1) : before), ...after];
+  const isName = words.length > after.length && words.length <= MOST_WORDS && new Set(words).size === words.length;
+  return isName ? [words.join('-')] : [];
 }
 
 const MOST_WORDS = 5;
