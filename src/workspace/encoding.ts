@@ -1,6 +1,7 @@
 /** Bytes to text and back, as a browser would decide: byte-order mark, `meta charset`, else windows-1252 or UTF-8. */
 import sniff from 'html-encoding-sniffer';
 import iconv from 'iconv-lite';
+import { isUtf8 } from 'node:buffer';
 
 export interface Decoded {
   text: string;
@@ -37,7 +38,9 @@ export function decodeStyles(bytes: Buffer): Decoded {
 function decodeAs(bytes: Buffer, encoding: string): Decoded {
   const mark = BOMS[encoding];
   const bom = mark !== undefined && bytes.subarray(0, mark.length).equals(mark);
-  const text = iconv.decode(bom ? bytes.subarray(mark.length) : bytes, encoding, { stripBOM: false });
+  const rest = bom ? bytes.subarray(mark.length) : bytes;
+  if (encoding === 'UTF-8') return { text: rest.toString('utf8'), encoding, bom, exact: isUtf8(rest) };
+  const text = iconv.decode(rest, encoding, { stripBOM: false });
   const decoded = { text, encoding, bom, exact: true };
   decoded.exact = encode(text, decoded).equals(bytes);
   return decoded;
@@ -45,7 +48,9 @@ function decodeAs(bytes: Buffer, encoding: string): Decoded {
 
 /** The bytes of a text in the encoding that it was read in; a character that it lacks becomes a reference. */
 export function encode(text: string, { encoding, bom, styles }: Pick<Decoded, 'encoding' | 'bom' | 'styles'>): Buffer {
-  const bytes = iconv.encode(spellMissing(text, encoding, styles === true), encoding, { addBOM: false });
+  const spelled = spellMissing(text, encoding, styles === true);
+  const bytes =
+    encoding === 'UTF-8' ? Buffer.from(spelled, 'utf8') : iconv.encode(spelled, encoding, { addBOM: false });
   return bom ? Buffer.concat([BOMS[encoding]!, bytes]) : bytes;
 }
 
@@ -58,15 +63,6 @@ function spellMissing(text: string, encoding: string, styles: boolean): string {
         ? `\\${char.codePointAt(0)!.toString(16)} `
         : `&#${char.codePointAt(0)!};`,
   );
-}
-
-function isUtf8(bytes: Buffer): boolean {
-  try {
-    new TextDecoder('utf-8', { fatal: true }).decode(bytes);
-    return true;
-  } catch {
-    return false;
-  }
 }
 
 /** True for what is no text: a NUL byte, as no HTML page in an encoding of bytes has one. */

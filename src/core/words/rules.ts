@@ -71,10 +71,9 @@ function bodyOf(children: (Rule | Declaration)[]): Body {
   return body;
 }
 
-/** True where selectors name one of the words, or no word at all. */
+/** True where selectors name one of the words. */
 function mayName(prelude: string, words: Words): boolean {
-  const classes = prelude.match(CLASS);
-  return classes === null || classes.some((dotted) => words.has(dotted.slice(1)));
+  return prelude.match(CLASS)?.some((dotted) => words.has(dotted.slice(1))) === true;
 }
 
 function noteSelectors(prelude: string, body: Body, words: Words, found: Map<string, WordRules>): void {
