@@ -71,9 +71,10 @@ function bodyOf(children: (Rule | Declaration)[]): Body {
   return body;
 }
 
-/** True where selectors name one of the words. */
+/** True where selectors name one of the words, or no word at all. */
 function mayName(prelude: string, words: Words): boolean {
-  return prelude.match(CLASS)?.some((dotted) => words.has(dotted.slice(1))) === true;
+  const classes = prelude.match(CLASS);
+  return classes === null || classes.some((dotted) => words.has(dotted.slice(1)));
 }
 
 function noteSelectors(prelude: string, body: Body, words: Words, found: Map<string, WordRules>): void {
