@@ -185,7 +185,13 @@ export type UrlKindOf = (element: Element, name: string) => UrlKind | null;
 
 /** A pattern and all below it, in document order; what is inside of a list is the list's own. */
 export function patternsIn(pattern: Pattern): Pattern[] {
-  return [pattern, ...(pattern.kind === 'element' ? pattern.children.flatMap(patternsIn) : [])];
+  const found: Pattern[] = [];
+  const collect = (each: Pattern) => {
+    found.push(each);
+    if (each.kind === 'element') each.children.forEach(collect);
+  };
+  collect(pattern);
+  return found;
 }
 
 /** The runs of children that come and go; slots and lists may be empty instead. */
