@@ -1,9 +1,7 @@
 // Puts the program's modules and the packages they use into one file, in place: reading some 150 small ones takes longer
 // than the rest of the start. The library (dist/index.js) stays as it was compiled.
-import { spawnSync } from 'node:child_process';
 import { readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { build } from 'esbuild';
 import { OUTSIDE } from '../dist/load.js';
 
@@ -31,8 +29,3 @@ await build({
   logLevel: 'warning',
 });
 for (const name of readdirSync(FOLDER)) if (name !== 'program.cjs') rmSync(join(FOLDER, name), { recursive: true });
-
-const compiled = spawnSync(process.execPath, [fileURLToPath(new URL('compile.mjs', import.meta.url))], {
-  stdio: ['ignore', 'ignore', 'inherit'],
-});
-if (compiled.status !== 0) throw new Error('the program could not be compiled ahead: see above');

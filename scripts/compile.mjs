@@ -1,22 +1,29 @@
-// Runs the bundled program on a copy of the demo, and keeps what V8 has compiled by then.
+// `node scripts/compile.mjs`: runs the main commands of the bundled program on a copy of the demo, each in a process of its
+// own, and keeps what V8 has compiled by the end. With a command as arguments: runs that one here.
+import { spawnSync } from 'node:child_process';
 import { cpSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { CODE_CACHE, loadProgram } from '../dist/load.js';
+import { codeCacheOf, loadProgram } from '../dist/load.js';
 
-const folder = mkdtempSync(join(tmpdir(), 'estrade-build-'));
-try {
+const COMMANDS = ['survey', 'lift --recommended', 'check', 'expand --out dist'];
+const [command, ...options] = process.argv.slice(2);
+
+if (command === undefined) {
+  const folder = mkdtempSync(join(tmpdir(), 'estrade-build-'));
   cpSync(fileURLToPath(new URL('../demo/site', import.meta.url)), folder, { recursive: true });
-  process.chdir(folder);
-  rmSync(CODE_CACHE, { force: true });
-  const { program, script } = loadProgram();
-  for (const command of ['survey', 'lift --recommended', 'check', 'expand --out dist']) {
-    const status = await program.main(command.split(' '));
-    if (status !== 0) throw new Error(`estrade ${command} ended with ${status} on the demo`);
+  for (const each of COMMANDS) {
+    const run = spawnSync(process.execPath, [fileURLToPath(import.meta.url), ...each.split(' ')], {
+      cwd: folder,
+      stdio: ['ignore', 'ignore', 'inherit'],
+    });
+    if (run.status !== 0) throw new Error(`estrade ${each} ended with ${run.status} on the demo`);
   }
-  writeFileSync(CODE_CACHE, script.createCachedData());
-} finally {
-  process.chdir(tmpdir());
   rmSync(folder, { recursive: true });
+} else {
+  rmSync(codeCacheOf(command), { force: true });
+  const { program, script } = loadProgram(command);
+  process.exitCode = await program.main([command, ...options]);
+  writeFileSync(codeCacheOf(command), script.createCachedData());
 }

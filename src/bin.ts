@@ -10,5 +10,5 @@ if (args.length === 1 && (args[0] === '--version' || args[0] === '-V')) {
   console.log(version);
 } else {
   const { loadProgram } = await import('./load.js');
-  process.exitCode = await loadProgram().program.main(args);
+  process.exitCode = await loadProgram(args[0] ?? '').program.main(args);
 }

@@ -1,5 +1,5 @@
 /**
- * Loads the bundled program. V8's compiled code is kept beside it when it is built (`scripts/bundle.mjs`), since compiling
+ * Loads the bundled program. The code that V8 compiles for a command is kept beside it when it is built (`scripts/bundle.mjs`), since compiling
  * takes a tenth of a short run; another version of Node.js than the one that built it compiles as usual.
  */
 import { existsSync, readFileSync } from 'node:fs';
@@ -15,8 +15,10 @@ const PROGRAM = fileURLToPath(new URL('./commands/program.cjs', import.meta.url)
 /** What the bundle calls the module that stays outside of it. */
 export const OUTSIDE = 'estrade-import';
 
-/** Where the compiled code is kept. */
-export const CODE_CACHE = `${PROGRAM}.cache`;
+/** Where the compiled code that a command runs is kept. */
+export function codeCacheOf(command: string): string {
+  return `${PROGRAM}.${command.replace(/\W/g, '')}.cache`;
+}
 
 interface Program {
   /** runs the program; gives back the exit status */
@@ -24,14 +26,15 @@ interface Program {
 }
 
 /** The program, and its script, which tells whether the compiled code was of use and can give it anew. */
-export function loadProgram(): { program: Program; script: Script } {
+export function loadProgram(command: string): { program: Program; script: Script } {
+  const cache = codeCacheOf(command);
   // a command is over before most code that V8 optimises pays for that: it waits until code has shown to stay hot
   setFlagsFromString('--interrupt-budget=500000');
   // the bundle is ASCII
   const source = readFileSync(PROGRAM, 'latin1');
   const script = new Script(`(function (exports, require, module, __filename, __dirname) {${source}\n})`, {
     filename: PROGRAM,
-    ...(existsSync(CODE_CACHE) ? { cachedData: readFileSync(CODE_CACHE) } : {}),
+    ...(existsSync(cache) ? { cachedData: readFileSync(cache) } : {}),
   });
   const module = { exports: {} };
   const requireOthers = createRequire(PROGRAM);

@@ -202,11 +202,11 @@ describe('the program', () => {
     const folder = new Folder({ 'index.html': '<!DOCTYPE html><title>Boats</title>' });
     symlinkSync(join(ROOT, 'node_modules'), join(folder.path, 'node_modules'));
     for (const name of ['dist', 'package.json']) cpSync(join(ROOT, name), join(folder.path, name), { recursive: true });
-    const tell = `import('./dist/load.js').then(({ loadProgram }) => console.log(loadProgram().script.cachedDataRejected))`;
+    const tell = `import('./dist/load.js').then(({ loadProgram }) => console.log(loadProgram('survey').script.cachedDataRejected))`;
     const isRejected = () =>
       spawnSync(process.execPath, ['-e', tell], { cwd: folder.path, encoding: 'utf8' }).stdout.trim();
     expect(isRejected()).toBe('false');
-    folder.write({ 'dist/commands/program.cjs.cache': 'of another version' });
+    folder.write({ 'dist/commands/program.cjs.survey.cache': 'of another version' });
     expect(isRejected()).toBe('true');
     const run = spawnSync(process.execPath, ['dist/bin.js', 'survey'], { cwd: folder.path, encoding: 'utf8' });
     expect([run.status, run.stderr]).toEqual([0, '']);
