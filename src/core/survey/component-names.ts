@@ -227,7 +227,8 @@ function ownWords(roots: Element[], vocabulary: Vocabulary): (string | null)[] {
 function heldWords(roots: Element[], vocabulary: Vocabulary): (string | null)[] {
   const first = roots[0]!;
   const content = nounOfContent(first);
-  const words = [content !== null && roots.every((root) => nounOfContent(root) === content) ? content : null];
+  const isShared = content !== null && roots.every((root) => root === first || nounOfContent(root) === content);
+  const words = [isShared ? content : null];
   for (const each of firstElements(first).slice(1)) {
     const word = nameIn(each, vocabulary);
     // `boat__name`, `boat__facts` speak of a boat

@@ -1,6 +1,6 @@
 /** What a fragment is, in one word: by its tag, or by what stands in it where the tag says nothing. */
 import { RUN } from '../fragments/occurrence.js';
-import { attrOf, classWords, type Child, type Element, elementsOf, textOf } from '../page/tree.js';
+import { attrOf, classWords, type Child, type Element, elementsOf, RAW_TEXT } from '../page/tree.js';
 
 const BY_TAG: ReadonlyMap<string, string> = new Map(
   Object.entries({
@@ -99,7 +99,7 @@ export function nounOfContent(root: Element): string | null {
   if (tags.has('form')) return 'form';
   if (elements.length <= 8 && elements.filter(isControl).length === 1) return 'field';
   if (elements.some(isGauge)) return 'progress';
-  if (tags.has('img') && textOf(root) === '') return isRound(root) || elements.some(isRound) ? 'avatar' : 'picture';
+  if (tags.has('img') && !hasText(root)) return isRound(root) || elements.some(isRound) ? 'avatar' : 'picture';
   if (tags.has('video') || tags.has('iframe')) return 'media';
   const isMenu = [...tags].every((tag) => IN_MENU.has(tag));
   if (isMenu && elements.filter(({ tag }) => tag === 'a').length > 1) return 'menu';
@@ -110,6 +110,13 @@ export function nounOfContent(root: Element): string | null {
   return null;
 }
 
+function hasText({ tag, children }: Element): boolean {
+  if (RAW_TEXT.has(tag)) return false;
+  return children.some((child) =>
+    child.kind === 'element' ? hasText(child) : child.kind === 'text' && child.value.trim() !== '',
+  );
+}
+
 function isControl({ tag, attrs }: Element): boolean {
   const type = attrs.find(({ name }) => name === 'type')?.value;
   return CONTROLS.has(tag) && !['hidden', 'submit', 'button', 'checkbox', 'radio'].includes(type ?? '');
@@ -118,7 +125,7 @@ function isControl({ tag, attrs }: Element): boolean {
 /** Something whose length tells how far it is (WAI-ARIA, "progressbar"). */
 function isGauge(element: Element): boolean {
   const length = /(^|;)\s*width\s*:\s*[\d.]+%/.test(attrOf(element, 'style') ?? '');
-  return element.tag === 'progress' || attrOf(element, 'role') === 'progressbar' || (length && textOf(element) === '');
+  return element.tag === 'progress' || attrOf(element, 'role') === 'progressbar' || (length && !hasText(element));
 }
 
 /** Looks: a round picture, and a raised box with round corners, by what their utility classes say. */

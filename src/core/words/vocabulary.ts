@@ -74,9 +74,10 @@ class UsageReader {
   /** class words around the element that is being read, with the words derived from them, an element each */
   private readonly around = new Map<string, Set<string>[]>();
   private readonly stems = new Map<string, string[]>();
+  private readonly words = new Map<string, string[]>();
 
   read(node: Element | Root): Outline {
-    const words = node.kind === 'element' ? classWords(node) : [];
+    const words = node.kind === 'element' ? this.wordsOf(node) : [];
     const derived = words.length === 0 ? [] : this.enter(node as Element, words);
     let children = '';
     let contents = '';
@@ -115,6 +116,14 @@ class UsageReader {
       addTo(this.around, word, inside);
       return inside;
     });
+  }
+
+  private wordsOf(element: Element): string[] {
+    const list = attrOf(element, 'class');
+    if (list === undefined) return [];
+    let words = this.words.get(list);
+    if (words === undefined) this.words.set(list, (words = classWords(element)));
+    return words;
   }
 
   private stemsOf(word: string): string[] {
