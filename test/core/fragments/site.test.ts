@@ -3,8 +3,9 @@ import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { findCandidates } from '../../../src/core/fragments/candidates.js';
 import { Paths } from '../../../src/core/fragments/paths.js';
+import { isSure } from '../../../src/core/fragments/profile.js';
 import { parsePage } from '../../../src/core/page/parse.js';
-import { type Element, lacksEndTag, RAW_TEXT } from '../../../src/core/page/tree.js';
+import { classWords, type Element, lacksEndTag, RAW_TEXT } from '../../../src/core/page/tree.js';
 import { siteOf } from '../../../src/core/survey/survey.js';
 import { sites } from '../../arbitrary/pages.js';
 
@@ -92,4 +93,43 @@ test('every candidate has several places of its own, none inside another, none t
     }),
     { numRuns: 60 },
   );
+});
+
+/** Keys by which elements may be one part, as they are said: what each has in common with the others. */
+const KEYS: Record<string, (i: number, site: ReturnType<typeof siteFor>) => string | null> = {
+  'the same class words': (i, { elements }) => {
+    const words = [...classWords(elements[i]!)].sort();
+    return words.length === 0 ? null : `${elements[i]!.tag} ${words.join(' ')}`;
+  },
+  'the same structure': (i, { shape }) => String(shape[i]!),
+  'the same around them': (i, { parent, label }) => (parent[i]! < 0 ? null : `${label[parent[i]!]!} ${label[i]!}`),
+};
+
+test.each(Object.entries(KEYS))('all that have %s are a candidate', (_, keyOf) => {
+  let found = 0;
+  fc.assert(
+    fc.property(sites, (sources) => {
+      const site = siteFor(sources);
+      const { elements, page, first, size, profiles, prose } = site;
+      const sets = findCandidates(site, { minOccurrences: 2, minElements: 1, isSettled: () => false });
+      const known = new Set(sets.filter(({ spans }) => spans === null).map(({ places }) => places.join()));
+      const groups = new Map<string, number[]>();
+      elements.forEach((element, i) => {
+        const isPlain = /^(div|section|p|span|b|em|h3|button|label)$/.test(element.tag) && element.closeStart >= 0;
+        const key = keyOf(i, site);
+        if (key === null || !isPlain || prose[i] === 1) return;
+        if (isSure(profiles[page[i]!]!, i - first[page[i]!]!)) groups.set(key, [...(groups.get(key) ?? []), i]);
+      });
+      for (const group of groups.values()) {
+        const isNested = group.some((i, at) => at > 0 && i < group[at - 1]! + size[group[at - 1]!]!);
+        // what is open, or cannot be lifted, may have pushed others out
+        const all = elements.filter((_, i) => keyOf(i, site) === keyOf(group[0]!, site));
+        if (group.length < 2 || isNested || all.length > group.length) continue;
+        expect(known).toContain(group.join());
+        found++;
+      }
+    }),
+    { numRuns: 40 },
+  );
+  expect(found).toBeGreaterThan(20);
 });

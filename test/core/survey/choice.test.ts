@@ -200,3 +200,20 @@ test('the order of the files changes no place, no name and no byte of a componen
     { numRuns: 100 },
   );
 });
+
+test('whatever is found has a name of its own, that says no word twice and is the same each time it is asked for', () => {
+  let named = 0;
+  fc.assert(
+    fc.property(sites, (sources) => {
+      const pages = sources.map((source, i) => parsePage(`p${i}.html`, source));
+      const { findings, others, regions } = survey(pages, new Map(), options);
+      const names = [...findings, ...others(), ...regions()].map(({ name }) => name);
+      expect(new Set(names).size).toBe(names.length);
+      for (const words of names.map((name) => name.split('-'))) expect(new Set(words).size).toBe(words.length);
+      expect([...findings, ...others(), ...regions()].map(({ name }) => name)).toEqual(names);
+      named += names.length;
+    }),
+    { numRuns: 60 },
+  );
+  expect(named).toBeGreaterThan(60);
+});
