@@ -75,9 +75,9 @@ export function readSite(profiles: Profile[], vocabulary: Vocabulary): Site {
     name: [],
     words: [],
   };
-  // what elements say with their tags and class lists, with something in them and without
-  const sayings = new Map<string, { name: string; words: string[]; label: number }>();
   const numbers: Numbers = { exact: new Map(), shape: new Map(), label: new Map() };
+  // words say less on what holds no element
+  const [sayLeaf, sayHolder] = [sayingReader(vocabulary, numbers.label), sayingReader(vocabulary, numbers.label)];
   profiles.forEach((profile, page) => {
     const base = site.elements.length;
     site.first[page] = base;
@@ -89,13 +89,7 @@ export function readSite(profiles: Profile[], vocabulary: Vocabulary): Site {
       site.page[i] = page;
       site.parent[i] = parent < 0 ? -1 : base + parent;
       site.size[i] = size;
-      const key = `${element.tag} ${size === 1 ? '' : '+'} ${attrOf(element, 'class') ?? ''}`;
-      let said = sayings.get(key);
-      if (said === undefined) {
-        const name = nameIn(element, vocabulary);
-        said = { name, words: classWords(element), label: numberOf(numbers.label, `${element.tag}.${name}`) };
-        sayings.set(key, said);
-      }
+      const said = size === 1 ? sayLeaf(element) : sayHolder(element);
       site.name.push(said.name);
       site.words.push(said.words);
       site.label[i] = said.label;
@@ -105,6 +99,31 @@ export function readSite(profiles: Profile[], vocabulary: Vocabulary): Site {
   markCopies(site);
   countAlike(site);
   return { ...site, prose: proseIn(site) };
+}
+
+/** What an element says by its tag and its class words. */
+interface Saying {
+  name: string;
+  words: readonly string[];
+  label: number;
+}
+
+/** Reads what elements say that all hold an element, or that none does: once for each tag and class list. */
+function sayingReader(vocabulary: Vocabulary, labels: Map<string, number>): (element: Element) => Saying {
+  const known = new Map<string, Map<string, Saying>>();
+  return (element) => {
+    const { tag } = element;
+    let lists = known.get(tag);
+    if (lists === undefined) known.set(tag, (lists = new Map<string, Saying>()));
+    const list = attrOf(element, 'class') ?? '';
+    let saying = lists.get(list);
+    if (saying === undefined) {
+      const name = nameIn(element, vocabulary);
+      saying = { name, words: classWords(element), label: numberOf(labels, `${tag}.${name}`) };
+      lists.set(list, saying);
+    }
+    return saying;
+  };
 }
 
 /** A site before it is known what is running text. */
@@ -156,6 +175,11 @@ export function numberOf<K>(numbers: Map<K, number>, key: K): number {
 function countAlike({ elements, size, label, alike, profiles, first }: Interned): void {
   const counts = new Map<number, number>();
   const count = (from: number, to: number) => {
+    const isOnly = from < to && size[from] === to - from;
+    if (isOnly) {
+      alike[from] = 1;
+      return;
+    }
     counts.clear();
     for (let i = from; i < to; i += size[i]!) counts.set(label[i]!, (counts.get(label[i]!) ?? 0) + 1);
     for (let i = from; i < to; i += size[i]!) alike[i] = counts.get(label[i]!)!;

@@ -42,9 +42,8 @@ export function driftIn(finding: Finding): Drift[] {
     const blocks = general.blocks.filter((block) => block.prop === prop);
     const isMarker = [...prop.holes, ...blocks].some(({ equals }) => equals !== undefined) || marksCurrent(prop);
     if (prop.type === 'list' || prop.type === 'handler' || isMarker) return [];
-    const texts = comparable(general, prop);
     // white space is no difference that anyone means
-    const keys = prop.values.map((value, i) => (texts[i] ?? keyOf(value)).replace(/\s+/g, ' '));
+    const keys = prop.values.map((value, i) => (comparable(general, prop, i) ?? keyOf(value)).replace(/\s+/g, ' '));
     const counts = new Map<string, number>();
     for (const key of keys) counts.set(key, (counts.get(key) ?? 0) + 1);
     const [[most, count]] = [...counts].sort((a, b) => b[1] - a[1]) as [[string, number]];

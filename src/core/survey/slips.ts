@@ -61,13 +61,12 @@ function textAt(value: Value): string | null {
   return isText(value) ? value.value : null;
 }
 
-/** Values to be compared: of a URL where it leads, for pages in other folders spell it otherwise. */
-export function comparable({ occurrences }: General, { type, values }: InferredProp): (string | null)[] {
-  return values.map((value, i) => {
-    const { folder } = occurrences[i]!;
-    if (type !== 'url' || folder === null || !isText(value)) return textAt(value);
-    return moveUrls(value.raw, 'url', folder, '') ?? value.value;
-  });
+/** A value to be compared: of a URL where it leads, for pages in other folders spell it otherwise. */
+export function comparable({ occurrences }: General, { type, values }: InferredProp, i: number): string | null {
+  const value = values[i]!;
+  const { folder } = occurrences[i]!;
+  if (type !== 'url' || folder === null || !isText(value)) return textAt(value);
+  return moveUrls(value.raw, 'url', folder, '') ?? value.value;
 }
 
 /** A value that only one has while all others agree, or that two share while all others differ. */
@@ -78,13 +77,14 @@ function oddValues(name: string, general: General, prop: InferredProp): Remark[]
   const absent = values.flatMap((value, i) => (value === null ? [i] : []));
   if (absent.length === 1 && !general.blocks.some((block) => block.prop === prop))
     return [lack(name, general, absent[0]!, prop.name)];
-  const byText = new Map<string, number[]>();
-  comparable(general, prop).forEach((text, i) => {
-    if (text !== null) addTo(byText, text, i);
-  });
   if (absent.length > 0) return [];
+  const byText = new Map<string, number[]>();
+  for (let i = 0; i < count; i++) {
+    const text = comparable(general, prop, i);
+    if (text !== null) addTo(byText, text, i);
+  }
   const groups = [...byText.values()];
-  const [usual, odd] = groups.sort((a, b) => b.length - a.length);
+  const [usual, odd] = groups.length === 2 ? groups.sort((a, b) => b.length - a.length) : [];
   if (groups.length === 2 && odd!.length === 1 && usual!.length >= MAJORITY) {
     const [said, others] = [textAt(values[odd![0]!]!)!, textAt(values[usual![0]!]!)!];
     const message = `${name}: ${prop.name} is "${said}" here and "${others}" in the ${count - 1} others`;
@@ -98,10 +98,7 @@ function oddValues(name: string, general: General, prop: InferredProp): Remark[]
   const text = textAt(values[first]!)!;
   // two that share more are one thing shown twice
   const others = general.props.filter((other) => other !== prop && (other.type === 'text' || other.type === 'url'));
-  const shares = (other: InferredProp) => {
-    const told = comparable(general, other);
-    return told[first] === told[second];
-  };
+  const shares = (other: InferredProp) => comparable(general, other, first) === comparable(general, other, second);
   const apart = others.length > 0 && !others.some(shares);
   if (!isWord(text) || !apart) return [];
   // the one whose other values speak of it is not the one that was left over

@@ -4,22 +4,39 @@ import { indentAt } from '../page/parse.js';
 import { holeRange } from './holes.js';
 import { type General, type Hole, type List, rangeAt } from './pattern.js';
 
+/** How often a layout was met, and where first. */
+interface Layout {
+  first: number;
+  count: number;
+}
+
 /** The first occurrence of the layout that most have, among those that lack the least. */
 export function exemplarOf(general: General): number {
   const missing = missingCounts(general);
   const least = missing.reduce((one, other) => Math.min(one, other));
   const holes = [...general.props.flatMap((prop) => prop.holes), ...general.literals];
   const lists = ownLists(general);
-  const counts = new Map<string, { first: number; count: number }>();
-  general.occurrences.forEach((_, i) => {
-    if (missing[i] !== least) return;
-    const key = layoutOf(general, holes, lists, i);
-    const entry = counts.get(key);
-    if (entry) entry.count++;
-    else counts.set(key, { first: i, count: 1 });
-  });
-  const [best] = [...counts].sort(([a, one], [b, two]) => two.count - one.count || (a < b ? -1 : 1));
+  const layouts = new Map<string, Layout>();
+  let before = { indent: '', rest: [''], layout: { first: -1, count: 0 } };
+  for (const [i, occurrence] of general.occurrences.entries()) {
+    if (missing[i] !== least) continue;
+    const indent = indentAt(occurrence.page, occurrence.element.start);
+    const rest = restOf(general, holes, lists, i);
+    // mostly like the one before
+    if (before.indent !== indent || !areEqual(before.rest, rest)) {
+      const key = rest.join('\u0001').replaceAll(`\n${indent}`, '\n');
+      const layout = layouts.get(key) ?? { first: i, count: 0 };
+      layouts.set(key, layout);
+      before = { indent, rest, layout };
+    }
+    before.layout.count++;
+  }
+  const [best] = [...layouts].sort(([a, one], [b, two]) => two.count - one.count || (a < b ? -1 : 1));
   return best![1].first;
+}
+
+function areEqual(some: string[], others: string[]): boolean {
+  return some.length === others.length && some.every((each, i) => each === others[i]);
 }
 
 /** How much of what comes and goes is not there, one an occurrence. */
@@ -44,14 +61,10 @@ export function byTidiness(occurrences: Occurrence[], indents: string[]): number
   return [...occurrences.keys()].sort((a, b) => untidy[a]! - untidy[b]! || a - b);
 }
 
-/** The source of an occurrence without what its own is: values, what is poured in, and how deep it is indented. */
-function layoutOf({ occurrences, slots }: General, holes: Hole[], lists: List[], i: number): string {
+/** The source of an occurrence without what its own is, values and what is poured in: what stands around these. */
+function restOf({ occurrences, slots }: General, holes: Hole[], lists: List[], i: number): string[] {
   const occurrence = occurrences[i]!;
   const { source } = occurrence.page;
-  const { start } = occurrence.element;
-  const indent = indentAt(occurrence.page, start);
-  let text = '';
-  let at = start;
   const ranges: [number, number][] = [];
   const add = (range: [number, number] | null) => {
     if (range !== null) ranges.push(range);
@@ -60,11 +73,13 @@ function layoutOf({ occurrences, slots }: General, holes: Hole[], lists: List[],
   for (const slot of slots) add(slot.ranges[i] ?? null);
   for (const { pattern } of lists) add(rangeAt(pattern, i));
   ranges.sort((a, b) => a[0] - b[0]);
+  const rest: string[] = [];
+  let at = occurrence.element.start;
   for (const [from, to] of ranges) {
-    text += `${source.slice(at, from)}\u0001`;
+    rest.push(source.slice(at, from));
     at = Math.max(at, to);
   }
-  return (text + source.slice(at, occurrence.end)).replaceAll(`\n${indent}`, '\n');
+  return [...rest, source.slice(at, occurrence.end)];
 }
 
 /** The lists that the template itself repeats, without those that it passes on. */
