@@ -58,9 +58,8 @@ class PlaceSets {
 
   add(places: number[]): void {
     const key = [places.length, places[0], places.at(-1), places.reduce((sum, i) => sum + i, 0)].join(' ');
-    const alike = this.alike.get(key) ?? [];
-    if (alike.some((others) => others.every((i, at) => i === places[at]))) return;
-    this.alike.set(key, [...alike, places]);
+    if (this.alike.get(key)?.some((others) => others.every((i, at) => i === places[at])) === true) return;
+    addTo(this.alike, key, places);
     this.all.push(places);
   }
 }
@@ -95,25 +94,26 @@ function inOrder(lists: number[][]): number[] {
 class KindNumbers {
   private readonly lists = new Map<readonly string[], number>();
   private readonly ids = new Map<string | undefined, number>();
-  private readonly pairs = new Map<number, number>();
+  private readonly own = new Map<number, number>();
+  private readonly around = new Map<number, number>();
   private readonly kinds = new Map<number, number>();
 
   constructor(private readonly site: Site) {}
 
   of(i: number): number {
     const { shape, label, parent, words, elements } = this.site;
-    const own = pair(this.pairs, shape[i]!, numberOf(this.lists, words[i]!));
-    const around = parent[i]! < 0 ? 0 : label[parent[i]!]! + 1;
-    const id = numberOf(this.ids, kindOfId(elements[i]!));
-    return pair(this.kinds, own, pair(this.pairs, MOST_SHAPES + around, id));
+    const outer = parent[i]! < 0 ? 0 : label[parent[i]!]! + 1;
+    const own = numberOfPair(this.own, shape[i]!, numberOf(this.lists, words[i]!));
+    const around = numberOfPair(this.around, outer, numberOf(this.ids, kindOfId(elements[i]!)));
+    return numberOfPair(this.kinds, own, around);
   }
 }
 
-/** There are fewer shapes, labels, lists and ids than this: one for each element at most. */
-const MOST_SHAPES = 2 ** 25;
+/** There are fewer numbers of each sort than this: one for each element at most. */
+const MOST_NUMBERS = 2 ** 26;
 
-function pair(numbers: Map<number, number>, one: number, other: number): number {
-  return numberOf(numbers, one * 2 * MOST_SHAPES + other);
+function numberOfPair(numbers: Map<number, number>, one: number, other: number): number {
+  return numberOf(numbers, one * MOST_NUMBERS + other);
 }
 
 /** Those with end tags, or those without, whichever are more: one template writes it, or does not. */

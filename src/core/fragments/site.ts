@@ -36,7 +36,7 @@ export interface Site {
   copied: Uint8Array;
   /** what the element is called by its own words: a block or a part of one, '' for none */
   name: string[];
-  /** its class words, the same list for all that have the same */
+  /** its class words, one list for all of one tag that have the same */
   words: (readonly string[])[];
 }
 
@@ -77,7 +77,10 @@ export function readSite(profiles: Profile[], vocabulary: Vocabulary): Site {
   };
   const numbers: Numbers = { exact: new Map(), shape: new Map(), label: new Map() };
   // words say less on what holds no element
-  const [sayLeaf, sayHolder] = [sayingReader(vocabulary, numbers.label), sayingReader(vocabulary, numbers.label)];
+  const [namingOfLeaf, namingOfHolder] = [
+    namingReader(vocabulary, numbers.label),
+    namingReader(vocabulary, numbers.label),
+  ];
   profiles.forEach((profile, page) => {
     const base = site.elements.length;
     site.first[page] = base;
@@ -89,10 +92,10 @@ export function readSite(profiles: Profile[], vocabulary: Vocabulary): Site {
       site.page[i] = page;
       site.parent[i] = parent < 0 ? -1 : base + parent;
       site.size[i] = size;
-      const said = size === 1 ? sayLeaf(element) : sayHolder(element);
-      site.name.push(said.name);
-      site.words.push(said.words);
-      site.label[i] = said.label;
+      const naming = size === 1 ? namingOfLeaf(element) : namingOfHolder(element);
+      site.name.push(naming.name);
+      site.words.push(naming.words);
+      site.label[i] = naming.label;
     }
     for (let i = site.elements.length - 1; i >= base; i--) intern(i, profile.page.source, site, numbers);
   });
@@ -101,28 +104,28 @@ export function readSite(profiles: Profile[], vocabulary: Vocabulary): Site {
   return { ...site, prose: proseIn(site) };
 }
 
-/** What an element says by its tag and its class words. */
-interface Saying {
+/** What an element is called by its tag and its class words. */
+interface Naming {
   name: string;
   words: readonly string[];
   label: number;
 }
 
-/** Reads what elements say that all hold an element, or that none does: once for each tag and class list. */
-function sayingReader(vocabulary: Vocabulary, labels: Map<string, number>): (element: Element) => Saying {
-  const known = new Map<string, Map<string, Saying>>();
+/** Names elements that all hold another, or of which none does: once for each tag and class list. */
+function namingReader(vocabulary: Vocabulary, labels: Map<string, number>): (element: Element) => Naming {
+  const known = new Map<string, Map<string, Naming>>();
   return (element) => {
     const { tag } = element;
     let lists = known.get(tag);
-    if (lists === undefined) known.set(tag, (lists = new Map<string, Saying>()));
+    if (lists === undefined) known.set(tag, (lists = new Map<string, Naming>()));
     const list = attrOf(element, 'class') ?? '';
-    let saying = lists.get(list);
-    if (saying === undefined) {
+    let naming = lists.get(list);
+    if (naming === undefined) {
       const name = nameIn(element, vocabulary);
-      saying = { name, words: classWords(element), label: numberOf(labels, `${tag}.${name}`) };
-      lists.set(list, saying);
+      naming = { name, words: classWords(element), label: numberOf(labels, `${tag}.${name}`) };
+      lists.set(list, naming);
     }
-    return saying;
+    return naming;
   };
 }
 
