@@ -31,12 +31,18 @@ function toAttr(attr: Token.Attribute, once: (word: string) => string): Attr {
   return { name: once(name), value: once(attr.value), start: -1, end: -1 };
 }
 
+/** All elements without attributes share one list. */
+const NO_ATTRS = Object.freeze<Attr[]>([]) as Attr[];
+
+/** Parts of strings that are shorter are strings of their own in V8. */
+const SHORT = 13;
+
 function elementOf(tag: string, ns: string, attrs: Token.Attribute[], once: (word: string) => string): Element {
   return {
     kind: 'element',
     tag,
     ns,
-    attrs: attrs.map((attr) => toAttr(attr, once)),
+    attrs: attrs.length === 0 ? NO_ATTRS : attrs.map((attr) => toAttr(attr, once)),
     children: [],
     parent: null,
     start: -1,
@@ -64,13 +70,15 @@ export function adapterFor(source: string): TreeAdapter<Map> {
     createElement: (tag, ns, attrs) => elementOf(once(tag), ns, attrs, once),
     adoptAttributes(recipient, attrs) {
       const known = new Set(recipient.attrs.map((attr) => attr.name));
-      for (const attr of attrs) if (!known.has(attr.name)) recipient.attrs.push(toAttr(attr, once));
+      const added = attrs.filter(({ name }) => !known.has(name)).map((attr) => toAttr(attr, once));
+      recipient.attrs = [...recipient.attrs, ...added];
     },
     setNodeSourceCodeLocation(node, location) {
       adapter.setNodeSourceCodeLocation(node, location);
       if (node.kind !== 'text' || location === null) return;
       const raw = source.slice(location.startOffset, location.endOffset);
-      if (raw === node.value) node.value = raw;
+      // what is short would be copied, not be a part of the source
+      if (raw === node.value) node.value = raw.length < SHORT ? once(raw) : raw;
     },
   };
 }
