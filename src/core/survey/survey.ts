@@ -79,13 +79,13 @@ export function survey(files: Page[], registry: Registry, options: SurveyOptions
   for (const { name } of findings) taken.add(name);
   const rest = [...recommended.dropped, ...others];
   const at = (element: Element, page: number) => occurrenceOf(pages[page]!, element, folders[page]!);
-  const regionsNamed = (): Offer[] => {
+  const regionsNamed = once((): Offer[] => {
     const used = new Set(taken);
     const regions = regionFindings(profiles, findings, isComponent, thresholds, used, at, generalising);
     const layoutName = ['page-layout', 'site-layout', 'whole-page'].find((name) => !used.has(name));
     const layout = layoutName && layoutOf(pages, layoutName, thresholds.minOccurrences, generalising);
     return layout ? [layout, ...regions] : regions;
-  };
+  });
   const othersNamed = (): Offer[] => {
     const used = new Set([...taken, ...regionsNamed().map(({ name }) => name)]);
     return rest.flatMap((choice) => otherFinding(choice, occurrencesOf(choice, site, folders), used, generalising));
@@ -99,6 +99,12 @@ export function survey(files: Page[], registry: Registry, options: SurveyOptions
     vocabulary,
     cutsOf: (finding) => cutsOf(finding, findings, generalising),
   };
+}
+
+/** A function that works its answer out when it is first asked for it. */
+function once<T>(work: () => T): () => T {
+  let done: { answer: T } | null = null;
+  return () => (done ??= { answer: work() }).answer;
 }
 
 /** What tells words: stylesheets, and what the developer says. */

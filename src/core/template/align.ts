@@ -6,6 +6,7 @@
  */
 import { type Child, type Element, RAW_TEXT } from '../page/tree.js';
 import { isSpace, isSpaceText, trimmed } from '../page/space.js';
+import { firstOf } from './pattern.js';
 
 /** Longer or more varied sequences of children are not one component. */
 const MAX_LENGTH = 80;
@@ -73,7 +74,7 @@ export function alignChildren({ parents, rows, fineRows }: Children, lists: 'non
 
 /** The children of elements that all have the same ones. */
 function inOrder(rows: (Row | null)[], nodes: (Element | null)[]): Column[] {
-  const { units } = rows.find((row) => row !== null)!;
+  const { units } = firstOf(rows);
   return units.map((_, at) => ({ kind: 'node', nodes: nodes.map((node) => node?.children[at] ?? null) }));
 }
 
@@ -93,7 +94,7 @@ export function isPartial(column: Column, parents: (Element | null)[]): boolean 
  * @param fine elements of one place have children of the same tags, too
  */
 function rowsOf(nodes: (Element | null)[], verbatim: boolean, nameOf: NameOf, fine: boolean): (Row | null)[] {
-  const reading: Reading = { verbatim, raw: RAW_TEXT.has(nodes.find((node) => node !== null)!.tag), fine, nameOf };
+  const reading: Reading = { verbatim, raw: RAW_TEXT.has(firstOf(nodes).tag), fine, nameOf };
   const distinct = new Map<string, Row>();
   let before: { children: Child[]; names: string[]; row: Row } | null = null;
   return nodes.map((node): Row | null => {
@@ -149,7 +150,7 @@ function areBareTexts(one: string, other: string): boolean {
 }
 
 function alignBy(read: (Row | null)[], nodes: (Element | null)[], lists: 'none' | 'uneven' | 'all'): Column[] {
-  const first = nodes.find((node) => node !== null)!;
+  const first = firstOf(nodes);
   let rows = read;
   const all = [...new Set(rows.filter((row) => row !== null))];
   const stars = lists === 'none' ? new Set<string>() : starred(all, isContainer(first) ? 2 : REPEATS, lists === 'all');

@@ -10,6 +10,7 @@ import { canPass, isPassed, saidIn } from './placeholders.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import {
   type ElementPattern,
+  firstOf,
   type General,
   type Hole,
   type Inner,
@@ -149,7 +150,7 @@ function useAt(
   const first = found.find((each) => each !== null);
   if (first === undefined || found.some((each, i) => each?.inner !== first.inner && pattern.nodes[i] !== null))
     return null;
-  const element = pattern.nodes.find((node) => node !== null)!;
+  const element = firstOf(pattern.nodes);
   if (element.closeStart < 0) return null;
   const { inner } = first;
   const given: (Value | Hole)[] = [];

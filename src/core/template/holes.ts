@@ -9,7 +9,15 @@ import { PARTS, partHoles } from './parts.js';
 import { passedAttribute, stays } from './passed.js';
 import { sharedUrl } from './urls.js';
 import type { Occurrence } from '../fragments/occurrence.js';
-import { allEqual, type ElementPattern, type Hole, spelled, type TextPattern, type UrlKindOf } from './pattern.js';
+import {
+  allEqual,
+  type ElementPattern,
+  firstOf,
+  type Hole,
+  spelled,
+  type TextPattern,
+  type UrlKindOf,
+} from './pattern.js';
 
 /** What may stand between quotes in a placeholder as it is. */
 const LITERAL = /^[^'"\\{}]+$/;
@@ -115,10 +123,6 @@ export function attributeHoles(
     for (const each of partHoles(name, raws)) add({ ...hole, ...each });
   }
   return true;
-}
-
-function firstOf<T>(nodes: (T | null)[]): T {
-  return nodes.find((node) => node !== null)!;
 }
 
 /** True for elements whose start tags are spelled alike. */

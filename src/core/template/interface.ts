@@ -8,6 +8,7 @@ import { nameList, nameRun, nameSlot } from './part-names.js';
 import {
   type Block,
   type ElementPattern,
+  firstOf,
   type General,
   type Hole,
   type InferredProp,
@@ -154,11 +155,7 @@ function nodesOf(patterns: Pattern[]): Child[] {
 function nameListProp(prop: InferredProp, list: List, taken: Set<string>, vocabulary: Vocabulary): void {
   const { items, pattern } = list;
   named(items);
-  const { many, one } = nameList(
-    pattern.root.nodes.find((node) => node !== null)!,
-    taken,
-    vocabulary,
-  );
+  const { many, one } = nameList(firstOf(pattern.root.nodes), taken, vocabulary);
   prop.name = many;
   taken.add(many);
   list.item = one;

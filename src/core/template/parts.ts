@@ -1,5 +1,5 @@
 /** The parts of an attribute's value: class words, and the sides of style declarations. */
-import { allEqual, type PartHole, spelled } from './pattern.js';
+import { allEqual, firstOf, type PartHole, spelled } from './pattern.js';
 import { commonStem, wordHoles } from './class-words.js';
 
 /** What stands between the parts of a value; placeholders are not taken apart. */
@@ -14,7 +14,7 @@ export function partHoles(name: string, raws: (string | null)[]): PartHole[] {
   const pattern = PARTS[name];
   if (pattern === undefined) return whole;
   const rows = raws.map((raw) => raw?.split(pattern) ?? null);
-  const first = rows.find((row) => row !== null)!;
+  const first = firstOf(rows);
   const alike = (row: string[] | null) =>
     row === null || (row.length === first.length && row.every((part, i) => i % 2 === 0 || part === first[i]));
   if (!rows.every(alike)) return name === 'class' ? (wordHoles(raws) ?? whole) : whole;

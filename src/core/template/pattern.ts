@@ -237,10 +237,14 @@ export function keyOf(value: Value): string {
   return typeof value === 'boolean' ? (value ? '\u0001' : '\u0000') : value.value;
 }
 
+/** The first that is there; one must be. */
+export function firstOf<T>(items: (T | null)[]): T {
+  return items.find((item) => item !== null)!;
+}
+
 /** True when `read` gives the same for all that are there. */
 export function allEqual<T>(items: (T | null)[], read: (item: T) => string | undefined): boolean {
-  const first = items.find((item) => item !== null)!;
-  const wanted = read(first);
+  const wanted = read(firstOf(items));
   return items.every((item) => item === null || read(item) === wanted);
 }
 

@@ -3,7 +3,7 @@
  * a solved pattern keep their tags, and what stands in them becomes a slot.
  */
 import type { Occurrence } from '../fragments/occurrence.js';
-import { type ElementPattern, type Pattern, patternsIn } from './pattern.js';
+import { type ElementPattern, firstOf, type Pattern, patternsIn } from './pattern.js';
 import { takesSlot } from './form.js';
 import { slotIn } from './slots.js';
 import { VectorMap } from './vectors.js';
@@ -75,7 +75,7 @@ function sizeOf({ vectors, lists }: Counts): number {
 function pouringsIn(pattern: Pattern, all: Counts, occurrences: Occurrence[]): Pouring[] {
   if (pattern.kind !== 'element') return [];
   const found = pattern.children.flatMap((child) => pouringsIn(child, all, occurrences));
-  if (!takesSlot(pattern.nodes.find((node) => node !== null)!)) return found;
+  if (!takesSlot(firstOf(pattern.nodes))) return found;
   const inside = countsIn(pattern.children);
   const own = inside.vectors.entries().filter(({ values, held }) => all.vectors.get(values) === held);
   const values = own.length + inside.lists;
@@ -141,9 +141,7 @@ export function framed(pattern: ElementPattern, occurrences: Occurrence[]): Elem
   const settled = inner.every((child) => child.kind === 'slot' || child.kind === 'element' || !isLoose(child));
   const kept = settled && inner.every((child) => !comes(child, pattern));
   if (kept && slots <= FEW) return withChildren(pattern, inner);
-  const slot = takesSlot(pattern.nodes.find((node) => node !== null)!)
-    ? slotIn(pattern, contents(pattern, occurrences), occurrences)
-    : null;
+  const slot = takesSlot(firstOf(pattern.nodes)) ? slotIn(pattern, contents(pattern, occurrences), occurrences) : null;
   return withChildren(pattern, slot === null ? inner : [slot]);
 }
 

@@ -4,7 +4,7 @@ import { moveUrls, type UrlKind } from '../page/url.js';
 import type { Element } from '../page/tree.js';
 import type { PropType } from '../component/model.js';
 import type { Occurrence } from '../fragments/occurrence.js';
-import { type Hole, isText, keyOf, type UrlKindOf, type Value } from './pattern.js';
+import { firstOf, type Hole, isText, keyOf, type UrlKindOf, type Value } from './pattern.js';
 import { isPassed, passedProp } from './placeholders.js';
 import { VectorMap } from './vectors.js';
 import { addTo } from '../groups.js';
@@ -231,6 +231,6 @@ function urlKindAt({ kind, attr, type, ...hole }: Hole, urlKindOf: UrlKindOf): U
 
 /** The element of a hole, or of its text, at the first occurrence that has it. */
 export function elementOf(hole: Pick<Hole, 'pattern'>): Element {
-  const node = hole.pattern.nodes.find((each) => each !== null)!;
+  const node = firstOf(hole.pattern.nodes);
   return (node.kind === 'element' ? node : node.parent) as Element;
 }

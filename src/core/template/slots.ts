@@ -9,7 +9,7 @@ import { type Column, isContainer, isPartial, isSpaceColumn } from './align.js';
 import { costOfRuns, costOfSlot, type Paying } from './cost.js';
 import { takesSlot } from './form.js';
 import type { Aligning } from './holes.js';
-import { type ElementPattern, type Pattern, runsOf, type SlotPattern } from './pattern.js';
+import { type ElementPattern, firstOf, type Pattern, runsOf, type SlotPattern } from './pattern.js';
 
 /** What costs are counted with. */
 export interface Costing extends Paying, Aligning {
@@ -27,7 +27,7 @@ export function costOfAll(parent: ElementPattern, children: Pattern[], costing: 
 export function canStay(column: Column, parents: (Element | null)[]): boolean {
   if (column.kind !== 'node') return false;
   if (!isPartial(column, parents)) return true;
-  return parents.find((node) => node !== null)!.ns === HTML && !hasText(column);
+  return firstOf(parents).ns === HTML && !hasText(column);
 }
 
 /** True for a column with text that is more than white space. */
@@ -49,7 +49,7 @@ export function written(
   costing: Costing,
 ): Pattern[] | null {
   const { nodes } = pattern;
-  const first = nodes.find((node) => node !== null)!;
+  const first = firstOf(nodes);
   const partial = columns.map((column) => column.kind === 'node' && isPartial(column, nodes));
   const bad = columns.map((column, i) => patterns[i] === null || (column.kind === 'node' && !canStay(column, nodes)));
   if (!takesSlot(first)) return bad.includes(true) ? null : (patterns as Pattern[]);
@@ -140,7 +140,7 @@ export function slotIn(
     const range = ranges[i];
     return node?.children.find(({ start }) => range && start >= range[0] && start < range[1]) ?? null;
   });
-  const around = parent.nodes.find((node) => node !== null)!;
+  const around = firstOf(parent.nodes);
   const blank = ranges.every((range, i) => range === null || !/\S/.test(occurrences[i]!.page.source.slice(...range)));
   return { kind: 'slot', nodes, holes: [], ranges, around, blank, name: '' };
 }

@@ -25,6 +25,7 @@ import { inTemplates } from './placeholders.js';
 import {
   allEqual,
   type ElementPattern,
+  firstOf,
   type ListPattern,
   type Pattern,
   patternsIn,
@@ -62,7 +63,7 @@ export function solve(occurrences: Occurrence[], solving: Solving): ElementPatte
 }
 
 function solveColumn(column: (Child | null)[], inherited: boolean, solver: Solver, isRoot = false): Pattern | null {
-  const first = column.find((node) => node !== null)!;
+  const first = firstOf(column);
   if (column.some((node) => node !== null && node.kind !== first.kind)) return null;
   switch (first.kind) {
     case 'text': {
@@ -137,7 +138,7 @@ function givenIn({ plain }: Solver): number {
 }
 
 function solveElement(nodes: (Element | null)[], inherited: boolean, solver: Solver, isRoot: boolean): Pattern | null {
-  const first = nodes.find((node) => node !== null)!;
+  const first = firstOf(nodes);
   if (nodes.some((node) => node !== null && (node.tag !== first.tag || node.ns !== first.ns))) return null;
   const pattern: ElementPattern = { kind: 'element', nodes, holes: [], children: [] };
   const { poured, occurrences, plain } = solver;
@@ -165,14 +166,14 @@ const MANY_ATTRIBUTES = 4;
 
 /** A leaf of which many attributes vary. */
 function isBundle({ nodes, holes }: ElementPattern): boolean {
-  const { tag } = nodes.find((node) => node !== null)!;
+  const { tag } = firstOf(nodes);
   const names = new Set(holes.filter(({ kind }) => kind !== 'literal' && kind !== 'name').map(({ attr }) => attr));
   return LEAVES.has(tag) && names.size >= MANY_ATTRIBUTES;
 }
 
 function slotOf({ nodes }: ElementPattern, solver: Solver): SlotPattern {
   const ranges = nodes.map((node): [number, number] | null => node && [node.start, node.end]);
-  const around = nodes.find((node) => node !== null)!;
+  const around = firstOf(nodes);
   const slot: SlotPattern = { kind: 'slot', nodes, holes: [], ranges, around, blank: false, name: '' };
   solver.costs.set(slot, costOfSlot(ranges, false));
   return slot;
@@ -184,7 +185,7 @@ const MANY_ITEMS = 4;
 /** The children of aligned elements; null where they are not alike, and no slot may stand for them. */
 function solveChildren(pattern: ElementPattern, verbatim: boolean, solver: Solver): Pattern[] | null {
   const { nodes } = pattern;
-  const first = nodes.find((node) => node !== null)!;
+  const first = firstOf(nodes);
   const known = new Map<Child | null, { column: Column; pattern: Pattern | null }>();
   const solveOne = (column: Column, limit: number) => {
     if (column.kind === 'node') return solveColumn(column.nodes, verbatim, solver);
@@ -274,7 +275,7 @@ function solveAll(parent: ElementPattern, columns: Column[], verbatim: boolean, 
 function keyNode(column: Column): Child | null {
   if (column.kind === 'gap') return null;
   return column.kind === 'node'
-    ? column.nodes.find((node) => node !== null)!
+    ? firstOf(column.nodes)
     : column.runs.find((run) => run !== null && run.length > 0)![0]!;
 }
 
@@ -305,7 +306,7 @@ function solveList(
     }
   });
   // parts of their own are poured in, wherever that can be
-  const pours = takesSlot(nodes.find((node) => node !== null)!);
+  const pours = takesSlot(firstOf(nodes));
   if (items.some(({ element }) => element.start < 0 || (pours && solver.parts?.has(element)))) return null;
   // a record holds values, and no placeholders
   const speaks = ({ page, element }: Occurrence) =>

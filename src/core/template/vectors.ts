@@ -5,7 +5,7 @@
 import { keyOf, type Value } from './pattern.js';
 
 /** True for values that are the same. */
-export function isSameValue(one: Value, other: Value): boolean {
+function isSameValue(one: Value, other: Value): boolean {
   return one === other || (typeof one === typeof other && keyOf(one) === keyOf(other));
 }
 
