@@ -20,16 +20,13 @@ const LEAST_PARAGRAPHS = 2;
 const CODE = new Set(['pre', 'code']);
 
 /**
- * 1 for each element of running text, and for what stands in preformatted text or code. Linear in the number of elements.
+ * 1 for each element of running text, and for what stands in preformatted text or code, also where that is the template
+ * of a component. Linear in the number of elements.
  * @param site where elements, sizes, parents and class words are known
  */
-export function proseIn({
-  elements,
-  parent,
-  size,
-  words,
-  vocabulary,
-}: Pick<Site, 'elements' | 'parent' | 'size' | 'words' | 'vocabulary'>): Uint8Array {
+export function proseIn(site: Omit<Site, 'prose'>): Uint8Array {
+  const { elements, parent, size, words, vocabulary } = site;
+  const wrappers = codeWrappers(site);
   const canTell = hasRules(vocabulary);
   const isIdle = (word: string) => canTell && !isDressing(vocabulary.get(word)!);
   const plain = new Uint8Array(elements.length);
@@ -41,12 +38,31 @@ export function proseIn({
   }
   for (let i = 0; i < elements.length; i++) {
     const outer = parent[i]!;
-    if (outer >= 0 && (CODE.has(elements[outer]!.tag) || code[outer] === 1)) code[i] = 1;
+    if (outer >= 0 && (CODE.has(elements[outer]!.tag) || wrappers.has(usedIn(elements[outer]!)) || code[outer] === 1))
+      code[i] = 1;
     if (code[i] === 1 || (outer >= 0 && prose[outer] === 1 && plain[outer] === 1)) prose[i] = 1;
     if (prose[i] === 0 && holdsRunningText(i, plain, { elements, size }))
       for (let at = i + 1; at < i + size[i]!; at += size[at]!) if (plain[at] === 1) prose[at] = 1;
   }
   return prose;
+}
+
+/** Names of the components that put what they are given into code. */
+function codeWrappers({ profiles }: Pick<Site, 'profiles'>): ReadonlySet<string> {
+  const isInCode = ({ parent }: Element): boolean =>
+    parent?.kind === 'element' && (CODE.has(parent.tag) || isInCode(parent));
+  return new Set(
+    profiles.flatMap(({ page: { component }, elements }) =>
+      component !== undefined && elements.some((element) => element.tag === 'slot' && isInCode(element))
+        ? [component.name]
+        : [],
+    ),
+  );
+}
+
+/** The name of the component that an element uses, should there be one of that name. */
+function usedIn(element: Element): string {
+  return (element.tag === 'template' ? attrOf(element, 'use') : undefined) ?? element.tag;
 }
 
 function isPlain(element: Element): boolean {

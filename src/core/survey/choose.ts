@@ -1,7 +1,7 @@
 /**
  * Chooses which candidates are parts: greedily what is worth most, given what was chosen the round before. Nested ones
  * both, an inner one counted once in an outer template. Of two that want the same places the better one takes them, and
- * the other keeps the rest, when enough is left.
+ * the other keeps the rest: when enough is left in its turn, else after all others.
  */
 import { type Site, type Candidate, rootsAt } from '../fragments/site.js';
 import { Paths } from '../fragments/paths.js';
@@ -14,6 +14,8 @@ export interface Choice extends Standing {
   terms: Term[];
   worth: number;
   chosen: boolean;
+  /** the little that others have left of it, looked at after all of them */
+  isRest: boolean;
   /** the chosen one that stands in its way, null when none does */
   inTheWay: Choice | null;
 }
@@ -25,7 +27,7 @@ export interface Generalised extends Choice {
 
 /** How often the choice is made again, knowing what else is chosen. */
 const ROUNDS = 3;
-/** So much of its places must be left to a candidate that loses some. */
+/** So much of its places must be left to a candidate that loses some, to keep its turn. */
 const REST = 0.3;
 /**
  * A block with something that comes and goes in it is not two: what holds all places of another, and so many more, is
@@ -51,8 +53,9 @@ export function choose(candidates: Candidate[], site: Site, minWorth: number): C
   const left = candidates.filter((candidate) => worthy.has(candidate));
   const poor = picked.filter(({ candidate }) => !worthy.has(candidate));
   for (let round = 0; round < ROUNDS; round++) {
+    // what is left at last changes nothing of what goes before it
     const found = ownersOf(
-      picked.filter(({ chosen }) => chosen),
+      picked.filter(({ chosen, isRest }) => chosen && !isRest),
       site,
     );
     if (round > 0 && found.at.every((owner, i) => owner?.known === owners.at[i]?.known)) break;
@@ -93,35 +96,64 @@ interface Picking {
   isFrame: (standing: Standing) => boolean;
 }
 
-function pick(candidates: Candidate[], { owners, reader, site, minWorth, isFrame }: Picking): Choice[] {
+/** What has taken elements: parts of one element each, and runs. */
+interface Taken {
+  single: Map<number, Choice>;
+  runs: Map<number, Choice>;
+}
+
+/** Some places of a candidate, all of them to begin with. */
+type Offered = Pick<Standing, 'candidate' | 'places'>;
+
+/** Best first, one choice for each candidate that is worth something. */
+function pick(candidates: Candidate[], picking: Picking): Choice[] {
+  const taken: Taken = { single: new Map(), runs: new Map() };
+  const inTurn = pickFrom(
+    candidates.map((candidate) => ({ candidate, places: candidate.places })),
+    { taken, isRest: false },
+    picking,
+  );
+  const cut = inTurn.filter(({ chosen, inTheWay }) => !chosen && inTheWay !== null);
+  const left = cut.flatMap(({ candidate, places }) => {
+    const { left } = leftOf({ candidate, places }, taken, picking.site);
+    return left.length < 2 || left.length === places.length ? [] : [{ candidate, places: left }];
+  });
+  const rests = pickFrom(left, { taken, isRest: true }, picking).filter(({ chosen }) => chosen);
+  const kept = new Set(rests.map(({ candidate }) => candidate));
+  return [...inTurn.filter(({ chosen, candidate }) => chosen || !kept.has(candidate)), ...rests].sort(
+    (a, b) => Number(b.chosen) - Number(a.chosen) || b.worth - a.worth || a.places[0]! - b.places[0]!,
+  );
+}
+
+/**
+ * Chooses what is worth most again and again, and enters it in what is taken.
+ * @param isRest what is offered is what was left of candidates
+ */
+function pickFrom(
+  offered: Offered[],
+  { taken, isRest }: { taken: Taken; isRest: boolean },
+  { owners, reader, site, minWorth, isFrame }: Picking,
+): Choice[] {
   const choices: Choice[] = [];
-  const taken = new Map<number, Choice>();
-  const runs = new Map<number, Choice>();
   const queue: Choice[] = [];
-  const offer = (candidate: Candidate, places: number[]) => {
+  const offer = ({ candidate, places }: Offered) => {
     const standing = reader.read(candidate, places, owners);
     if (standing === null || isFrame(standing)) return;
     const terms = worthTerms(standing);
     const worth = sumOf(terms);
     if (worth <= 0 && worth < minWorth) return;
-    insert(queue, { ...standing, terms, worth, chosen: false, inTheWay: null });
+    insert(queue, { ...standing, terms, worth, chosen: false, isRest, inTheWay: null });
   };
-  for (const candidate of candidates) offer(candidate, candidate.places);
+  offered.forEach(offer);
   for (let best = queue.pop(); best !== undefined; best = queue.pop()) {
     const { candidate, places, worth } = best;
-    const mine = candidate.spans === null ? taken : runs;
-    let inTheWay: Choice | null = null;
-    const left = places.filter((i) => {
-      const found = takerOf(candidate, i, mine, site);
-      inTheWay ??= found;
-      return found === null;
-    });
+    const { left, inTheWay } = leftOf(best, taken, site);
     if (left.length < places.length) {
-      if (left.length < Math.max(2, REST * candidate.places.length)) choices.push({ ...best, inTheWay });
-      else offer(candidate, left);
+      if (left.length < Math.max(2, isRest ? 0 : REST * candidate.places.length)) choices.push({ ...best, inTheWay });
+      else offer({ candidate, places: left });
       continue;
     }
-    const twin = candidate.spans === null ? (memberOf(places, runs) ?? twinOf(places, taken, site)) : null;
+    const twin = candidate.spans === null ? (memberOf(places, taken.runs) ?? twinOf(places, taken.single, site)) : null;
     if (twin !== null || worth < minWorth) {
       choices.push({ ...best, inTheWay: twin });
       continue;
@@ -133,11 +165,27 @@ function pick(candidates: Candidate[], { owners, reader, site, minWorth, isFrame
     }
     const choice = { ...best, chosen: true };
     choices.push(choice);
-    for (const i of places) for (const each of rootsAt(candidate, i, site)) mine.set(each, choice);
+    for (const i of places)
+      for (const each of rootsAt(candidate, i, site)) takenLike(candidate, taken).set(each, choice);
   }
-  return choices.sort(
-    (a, b) => Number(b.chosen) - Number(a.chosen) || b.worth - a.worth || a.places[0]! - b.places[0]!,
-  );
+  return choices;
+}
+
+/** What has taken elements as this candidate would. */
+function takenLike({ spans }: Candidate, { single, runs }: Taken): Map<number, Choice> {
+  return spans === null ? single : runs;
+}
+
+/** The places that nothing has taken, and the first choice that has taken one of the others. */
+function leftOf({ candidate, places }: Offered, taken: Taken, site: Site): { left: number[]; inTheWay: Choice | null } {
+  const mine = takenLike(candidate, taken);
+  let inTheWay: Choice | null = null;
+  const left = places.filter((i) => {
+    const found = takerOf(candidate, i, mine, site);
+    inTheWay ??= found;
+    return found === null;
+  });
+  return { left, inTheWay };
 }
 
 /** The choice that has taken an element of a place; null for none. */

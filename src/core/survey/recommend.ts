@@ -65,8 +65,9 @@ export function recommend(
     }
     const made = (part: Part) =>
       recommendedFinding(part, composed.get(part)!, spots.get(part)!, { isFirst, keeping: options.keeping });
-    // where components are first made, only a frame may turn out to be worth less than it was chosen for
-    const doubtful = parts.filter((part) => !isFirst || composed.get(part)!.slots.length > 0);
+    // where components are first made, only a frame or a rest may turn out to be worth less than it was chosen for
+    const isDoubtful = (part: Part) => !isFirst || part.choice.isRest || composed.get(part)!.slots.length > 0;
+    const doubtful = parts.filter(isDoubtful);
     const written = new Map(doubtful.map((part) => [part, made(part)]));
     const poor = new Set(doubtful.filter((part) => sumOf(written.get(part)!.terms) < thresholds.minWorth));
     if (poor.size === 0) return { findings: parts.map((part) => written.get(part) ?? made(part)), dropped };
@@ -208,6 +209,11 @@ function recommendedFinding(
     gains.filter((_, i) => spots[i]!.at !== 'template'),
     file,
   );
+  const isInTemplates =
+    occurrences.some(({ page }) => page.component !== undefined) ||
+    (choice.isRest && spots.some(({ at }) => at === 'template'));
+  const further =
+    isFirst && !choice.isRest ? firstTerms(choice, general, alone.bytes) : laterTerms(alone.bytes, isInTemplates);
   return {
     name,
     kind: slots.length > 0 ? 'frame' : kindOf(occurrences),
@@ -221,17 +227,12 @@ function recommendedFinding(
     uses: uses.map(({ text }) => text),
     general: plain,
     component: null,
-    terms: [...choice.terms, ...furtherTerms(choice, general, alone.bytes, isFirst)],
+    terms: [...choice.terms, ...further],
   };
 }
 
-/** What is known of the worth only when a component has been written. */
-function furtherTerms(choice: Choice, { slots, root, occurrences }: General, saved: number, isFirst: boolean): Term[] {
-  if (!isFirst)
-    return laterTerms(
-      saved,
-      occurrences.some(({ page }) => page.component !== undefined),
-    );
+/** What is known of the worth only when a component has been written, where it is one of the first. */
+function firstTerms(choice: Choice, { slots, root }: General, saved: number): Term[] {
   if (slots.length === 0) return [];
   const isConstant = ({ kind, nodes }: Pattern) => kind === 'element' && nodes.every((node) => node !== null);
   return frameTerms(choice, saved, patternsIn(root).filter(isConstant).length);
