@@ -4,6 +4,7 @@ import fc from 'fast-check';
 import { findCandidates } from '../../../src/core/fragments/candidates.js';
 import { Paths } from '../../../src/core/fragments/paths.js';
 import { isSure } from '../../../src/core/fragments/profile.js';
+import { readComponents, templatesOf } from '../../../src/index.js';
 import { parsePage } from '../../../src/core/page/parse.js';
 import { classWords, type Element, lacksEndTag, RAW_TEXT } from '../../../src/core/page/tree.js';
 import { siteOf } from '../../../src/core/survey/survey.js';
@@ -132,4 +133,26 @@ test.each(Object.entries(KEYS))('all that have %s are a candidate', (_, keyOf) =
     { numRuns: 40 },
   );
   expect(found).toBeGreaterThan(20);
+});
+
+test('what stands in code is no part, also where the code is the template of a component', () => {
+  const component = (tag: string) =>
+    `<template component="ferry-${tag}"><p><${tag}>--<slot></slot></${tag}></p></template>`;
+  const registry = readComponents(
+    ['code', 'cite'].map((tag) => ({ path: `components/ferry-${tag}.html`, source: component(tag) })),
+  );
+  const holders = [
+    'code',
+    'cite',
+    'ferry-code',
+    'ferry-cite',
+    'template use="ferry-code"',
+    'template use="ferry-cite"',
+  ];
+  const uses = holders.map((holder) => `<${holder}><b>quay <i>gull</i></b></${holder.split(' ')[0]!}>`);
+  const page = parsePage('a.html', `<!DOCTYPE html><html><body><div>${uses.join('\n')}</div></body></html>`);
+  const { elements, prose } = siteOf([page, ...templatesOf(registry)], {});
+  const told = (name: string) => elements.flatMap(({ tag }, i) => (tag === name ? [prose[i]] : []));
+  expect(told('b')).toEqual([1, 0, 1, 0, 1, 0]);
+  expect(told('i')).toEqual(told('b'));
 });
