@@ -16,7 +16,7 @@ import { count, dim, green, red, terminalWidth, yellow } from '../terminal/style
 import { table } from '../terminal/table.js';
 import { digest } from '../workspace/files.js';
 import { Journal } from '../workspace/journal.js';
-import { loadPages, openProject, type Project, storiesOf, spaceShown } from '../workspace/project.js';
+import { loadPages, openProject, type Project, storiesOf, spaceShown, whileSettled } from '../workspace/project.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
 import type { CheckedSheet, CheckProblem } from './checked-styles.js';
 import { print, printJson, tellNotices, tellUnreadable } from './context.js';
@@ -45,6 +45,10 @@ export interface Checked {
 /** Checks all pages and components on disk. */
 export async function checkProject(cwd: string): Promise<Checked> {
   const project = await openProject(cwd);
+  return whileSettled(project, () => checkOpened(project));
+}
+
+async function checkOpened(project: Project): Promise<Checked> {
   tellNotices(project);
   const { pages, files, unreadable } = await loadPages(project, project.root, []);
   const shown = await spaceShown(project, pages);
@@ -63,14 +67,16 @@ export async function checkProject(cwd: string): Promise<Checked> {
       for (const { kind, message, place } of expanded.problems)
         checked.problems.push({ kind, message, severity: 'error', ...place });
       if (story?.origin) {
-        const origin = journal.read(story.origin).toString('utf8');
-        const parts = [
-          page.path,
-          ...[...expanded.components].map((name) => project.registry.get(name)!.path),
-          ...edited.gone,
-        ];
-        const { same, first } = comparePages(page.path, origin, expanded.text, shown);
-        checked.pages.push({ path: page.path, same, first, edited: parts.filter((path) => edited.changed.has(path)) });
+        const origin = journal.textOf(story.origin);
+        const made = [...expanded.components].map((name) => project.registry.get(name)!.path);
+        const parts = [page.path, ...made, ...edited.gone];
+        if ('lost' in origin) checked.problems.push(originalLost(page.path, origin.lost));
+        else
+          checked.pages.push({
+            path: page.path,
+            ...comparePages(page.path, origin.text, expanded.text, shown),
+            edited: parts.filter((path) => edited.changed.has(path)),
+          });
       }
     } catch (error) {
       if (!(error instanceof Problem) || error.place === undefined) throw error;
@@ -110,6 +116,11 @@ export async function checkProject(cwd: string): Promise<Checked> {
       ({ same, edited: mine }) => same !== 'different' || mine.length > 0,
     ) && checked.problems.every(({ severity }) => severity === 'warning');
   return checked;
+}
+
+/** A page or stylesheet that cannot be proven, for what it was is not there. */
+function originalLost(path: string, why: string): CheckProblem {
+  return { kind: 'original-lost', message: `it cannot be proven: ${why}`, severity: 'error', path, line: 1, column: 1 };
 }
 
 /** Relative URLs that point at no file, in pages and templates; one a target, with its first place. */

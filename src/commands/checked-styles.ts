@@ -56,7 +56,12 @@ export function checkStyles(
       problems.push({ kind: 'wrong-marker', message, severity: 'error', ...place });
     const origin = stories.get(path)?.origin ?? null;
     if (origin === null) continue;
-    const first = journal.read(origin).toString('utf8');
+    const original = journal.textOf(origin);
+    if ('lost' in original) {
+      tell('original-lost', 'error', { path, source: '' }, 0, `it cannot be proven: ${original.lost}`);
+      continue;
+    }
+    const first = original.text;
     const parts = [path, ...ranges.map(({ component }) => registry.get(component)!.path)];
     const otherwise = first === text ? null : dressesOtherwise(expanded, path, first, read);
     sheets.push({

@@ -3,7 +3,7 @@ import { type Command, InvalidArgumentError } from 'commander';
 import { placeText, Problem } from '../core/errors.js';
 import type { Thresholds } from '../core/survey/types.js';
 import type { Project } from '../workspace/project.js';
-import type { Unreadable } from '../workspace/files.js';
+import { reasonOf, type Unreadable } from '../workspace/files.js';
 import { bold, dim, red, yellow } from '../terminal/style.js';
 
 export function print(text: string): void {
@@ -34,8 +34,9 @@ export function tellUnreadable(unreadable: Unreadable[]): boolean {
 export function tellError(error: unknown, debug: boolean): number {
   const write = (text: string) => process.stderr.write(`${text}\n`);
   if (!(error instanceof Problem)) {
-    const { message, code } = error as NodeJS.ErrnoException;
-    write(`${red('estrade:')} ${code === undefined ? `something went wrong that should not: ${message}` : message}`);
+    const { message, code, path } = error as NodeJS.ErrnoException;
+    const told = path === undefined ? reasonOf(error) : `${path}: ${reasonOf(error)}`;
+    write(`${red('estrade:')} ${code === undefined ? `something went wrong that should not: ${message}` : told}`);
     write(debug ? ((error as Error).stack ?? '') : dim('  --debug shows where'));
     return 2;
   }

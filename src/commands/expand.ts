@@ -8,7 +8,7 @@ import { count, dim, yellow } from '../terminal/style.js';
 import { progress } from '../terminal/progress.js';
 import { encode } from '../workspace/encoding.js';
 import { type Output, type OutputFile, otherFiles, outputFolder, writeOutput } from '../workspace/output.js';
-import { loadPages, openProject, type Project } from '../workspace/project.js';
+import { loadPages, openProject, type Project, whileSettled } from '../workspace/project.js';
 import { readSource, type Unreadable } from '../workspace/files.js';
 import { print, printJson, tellNotices, tellUnreadable } from './context.js';
 
@@ -23,6 +23,13 @@ export interface ExpandedSite extends Output {
 /** Expands all pages into `out` and copies everything else there. */
 export async function expandProject(cwd: string, out: string, force: boolean): Promise<ExpandedSite> {
   const project = await openProject(cwd);
+  return whileSettled(project, () => expandOpened(project, { cwd, out, force }));
+}
+
+async function expandOpened(
+  project: Project,
+  { cwd, out, force }: { cwd: string; out: string; force: boolean },
+): Promise<ExpandedSite> {
   tellNotices(project);
   const { root } = project;
   const folder = outputFolder(root, cwd, out);

@@ -9,9 +9,11 @@ import { type Page, parsePage } from '../core/page/parse.js';
 import { comparePages, type Shown } from '../core/page/same.js';
 import { driftIn } from '../core/survey/drift.js';
 import type { Finding } from '../core/survey/types.js';
+import { findConfig } from '../workspace/config.js';
 import { encode } from '../workspace/encoding.js';
 import { digest, readBack, readSource, type SourceFile } from '../workspace/files.js';
 import { Journal } from '../workspace/journal.js';
+import { locked } from '../workspace/lock.js';
 import { type Project, spaceShown, storiesOf, surveyedPages } from '../workspace/project.js';
 import { type PlannedFile, writeAll } from '../workspace/transaction.js';
 import { printJson, tellUnreadable, type ThresholdOptions, withThresholds } from './context.js';
@@ -59,8 +61,13 @@ export function define(program: Command): void {
     });
 }
 
-/** Plans and, unless it is a dry run, writes a lift. */
+/** Plans and, unless it is a dry run, writes a lift; who writes reads nothing before nobody else can write. */
 export async function liftProject(cwd: string, names: string[], options: Options): Promise<Lifted> {
+  const lift = () => liftNow(cwd, names, options);
+  return options.dryRun === true ? lift() : locked((await findConfig(cwd)).root, lift);
+}
+
+async function liftNow(cwd: string, names: string[], options: Options): Promise<Lifted> {
   const pointed = await pointAt(cwd, [...names, ...(options.recommended === true ? ['--recommended'] : [])], options);
   if (names.length === 0 && options.recommended !== true && pointed === null)
     throw new Problem('nothing is named to be lifted', {

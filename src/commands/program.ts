@@ -1,9 +1,22 @@
 /** The command line. A command's file is loaded only when it is asked for. */
 import { Command, CommanderError } from 'commander';
 import { readFileSync } from 'node:fs';
+import { WrittenMeanwhile } from '../workspace/project.js';
 import { tellError } from './context.js';
 
-const COMMANDS = ['survey', 'outline', 'show', 'lift', 'styles', 'expand', 'check', 'emit', 'undo', 'demo'] as const;
+const COMMANDS = [
+  'survey',
+  'outline',
+  'show',
+  'lift',
+  'styles',
+  'expand',
+  'check',
+  'emit',
+  'undo',
+  'repair',
+  'demo',
+] as const;
 
 interface Definition {
   define: (program: Command) => void;
@@ -19,6 +32,7 @@ const loaders: Record<(typeof COMMANDS)[number], () => Promise<Definition>> = {
   check: () => import('./check.js'),
   emit: () => import('./emit.js'),
   undo: () => import('./undo.js'),
+  repair: () => import('./repair.js'),
   demo: () => import('./demo.js'),
 };
 
@@ -29,15 +43,22 @@ export async function main(args: string[]): Promise<number> {
   process.stdout.on('error', (error: NodeJS.ErrnoException) => {
     if (error.code !== 'EPIPE') throw error;
   });
-  try {
-    const program = await buildProgram(args);
-    await program.parseAsync(args, { from: 'user' });
-    return Number(process.exitCode ?? 0);
-  } catch (error) {
-    if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
-    return tellError(error, debug);
+  for (let run = 1; ; run++) {
+    try {
+      const program = await buildProgram(args);
+      await program.parseAsync(args, { from: 'user' });
+      return Number(process.exitCode ?? 0);
+    } catch (error) {
+      if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
+      // nothing is printed or written before all is read
+      if (error instanceof WrittenMeanwhile && run < MOST_RUNS) continue;
+      return tellError(error, debug);
+    }
   }
 }
+
+/** So often is a command begun again because another process wrote while it read. */
+const MOST_RUNS = 5;
 
 async function buildProgram(args: string[]): Promise<Command> {
   const { version } = JSON.parse(readFileSync(new URL('../../package.json', import.meta.url), 'utf8')) as {

@@ -8,6 +8,8 @@ import { expandAll, filledReader } from '../core/style/plan.js';
 import { totalsOf } from '../core/style/totals.js';
 import type { Finding } from '../core/survey/types.js';
 import { progress } from '../terminal/progress.js';
+import { findConfig } from '../workspace/config.js';
+import { locked } from '../workspace/lock.js';
 import { type LoadedPages, loadPages, openProject, type Project, surveyedPages } from '../workspace/project.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
 import { warningOf } from './checked-styles.js';
@@ -28,10 +30,15 @@ export function define(program: Command): void {
       '\nExamples:\n  estrade styles\n  estrade styles boat-card\n  estrade styles boat-card --move',
     )
     .action(async (name: string | undefined, options: StylesOptions) => {
-      const loaded = await load(process.cwd());
-      if (options.move === true || options.back === true) await moveStyles(loaded, name, options);
-      else tellStyles(loaded, name, options);
-      if (tellUnreadable(loaded.unreadable)) process.exitCode = 2;
+      const cwd = process.cwd();
+      const isWriting = options.move === true || options.back === true;
+      const run = async () => {
+        const loaded = await load(cwd);
+        if (isWriting) await moveStyles(loaded, name, options);
+        else tellStyles(loaded, name, options);
+        if (tellUnreadable(loaded.unreadable)) process.exitCode = 2;
+      };
+      await (isWriting ? locked((await findConfig(cwd)).root, run) : run());
     });
 }
 

@@ -3,19 +3,16 @@ import type { Command } from 'commander';
 import { count, dim, yellow } from '../terminal/style.js';
 import { findConfig } from '../workspace/config.js';
 import { Journal } from '../workspace/journal.js';
+import { recoveryNotices } from '../workspace/project.js';
 import { recover, undo, type Undone } from '../workspace/transaction.js';
 import { notice, print, printJson } from './context.js';
 
 /** Takes the last write back; one that was cut short counts as the last. */
 export async function undoProject(cwd: string, force: boolean): Promise<Undone | null> {
   const { root } = await findConfig(cwd);
-  const { commands, foreign } = await recover(root);
-  for (const path of foreign) notice(`${path} was changed after that and stays as it is`);
-  if (commands.length > 0) {
-    notice(`an interrupted "${commands.join('", "')}" was taken back: the folder is as it was before`);
-    return null;
-  }
-  return undo(root, force);
+  const recovered = await recover(root);
+  for (const text of recoveryNotices(recovered)) notice(text);
+  return recovered.commands.length > 0 ? null : undo(root, force);
 }
 
 export function define(program: Command): void {

@@ -26,6 +26,7 @@ const schema = Joi.object<Entry>({
     was: Joi.string().allow('').required(),
     now: Joi.string().allow('').required(),
   }),
+  mark: name.optional(),
 });
 
 /** @throws Problem when the file is not an entry */
@@ -33,8 +34,6 @@ export function validateEntry(json: string, path: string): Entry {
   try {
     return Joi.attempt<Joi.ObjectSchema<Entry>>(JSON.parse(json), schema);
   } catch (error) {
-    throw new Problem(`the journal is damaged: ${path} cannot be read (${(error as Error).message})`, {
-      hint: 'restore that file from a backup; no file was touched',
-    });
+    throw new Problem(`the journal is damaged: ${path} cannot be read (${(error as Error).message})`);
   }
 }

@@ -97,25 +97,34 @@ export function readBack(root: string, path: string): string {
 const REASONS: Record<string, string> = {
   ENOENT: 'there is no such file',
   EISDIR: 'it is a folder',
-  EACCES: 'reading it is not permitted',
-  EPERM: 'reading it is not permitted',
+  EACCES: 'it is not permitted',
+  EPERM: 'it is not permitted',
   ELOOP: 'its links lead in a circle',
+  EROFS: 'the file system is read-only',
+  ENOSPC: 'no space is left on the disk',
+  EDQUOT: 'no space is left for this user',
+  ENOTEMPTY: 'the folder is not empty',
+  ENAMETOOLONG: 'the name is too long for the file system',
 };
 
-function reasonOf(error: unknown): string {
+/** Why the file system refused, in words. */
+export function reasonOf(error: unknown): string {
   const { code, message } = error as NodeJS.ErrnoException;
   return REASONS[code ?? ''] ?? message;
 }
 
+/** A file below a root that no link is on the way to. */
+export interface RealPlace {
+  root: string;
+  path: string;
+}
+
 /**
- * The real path to write for `path`, links followed.
+ * Where a path really leads, links within the project followed.
  * @throws Problem when that is outside the root
  */
-export function writablePath(root: string, path: string): string {
-  const inside = (full: string, base: string) => {
-    const way = relative(base, full);
-    return way === '' || (!way.startsWith('..') && !isAbsolute(way));
-  };
+export function realPlace(root: string, path: string): RealPlace {
+  const isInside = (way: string) => way !== '..' && !way.startsWith(`..${sep}`) && !isAbsolute(way);
   const full = resolve(root, path);
   let existing = full;
   let rest = '';
@@ -123,10 +132,15 @@ export function writablePath(root: string, path: string): string {
     rest = join(existing.slice(existing.lastIndexOf(sep) + 1), rest);
     existing = resolve(existing, '..');
   }
-  const real = join(realpathSync(existing), rest);
-  if (!inside(full, root) || !inside(real, realpathSync(root)))
+  const base = realpathSync(root);
+  const way = relative(base, join(realpathSync(existing), rest));
+  if (!isInside(relative(root, full)) || !isInside(way) || way === '')
     throw new Problem(`${path} is outside the project`, {
       hint: 'only files below the root are written; a link that leads out of it is not followed',
     });
-  return rest === '' ? realpathSync(full) : real;
+  return { root: base, path: toPosix(way) };
+}
+
+export function isFolder(root: string, path: string): boolean {
+  return statSync(join(root, path), { throwIfNoEntry: false })?.isDirectory() === true;
 }

@@ -3,24 +3,28 @@
  * write says which files it changed. An entry is on disk before the first file is touched, so that a write that was
  * cut short can always be taken back.
  */
-import {
-  closeSync,
-  existsSync,
-  fsyncSync,
-  mkdirSync,
-  openSync,
-  readdirSync,
-  readFileSync,
-  renameSync,
-  rmSync,
-  writeSync,
-} from 'node:fs';
-import { dirname, join } from 'node:path';
 import { Problem } from '../core/errors.js';
 import type { Unified } from '../core/lift/unify.js';
+import {
+  clearFolder,
+  isTemporary,
+  namesIn,
+  readRegular,
+  removeEmptyFolder,
+  removeRegular,
+  writeRegular,
+} from './disk.js';
 import { digest } from './files.js';
+import { isOwn, marked } from './mark.js';
 
 export const JOURNAL = '.estrade';
+/** For what is not whole yet, of the journal and of the files it is about. */
+export const TEMPORARY = `${JOURNAL}/temporary`;
+const ENTRIES = `${JOURNAL}/entries`;
+const CONTENTS = `${JOURNAL}/contents`;
+
+const isEntryName = (name: string) => /^\d+\.json$/.test(name);
+const isDigest = (name: string) => /^[0-9a-f]{64}$/.test(name);
 
 export interface ChangedFile {
   path: string;
@@ -43,116 +47,172 @@ export interface Entry {
   folders: string[];
   /** what pages say otherwise since this write */
   unified?: Unified[];
+  /** made with this user's key out of all else in it; missing where no key could be kept */
+  mark?: string;
 }
 
-/** Writes a file so that it is either there whole or not at all. */
-export function writeWhole(path: string, bytes: Buffer | string, temporary: string, mode?: number): void {
-  const file = openSync(temporary, 'w', mode);
-  try {
-    const buffer = Buffer.from(bytes as string);
-    for (let at = 0; at < buffer.length;) at += writeSync(file, buffer, at);
-    fsyncSync(file);
-  } finally {
-    closeSync(file);
-  }
-  renameSync(temporary, path);
-  syncFolder(dirname(path));
+/** Something of the journal that cannot be used, and why. */
+export interface Damage {
+  path: string;
+  why: string;
 }
 
-/** Makes a rename last; not every platform opens folders, and there the rename is as good as it gets. */
-function syncFolder(folder: string): void {
-  if (process.platform === 'win32') return;
-  const handle = openSync(folder, 'r');
-  try {
-    fsyncSync(handle);
-  } finally {
-    closeSync(handle);
-  }
+export interface JournalState {
+  /** oldest first */
+  entries: Entry[];
+  damaged: Damage[];
 }
+
+/** What the hints of all that stands on a damaged journal say. */
+export const REPAIR = 'estrade repair says what is wrong, and what can be done';
 
 export class Journal {
-  readonly folder: string;
-
-  constructor(root: string) {
-    this.folder = join(root, JOURNAL);
-  }
-
-  get exists(): boolean {
-    return existsSync(this.folder);
-  }
-
-  private path(...parts: string[]): string {
-    return join(this.folder, ...parts);
-  }
+  constructor(private readonly root: string) {}
 
   /** Keeps contents and gives back the digest that `read` finds them by. */
   keep(bytes: Buffer): string {
     const name = digest(bytes);
-    const path = this.path('contents', name);
-    if (!existsSync(path)) this.write(path, bytes);
+    if (this.damageOf(name) !== null) this.write(`${CONTENTS}/${name}`, bytes);
     return name;
   }
 
+  /** @throws Problem (exit 1) when the contents are not there, or are not what they were */
   read(name: string): Buffer {
-    const bytes = readFileSync(this.path('contents', name));
-    if (digest(bytes) !== name)
-      throw new Problem(`the journal is damaged: ${JOURNAL}/contents/${name} does not hold what it should`, {
-        hint: 'restore that folder from a backup; no file was touched',
-      });
-    return bytes;
+    const bytes = readRegular(this.root, `${CONTENTS}/${name}`);
+    if (bytes !== null && digest(bytes) === name) return bytes;
+    throw new Problem(`the journal is damaged: ${CONTENTS}/${name} ${bytes === null ? 'is gone' : 'was changed'}`, {
+      exit: 1,
+      hint: `no file was touched; ${REPAIR}`,
+    });
   }
 
-  /** All entries, oldest first. */
+  /** The text of kept contents, or what is wrong with them. */
+  textOf(name: string): { text: string } | { lost: string } {
+    const damage = this.damageOf(name);
+    return damage === null ? { text: this.read(name).toString('utf8') } : { lost: `${damage.why}; ${REPAIR}` };
+  }
+
+  /** What is wrong with kept contents; null when they are there and what they were. */
+  damageOf(name: string): Damage | null {
+    try {
+      this.read(name);
+      return null;
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error;
+      return { path: `${CONTENTS}/${name}`, why: error.message };
+    }
+  }
+
+  /** What is wrong with the contents that taking an entry back needs. */
+  damageFor({ files }: Entry): Damage[] {
+    const names = new Set(files.flatMap(({ before }) => before ?? []));
+    return [...names].flatMap((name) => this.damageOf(name) ?? []);
+  }
+
+  async state(): Promise<JournalState> {
+    const state: JournalState = { entries: [], damaged: [] };
+    try {
+      const names = namesIn(this.root, ENTRIES).filter(isEntryName);
+      if (names.length === 0) return state;
+      const { validateEntry } = await import('./entry.js');
+      for (const name of names) {
+        const path = `${ENTRIES}/${name}`;
+        try {
+          state.entries.push(validateEntry(readRegular(this.root, path)?.toString('utf8') ?? '', path));
+        } catch (error) {
+          if (!(error instanceof Problem)) throw error;
+          state.damaged.push({ path, why: error.message });
+        }
+      }
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error;
+      state.damaged.push({ path: ENTRIES, why: error.message });
+    }
+    return state;
+  }
+
+  /** All entries, oldest first; those that cannot be read are left out. */
   async entries(): Promise<Entry[]> {
-    const folder = this.path('entries');
-    if (!existsSync(folder)) return [];
-    const names = readdirSync(folder).filter((name) => /^\d+\.json$/.test(name));
-    if (names.length === 0) return [];
-    const { validateEntry } = await import('./entry.js');
-    return names
-      .sort()
-      .map((name) => validateEntry(readFileSync(join(folder, name), 'utf8'), `${JOURNAL}/entries/${name}`));
+    return (await this.state()).entries;
   }
 
+  /** A number that no entry has had, damaged ones among them. */
+  nextId(): number {
+    return (
+      Math.max(
+        0,
+        ...namesIn(this.root, ENTRIES)
+          .filter(isEntryName)
+          .map((name) => parseInt(name, 10)),
+      ) + 1
+    );
+  }
+
+  /** Records an entry, with the mark of this user. */
   save(entry: Entry): void {
-    this.write(this.entryPath(entry.id), `${JSON.stringify(entry, null, 2)}\n`);
+    this.write(this.entryPath(entry.id), `${JSON.stringify(marked(entry), null, 2)}\n`);
+  }
+
+  /** True for an entry that this user's Estrade recorded. */
+  isOwn(entry: Entry): boolean {
+    return isOwn(entry);
   }
 
   /** Forgets an entry, and all contents that no other one speaks of; leaves nothing behind after the last. */
   async drop(entry: Entry): Promise<void> {
-    rmSync(this.entryPath(entry.id), { force: true });
-    const left = await this.entries();
+    removeRegular(this.root, this.entryPath(entry.id));
+    const { entries, damaged } = await this.state();
+    // what cannot be read may speak of anything
+    if (damaged.length > 0) return;
     const used = new Set(
-      left.flatMap(({ files }) => files.flatMap(({ before, after, origin }) => [before, after, origin])),
+      entries.flatMap(({ files }) => files.flatMap(({ before, after, origin }) => [before, after, origin])),
     );
-    const contents = this.path('contents');
-    if (existsSync(contents))
-      for (const name of readdirSync(contents)) if (!used.has(name)) rmSync(join(contents, name));
-    if (left.length === 0) {
-      for (const name of ['entries', 'contents', 'temporary'])
-        rmSync(this.path(name), { recursive: true, force: true });
-      this.removeIfEmpty();
+    clearFolder(this.root, CONTENTS, (name) => isDigest(name) && !used.has(name));
+    if (entries.length === 0) this.sweep();
+  }
+
+  /** Removes what is ours and nothing speaks of any more, where there are no entries. */
+  sweep(): void {
+    clearFolder(this.root, ENTRIES, () => false);
+    clearFolder(this.root, CONTENTS, isDigest);
+    this.clearTemporaries();
+    removeEmptyFolder(this.root, JOURNAL);
+  }
+
+  clearTemporaries(): void {
+    clearFolder(this.root, TEMPORARY, isTemporary);
+  }
+
+  /** Keeps a copy of a file that is about to be overwritten, beside all earlier ones; gives back where. */
+  copyAside(id: number, path: string, bytes: Buffer): string {
+    for (let copy = 1; ; copy++) {
+      const folder = `${String(id).padStart(4, '0')}${copy === 1 ? '' : `-${copy}`}`;
+      const target = `${JOURNAL}/kept/${folder}/${path}`;
+      const there = readRegular(this.root, target);
+      if (there !== null && !there.equals(bytes)) continue;
+      if (there === null) this.write(target, bytes);
+      return target;
     }
   }
 
-  /** Keeps a copy of a file that is about to be overwritten; gives back where, relative to the root. */
-  copyAside(id: number, path: string, bytes: Buffer): string {
-    const target = this.path('kept', String(id).padStart(4, '0'), path);
-    this.write(target, bytes);
-    return `${JOURNAL}/kept/${String(id).padStart(4, '0')}/${path}`;
-  }
-
-  removeIfEmpty(): void {
-    if (this.exists && readdirSync(this.folder).length === 0) rmSync(this.folder, { recursive: true });
+  /** Takes what cannot be read out of the journal; its bytes are kept, where it is a file. @returns where, if anywhere */
+  setAside(path: string): string | null {
+    let bytes: Buffer | null = null;
+    try {
+      bytes = readRegular(this.root, path);
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error;
+    }
+    const copy = bytes === null ? null : this.copyAside(0, path.slice(JOURNAL.length + 1), bytes);
+    removeRegular(this.root, path);
+    return copy;
   }
 
   private entryPath(id: number): string {
-    return this.path('entries', `${String(id).padStart(4, '0')}.json`);
+    return `${ENTRIES}/${String(id).padStart(4, '0')}.json`;
   }
 
   private write(path: string, bytes: Buffer | string): void {
-    mkdirSync(dirname(path), { recursive: true });
-    mkdirSync(this.path('temporary'), { recursive: true });
-    writeWhole(path, bytes, this.path('temporary', 'file'));
+    writeRegular(this.root, path, Buffer.from(bytes as string), TEMPORARY);
   }
 }

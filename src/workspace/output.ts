@@ -1,11 +1,11 @@
 /** Writes what was made of the site into a folder of its own, and knows later which files there it wrote. */
 import { existsSync, mkdirSync, readFileSync, realpathSync, rmdirSync, rmSync, statSync } from 'node:fs';
-import { basename, dirname, isAbsolute, join, relative, resolve } from 'node:path';
+import { dirname, isAbsolute, join, relative, resolve } from 'node:path';
 import { escapePath, glob } from 'tinyglobby';
 import { Problem } from '../core/errors.js';
 import { CONFIG_FILE } from './config.js';
 import { ALWAYS_IGNORED, byPath, digest, MANIFEST, outputFolders, toPosix } from './files.js';
-import { writeWhole } from './journal.js';
+import { writeRegular } from './disk.js';
 
 export interface OutputFile {
   path: string;
@@ -74,6 +74,7 @@ export async function writeOutput(folder: string, files: OutputFile[], force: bo
       details: strange.slice(0, 20).map(({ path }) => join(folder, path)),
       hint: 'keep them and choose another folder with --out, or overwrite them with --force',
     });
+  mkdirSync(folder, { recursive: true });
   const output: Output = { folder, written: 0, unchanged: 0, removed: [] };
   const manifest = new Map<string, string>();
   for (const { path, read } of files) {
@@ -83,8 +84,7 @@ export async function writeOutput(folder: string, files: OutputFile[], force: bo
     manifest.set(path, name);
     if (existsSync(target) && digest(readFileSync(target)) === name) output.unchanged++;
     else {
-      mkdirSync(dirname(target), { recursive: true });
-      writeWhole(target, bytes, join(dirname(target), `.${basename(target)}.estrade-tmp`));
+      writeRegular(folder, path, bytes, '');
       output.written++;
     }
   }
@@ -95,9 +95,8 @@ export async function writeOutput(folder: string, files: OutputFile[], force: bo
     output.removed.push(path);
     removeEmpty(dirname(target), folder);
   }
-  mkdirSync(folder, { recursive: true });
   const list = { format: 1, files: Object.fromEntries([...manifest].sort((a, b) => byPath(a[0], b[0]))) };
-  writeWhole(join(folder, MANIFEST), `${JSON.stringify(list, null, 1)}\n`, join(folder, `${MANIFEST}-tmp`));
+  writeRegular(folder, MANIFEST, Buffer.from(`${JSON.stringify(list, null, 1)}\n`), '');
   return output;
 }
 

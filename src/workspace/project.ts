@@ -10,9 +10,9 @@ import type { Shown } from '../core/page/same.js';
 import { findConfig } from './config.js';
 import type { Config } from './defaults.js';
 import { byPath, findPages, readSource, type SourceFile, toPosix, type Unreadable } from './files.js';
-import { Journal, type Entry } from './journal.js';
+import { type Entry, Journal, REPAIR } from './journal.js';
 import { loadStylesheets } from './stylesheets.js';
-import { recover } from './transaction.js';
+import { recover, type Recovered } from './transaction.js';
 
 export interface Project {
   root: string;
@@ -39,16 +39,46 @@ export interface LoadedPages {
 /** Opens the project that `cwd` stands in. @throws Problem when configuration or a component file is wrong */
 export async function openProject(cwd: string): Promise<Project> {
   const { root, config } = await findConfig(cwd);
-  const { commands, foreign } = await recover(root);
-  const notices = commands.map(
-    (command) => `an interrupted "${command}" was taken back: the folder is as it was before`,
-  );
-  for (const path of foreign) notices.push(`${path} was changed after that and stays as it is`);
-  const componentFiles = await readComponentFiles(root, config.components);
-  const data = await readData(root, config.data);
-  const entries = await new Journal(root).entries();
-  const registry = readComponents(componentFiles, data);
-  return { root, config, componentFiles, data, registry, entries, notices };
+  const recovered = await recover(root);
+  const { entries, damaged } = await new Journal(root).state();
+  const notices = [...recoveryNotices(recovered), ...damaged.map(({ path, why }) => `${path}: ${why}; ${REPAIR}`)];
+  return whileSettled({ root, entries }, async () => {
+    const componentFiles = await readComponentFiles(root, config.components);
+    const data = await readData(root, config.data);
+    const registry = readComponents(componentFiles, data);
+    return { root, config, componentFiles, data, registry, entries, notices };
+  });
+}
+
+/** Another process wrote to the project while it was read: what was read is of no one time, and is read again. */
+export class WrittenMeanwhile extends Problem {}
+
+/**
+ * Reads from a project, all of it before a write or all of it after.
+ * @param project with the journal's entries as they were before anything else was read
+ * @throws WrittenMeanwhile when another process wrote meanwhile, whatever else went wrong because of that
+ */
+export async function whileSettled<T>(
+  { root, entries }: Pick<Project, 'root' | 'entries'>,
+  read: () => Promise<T>,
+): Promise<T> {
+  const stamp = (all: Entry[]) => JSON.stringify(all.map(({ id, at, state }) => [id, at, state]));
+  try {
+    return await read();
+  } finally {
+    if (stamp(await new Journal(root).entries()) !== stamp(entries))
+      // eslint-disable-next-line no-unsafe-finally -- what else was thrown comes from reading half of a write
+      throw new WrittenMeanwhile('another estrade wrote to this folder while it was read', { hint: 'run this again' });
+  }
+}
+
+/** What is told of writes that were cut short. */
+export function recoveryNotices({ commands, foreign, left }: Recovered): string[] {
+  return [
+    ...commands.map((command) => `an interrupted "${command}" was taken back: the folder is as it was before`),
+    ...foreign,
+    ...left,
+  ];
 }
 
 /** Where stylesheets make white space show, if one or a page says so anywhere: for whoever compares pages. */
@@ -104,28 +134,31 @@ export async function loadPages(
     componentFiles.map(({ path }) => path),
     args,
   );
-  paths.forEach((path, i) => {
-    tick?.(i, paths.length);
-    if (loaded.files.has(path)) return;
-    const file = readSource(root, path);
-    if ('why' in file) {
-      loaded.unreadable.push(file);
-      return;
-    }
-    if (!file.exact) {
-      loaded.unreadable.push({ path, why: `its bytes are not all ${file.encoding}` });
-      return;
-    }
-    try {
-      loaded.pages.push(parsePage(path, file.text));
-      loaded.files.set(path, file);
-    } catch (error) {
-      if (!(error instanceof Problem)) throw error;
-      loaded.unreadable.push({ path, why: error.message });
-    }
-  });
-  loaded.stylesheets.push(...(await loadStylesheets(project)).sources.values());
-  return loaded;
+  const read = async () => {
+    paths.forEach((path, i) => {
+      tick?.(i, paths.length);
+      if (loaded.files.has(path)) return;
+      const file = readSource(root, path);
+      if ('why' in file) {
+        loaded.unreadable.push(file);
+        return;
+      }
+      if (!file.exact) {
+        loaded.unreadable.push({ path, why: `its bytes are not all ${file.encoding}` });
+        return;
+      }
+      try {
+        loaded.pages.push(parsePage(path, file.text));
+        loaded.files.set(path, file);
+      } catch (error) {
+        if (!(error instanceof Problem)) throw error;
+        loaded.unreadable.push({ path, why: error.message });
+      }
+    });
+    loaded.stylesheets.push(...(await loadStylesheets(project)).sources.values());
+    return loaded;
+  };
+  return whileSettled(project, read);
 }
 
 /** All that fragments are found and cut in: pages, and the templates of components. */

@@ -2,12 +2,21 @@
  * Writes as transactions. The order is what makes them safe: keep the old contents, record the entry, replace file by
  * file through a rename, mark the entry done. Cut short anywhere, the next command finds the entry and takes it back.
  */
-import { existsSync, linkSync, mkdirSync, readFileSync, rmdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
 import { Problem } from '../core/errors.js';
 import type { Unified } from '../core/lift/unify.js';
-import { digest, writablePath } from './files.js';
-import { type ChangedFile, type Entry, Journal, JOURNAL, writeWhole } from './journal.js';
+import {
+  isTemporary,
+  makeFolder,
+  namesIn,
+  NotOurs,
+  readRegular,
+  removeEmptyFolder,
+  removeRegular,
+  writeRegular,
+} from './disk.js';
+import { digest, isFolder, realPlace } from './files.js';
+import { type ChangedFile, type Damage, type Entry, Journal, JOURNAL, REPAIR, TEMPORARY } from './journal.js';
+import { locked, lockState } from './lock.js';
 
 export interface PlannedFile {
   path: string;
@@ -25,59 +34,24 @@ export interface Undone {
   kept: { path: string; copy: string }[];
 }
 
-function temporaryFor(path: string): string {
-  return join(dirname(path), `.${basename(path)}.estrade-tmp`);
+/** The bytes of a file of the project, in-project links on the way followed; null when it is not there. */
+function current(root: string, path: string): Buffer | null {
+  const real = realPlace(root, path);
+  return readRegular(real.root, real.path);
 }
 
-function current(path: string): Buffer | null {
-  return existsSync(path) ? readFileSync(path) : null;
+function write(root: string, path: string, bytes: Buffer): void {
+  const real = realPlace(root, path);
+  writeRegular(real.root, real.path, bytes, TEMPORARY);
+}
+
+function remove(root: string, path: string): void {
+  const real = realPlace(root, path);
+  removeRegular(real.root, real.path);
 }
 
 function digestOf(bytes: Buffer | null): string | null {
   return bytes === null ? null : digest(bytes);
-}
-
-/** Runs `work` while no other process writes here. @throws Problem when one does */
-export async function locked<T>(root: string, work: () => Promise<T>): Promise<T> {
-  const lock = join(root, JOURNAL, 'lock');
-  // written beside it first, so that the lock is never there without saying whose it is
-  const mine = join(root, JOURNAL, 'temporary', `lock-${process.pid}`);
-  mkdirSync(dirname(mine), { recursive: true });
-  writeFileSync(mine, String(process.pid));
-  for (let tries = 0; ; tries++) {
-    try {
-      linkSync(mine, lock);
-      break;
-    } catch (error) {
-      if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
-      if (tries > 0 || isRunning(root))
-        throw new Problem('another estrade is writing to this folder', {
-          hint: `wait until it is done, or remove ${JOURNAL}/lock`,
-        });
-      rmSync(lock, { force: true });
-    }
-  }
-  try {
-    return await work();
-  } finally {
-    rmSync(dirname(mine), { recursive: true, force: true });
-    rmSync(lock, { force: true });
-    new Journal(root).removeIfEmpty();
-  }
-}
-
-/** True while the process that holds the lock is alive. */
-export function isRunning(root: string): boolean {
-  const lock = join(root, JOURNAL, 'lock');
-  if (!existsSync(lock)) return false;
-  const pid = Number(readFileSync(lock, 'utf8'));
-  if (!Number.isInteger(pid) || pid <= 0 || pid === process.pid) return false;
-  try {
-    process.kill(pid, 0);
-    return true;
-  } catch (error) {
-    return (error as NodeJS.ErrnoException).code === 'EPERM';
-  }
 }
 
 /**
@@ -93,18 +67,24 @@ export async function writeAll(
 ): Promise<Entry> {
   return locked(root, async () => {
     const journal = new Journal(root);
-    const entries = await journal.entries();
-    const targets = files.map(({ path }) => writablePath(root, path));
-    files.forEach(({ path, before }, i) => {
-      if (digestOf(current(targets[i]!)) !== digestOf(before))
-        throw new Problem(`${path} has changed while the lift was planned`, {
-          exit: 1,
-          hint: 'nothing was written; run the command again',
-        });
-    });
+    const { entries, damaged } = await journal.state();
+    if (damaged.length > 0) throw damagedJournal(damaged);
+    const open = entries.find(({ state }) => state !== 'done');
+    if (open !== undefined)
+      throw new Problem(`an interrupted "${open.command}" stands in the journal: nothing was written`, {
+        hint: REPAIR,
+      });
+    const refuseChanged = ({ path, before }: PlannedFile, when: string) => {
+      if (digestOf(current(root, path)) === digestOf(before)) return;
+      throw new Problem(`${path} has changed while the lift was ${when}`, {
+        exit: 1,
+        hint: 'all is as it was; run the command again',
+      });
+    };
+    for (const file of files) refuseChanged(file, 'planned');
     const entry: Entry = {
       format: 1,
-      id: (entries.at(-1)?.id ?? 0) + 1,
+      id: journal.nextId(),
       state: 'writing',
       command,
       at: new Date().toISOString(),
@@ -122,16 +102,11 @@ export async function writeAll(
     };
     journal.save(entry);
     try {
-      for (const folder of entry.folders) mkdirSync(join(root, folder));
-      files.forEach(({ path, before, after }, i) => {
-        const target = targets[i]!;
-        if (digestOf(current(target)) !== digestOf(before))
-          throw new Problem(`${path} has changed while the lift was written`, {
-            exit: 1,
-            hint: 'all is as it was; run the command again',
-          });
-        writeWhole(target, after, temporaryFor(target), before === null ? undefined : statSync(target).mode);
-      });
+      for (const folder of entry.folders) makeFolder(root, folder);
+      for (const file of files) {
+        refuseChanged(file, 'written');
+        write(root, file.path, file.after);
+      }
       verify();
     } catch (error) {
       await takeBack(root, journal, entry);
@@ -142,86 +117,157 @@ export async function writeAll(
   });
 }
 
+function damagedJournal(damaged: Damage[]): Problem {
+  return new Problem('the journal is damaged: nothing can be recorded in it, so nothing was written', {
+    details: damaged.map(({ path, why }) => `${path}: ${why}`),
+    hint: REPAIR,
+  });
+}
+
 function missingFolders(root: string, paths: string[]): string[] {
   const folders = new Set<string>();
   for (const path of paths) {
     const parts = path.split('/').slice(0, -1);
     parts.forEach((_, i) => folders.add(parts.slice(0, i + 1).join('/')));
   }
-  return [...folders].filter((folder) => !existsSync(join(root, folder))).sort((a, b) => a.length - b.length);
+  return [...folders].filter((folder) => !isFolder(root, folder)).sort((a, b) => a.length - b.length);
 }
 
-/** Puts back what an entry changed; a file that is neither as before nor as written stays, and is named. */
+/**
+ * Puts back what an entry changed. A file that is neither as before nor as written stays as it is and is named, and so is
+ * one that cannot be put back.
+ */
 async function takeBack(root: string, journal: Journal, entry: Entry): Promise<{ foreign: string[] }> {
   const foreign: string[] = [];
   for (const { path, before, after } of entry.files) {
-    const target = writablePath(root, path);
-    rmSync(temporaryFor(target), { force: true });
-    const now = digestOf(current(target));
-    if (now === before) continue;
-    if (now !== after && now !== null && entry.state === 'writing') {
-      foreign.push(
-        before === null ? path : `${path} (what it was: ${journal.copyAside(entry.id, path, journal.read(before))})`,
-      );
-    } else if (before === null) rmSync(target, { force: true });
-    else
-      writeWhole(target, journal.read(before), temporaryFor(target), now === null ? undefined : statSync(target).mode);
+    try {
+      const now = digestOf(current(root, path));
+      if (now === before) continue;
+      if (now !== after && now !== null) {
+        foreign.push(
+          before === null
+            ? `${path} was changed after that and stays as it is`
+            : `${path} (what it was: ${journal.copyAside(entry.id, path, journal.read(before))}) was changed after that and stays as it is`,
+        );
+      } else if (before === null) remove(root, path);
+      else write(root, path, journal.read(before));
+    } catch (error) {
+      foreign.push(`${path} could not be put back: ${(error as Error).message}`);
+    }
   }
-  removeFolders(root, entry);
+  for (const folder of new Set(entry.files.map(({ path }) => path.split('/').slice(0, -1).join('/'))))
+    for (const name of namesIn(root, folder))
+      if (isTemporary(name)) removeRegular(root, folder === '' ? name : `${folder}/${name}`);
+  for (const folder of [...entry.folders].reverse()) removeEmptyFolder(root, folder);
   await journal.drop(entry);
   return { foreign };
 }
 
-function removeFolders(root: string, entry: Entry): void {
-  for (const folder of [...entry.folders].reverse()) {
-    try {
-      rmdirSync(join(root, folder));
-    } catch {
-      // something else is in it by now, or it is gone: both are fine
-    }
+export interface Recovered {
+  /** the commands that were taken back */
+  commands: string[];
+  /** what stands otherwise than before for all that, and why, a line each */
+  foreign: string[];
+  /** writes that were cut short and are left as they are, and why, a line each */
+  left: string[];
+}
+
+const WAITING = { steps: 100, milliseconds: 100 };
+
+/**
+ * Takes back a write that was cut short, by a crash or a kill, where this user's Estrade began it; waits for one that
+ * goes on. @throws Problem when that takes longer than ten seconds
+ */
+export async function recover(root: string): Promise<Recovered> {
+  try {
+    await writingDone(root);
+    return await takeBackCutShort(root, false);
+  } catch (error) {
+    // a journal that cannot be used stands in nobody's way who only reads
+    if (error instanceof NotOurs) return { commands: [], foreign: [], left: [`${error.message}; ${REPAIR}`] };
+    throw error;
   }
 }
 
-/**
- * Takes back a write that was cut short, by a crash or a kill.
- * @returns the commands that were taken back, and files left alone because someone changed them since
- */
-export async function recover(root: string): Promise<{ commands: string[]; foreign: string[] }> {
+/** Entries that are not done, last first. */
+async function cutShort(journal: Journal): Promise<Entry[]> {
+  return (await journal.entries()).filter(({ state }) => state !== 'done').reverse();
+}
+
+/** Waits while another process puts files in place. */
+async function writingDone(root: string): Promise<void> {
+  for (let step = 0; step < WAITING.steps; step++) {
+    if ((await cutShort(new Journal(root))).length === 0 || lockState(root) !== 'taken') return;
+    await new Promise((done) => setTimeout(done, WAITING.milliseconds));
+  }
+  throw new Problem('another estrade is writing to this folder', { hint: 'wait until it is done, and run this again' });
+}
+
+/** @param others whether what this user did not write on this machine is taken back too */
+export async function takeBackCutShort(root: string, others: boolean): Promise<Recovered> {
   const journal = new Journal(root);
-  const nothing = { commands: [], foreign: [] };
-  if (!journal.exists || isRunning(root)) return nothing;
-  const cut = (await journal.entries()).filter(({ state }) => state !== 'done').reverse();
-  if (cut.length === 0) {
-    // killed before the entry was recorded, or after the last one was dropped: only our own leavings are there
-    if (['lock', 'temporary'].some((name) => existsSync(join(root, JOURNAL, name))))
-      await locked(root, () => sweep(journal));
-    else journal.removeIfEmpty();
-    return nothing;
+  const recovered: Recovered = { commands: [], foreign: [], left: [] };
+  if (lockState(root) === 'taken') return recovered;
+  if ((await cutShort(journal)).length === 0) {
+    await tidy(root, journal);
+    return recovered;
   }
   return locked(root, async () => {
-    const foreign: string[] = [];
-    for (const entry of cut) foreign.push(...(await takeBack(root, journal, entry)).foreign);
-    return { commands: cut.map(({ command }) => command), foreign };
+    for (const entry of await cutShort(journal)) {
+      const why = whyLeft(journal, entry, others);
+      if (why !== null) {
+        recovered.left.push(`an interrupted "${entry.command}" is left as it is: ${why}`);
+        // what was written before it cannot be taken back before it
+        break;
+      }
+      recovered.foreign.push(...(await takeBack(root, journal, entry)).foreign);
+      recovered.commands.push(entry.command);
+    }
+    return recovered;
   });
 }
 
-async function sweep(journal: Journal): Promise<void> {
-  if ((await journal.entries()).length > 0) return;
-  for (const name of ['entries', 'contents']) rmSync(join(journal.folder, name), { recursive: true, force: true });
+/** Why an entry cannot be taken back without being asked to; null where it can. */
+export function whyLeft(journal: Journal, entry: Entry, others: boolean): string | null {
+  if (!others && !journal.isOwn(entry)) return `you did not run it on this machine; ${REPAIR}`;
+  const [damage] = journal.damageFor(entry);
+  return damage === undefined ? null : `${damage.why}; ${REPAIR}`;
+}
+
+/** Removes what a process left that was killed before its entry was recorded, or after the last one was dropped. */
+async function tidy(root: string, journal: Journal): Promise<void> {
+  const isLeft = async () => {
+    const { entries, damaged } = await journal.state();
+    const names = namesIn(root, JOURNAL).filter((name) => name !== 'kept');
+    return entries.length + damaged.length === 0
+      ? names.length > 0
+      : names.includes('lock') || namesIn(root, TEMPORARY).some(isTemporary);
+  };
+  if (!(await isLeft())) return;
+  await locked(root, async () => {
+    // another process may have begun meanwhile
+    const { entries, damaged } = await journal.state();
+    if (entries.length + damaged.length === 0) journal.sweep();
+    else journal.clearTemporaries();
+  });
 }
 
 /**
- * Takes the last write back.
+ * Takes the last write back. All that it needs is looked at before anything is written.
  * @throws Problem (exit 1) naming every file that was changed since, unless `force`
  */
 export async function undo(root: string, force: boolean): Promise<Undone> {
-  const journal = new Journal(root);
-  const entry = (await journal.entries()).at(-1);
-  if (entry === undefined)
-    throw new Problem('there is nothing to undo', { exit: 1, hint: 'no lift has been written here' });
   return locked(root, async () => {
+    const journal = new Journal(root);
+    const { entries, damaged } = await journal.state();
+    if (damaged.length > 0) throw damagedJournal(damaged);
+    const entry = entries.at(-1);
+    if (entry === undefined)
+      throw new Problem('there is nothing to undo', { exit: 1, hint: 'no lift has been written here' });
+    const why = whyLeft(journal, entry, false);
+    if (why !== null) throw new Problem(`"${entry.command}" is not taken back: ${why}`, { exit: 1 });
     const changed = entry.files.filter(({ path, after, before }) => {
-      const now = digestOf(current(writablePath(root, path)));
+      const now = digestOf(current(root, path));
       return now !== after && now !== before;
     });
     if (changed.length > 0 && !force)
@@ -232,27 +278,20 @@ export async function undo(root: string, force: boolean): Promise<Undone> {
       });
     const undone: Undone = { entry, restored: [], removed: [], kept: [] };
     for (const { path } of changed) {
-      const mine = current(writablePath(root, path));
+      const mine = current(root, path);
       if (mine !== null) undone.kept.push({ path, copy: journal.copyAside(entry.id, path, mine) });
     }
     journal.save({ ...entry, state: 'undoing' });
     for (const { path, before } of entry.files) {
-      const target = writablePath(root, path);
       if (before === null) {
-        rmSync(target, { force: true });
+        remove(root, path);
         undone.removed.push(path);
       } else {
-        mkdirSync(dirname(target), { recursive: true });
-        writeWhole(
-          target,
-          journal.read(before),
-          temporaryFor(target),
-          existsSync(target) ? statSync(target).mode : undefined,
-        );
+        write(root, path, journal.read(before));
         undone.restored.push(path);
       }
     }
-    removeFolders(root, entry);
+    for (const folder of [...entry.folders].reverse()) removeEmptyFolder(root, folder);
     await journal.drop(entry);
     return undone;
   });

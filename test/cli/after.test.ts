@@ -3,7 +3,7 @@ import { afterAll, describe, expect, test } from '@jest/globals';
 import { spawnSync } from 'node:child_process';
 import { cpSync, symlinkSync } from 'node:fs';
 import { join } from 'node:path';
-import { Folder, lifted, page, removeFolders, ROOT, site, type SurveyJson } from './estrade.js';
+import { Folder, lifted, page, removeFolders, ROOT, site, STATE, type SurveyJson } from './estrade.js';
 
 afterAll(removeFolders);
 
@@ -166,7 +166,11 @@ describe('the program', () => {
     const [, pages] = /(\d+) pages, \d+ other files/.exec(out)!;
     expect(Number(bytes) / Number(pages)).toBeGreaterThanOrEqual(0.9);
     const folder = /copied to (\S+)/.exec(out)![1]!;
-    const undone = spawnSync(process.execPath, [join(ROOT, 'dist/bin.js'), 'undo'], { cwd: folder, encoding: 'utf8' });
+    const undone = spawnSync(process.execPath, [join(ROOT, 'dist/bin.js'), 'undo'], {
+      cwd: folder,
+      encoding: 'utf8',
+      env: { ...process.env, XDG_STATE_HOME: STATE },
+    });
     expect(undone.status).toBe(0);
     expect(
       spawnSync('diff', ['-r', '--exclude=dist', join(ROOT, 'demo/site'), folder], { encoding: 'utf8' }),

@@ -1,5 +1,5 @@
 /** Drives the built program on files in a temporary folder. */
-import { spawnSync } from 'node:child_process';
+import { execFile, spawnSync } from 'node:child_process';
 import { cpSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
@@ -8,6 +8,8 @@ import { fileURLToPath } from 'node:url';
 export const ROOT = fileURLToPath(new URL('../..', import.meta.url));
 const BIN = join(ROOT, 'dist', 'bin.js');
 const folders: string[] = [];
+/** where the program keeps its key, so that nothing of the developer's is read or written */
+export const STATE = join(tmpdir(), `estrade-test-state-${process.pid}`);
 
 export interface Ran {
   status: number | null;
@@ -51,10 +53,20 @@ export class Folder {
     const done = spawnSync(process.execPath, [...node, BIN, ...args], {
       cwd: join(this.path, options.cwd ?? ''),
       encoding: 'utf8',
-      env: { PATH: process.env.PATH, ...options.env },
+      env: { PATH: process.env.PATH, XDG_STATE_HOME: STATE, ...options.env },
       maxBuffer: 1 << 28,
     });
     return { status: done.status, signal: done.signal, out: done.stdout, err: done.stderr };
+  }
+
+  /** Runs beside what else runs. */
+  start(args: string[]): Promise<Ran> {
+    const env = { PATH: process.env.PATH, XDG_STATE_HOME: STATE };
+    return new Promise((done) => {
+      execFile(process.execPath, [BIN, ...args], { cwd: this.path, env, maxBuffer: 1 << 28 }, (error, out, err) => {
+        done({ status: error === null ? 0 : Number(error.code), signal: error?.signal ?? null, out, err });
+      });
+    });
   }
 
   json(args: string[]): unknown {

@@ -1,5 +1,5 @@
 // Preloaded into the program: kills it at the n-th step that changes the file system (KILL_AT, counted from 1), or
-// changes a file behind its back when it makes its first folder (CHANGE). Writes the number of steps to STEPS at the end.
+// changes a file behind its back once it has been read (CHANGE). Writes the number of steps to STEPS at the end.
 const fs = require('node:fs');
 const { syncBuiltinESMExports } = require('node:module');
 
@@ -15,15 +15,20 @@ function step(half) {
   }
 }
 
+// opening something to read it changes nothing
+fs.openSync = (path, flags, ...rest) => {
+  if (typeof flags !== 'number' || flags & (fs.constants.O_WRONLY | fs.constants.O_RDWR)) step();
+  return real.openSync(path, flags, ...rest);
+};
 for (const name of [
-  'openSync',
   'mkdirSync',
   'renameSync',
   'linkSync',
   'rmSync',
   'rmdirSync',
   'fsyncSync',
-  'closeSync',
+  'unlinkSync',
+  'fchmodSync',
   'writeFileSync',
 ])
   fs[name] = (...args) => {
@@ -31,11 +36,14 @@ for (const name of [
     return real[name](...args);
   };
 if (process.env.CHANGE)
-  fs.mkdirSync = (...args) => {
-    fs.mkdirSync = real.mkdirSync;
-    syncBuiltinESMExports();
-    real.appendFileSync(process.env.CHANGE, '<!-- someone else -->');
-    return real.mkdirSync(...args);
+  fs.readFileSync = (path, ...rest) => {
+    const read = real.readFileSync(path, ...rest);
+    if (path === process.env.CHANGE) {
+      fs.readFileSync = real.readFileSync;
+      syncBuiltinESMExports();
+      real.appendFileSync(path, '<!-- someone else -->');
+    }
+    return read;
   };
 // a write may be cut short in the middle too
 fs.writeSync = (file, buffer, ...rest) => {

@@ -1,0 +1,254 @@
+/** Nothing is lost and nobody let in: links, crafted journals, damage, edits, and others who write at the same time. */
+import { afterAll, beforeEach, describe, expect, test } from '@jest/globals';
+import { createHash } from 'node:crypto';
+import {
+  chmodSync,
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs';
+import { dirname, join } from 'node:path';
+import { Folder, lifted, page, card, removeFolders, ROOT, site } from './estrade.js';
+
+const preload = join(ROOT, 'test/cli/fault.cjs');
+afterAll(removeFolders);
+
+const digest = (text: string) => createHash('sha256').update(text).digest('hex');
+const put = (folder: Folder, path: string, text: string) => {
+  mkdirSync(dirname(join(folder.path, path)), { recursive: true });
+  writeFileSync(join(folder.path, path), text);
+};
+/** All that is kept anywhere below a folder, the journal too. */
+const textsIn = (path: string) =>
+  readdirSync(path, { recursive: true, withFileTypes: true })
+    .filter((each) => each.isFile())
+    .map((each) => readFileSync(join(each.parentPath, each.name), 'utf8'));
+/** A write that says it was cut short, as whoever made the checkout wants it to be. */
+const crafted = (before: string | null, after: string) =>
+  JSON.stringify({
+    ...{ format: 1, id: 1, state: 'writing', command: 'lift boat-card', at: '2026-01-01T00:00:00.000Z', folders: [] },
+    files: [
+      { path: 'index.html', before: before === null ? null : digest(before), after: digest(after), origin: null },
+    ],
+  });
+
+describe('a checkout that someone else made', () => {
+  let elsewhere: Folder;
+  beforeEach(() => {
+    elsewhere = new Folder({ 'precious.txt': 'mine', [digest('mine')]: 'mine', '0001.json': '{}' });
+  });
+  const untouched = () => expect(Object.keys(elsewhere.files())).toHaveLength(3);
+
+  test.each(['.estrade', '.estrade/contents', '.estrade/entries', '.estrade/temporary', '.estrade/kept'])(
+    '%s as a link: nothing is read, written or removed behind it, and repair takes the link away',
+    (path) => {
+      const folder = new Folder(site());
+      mkdirSync(dirname(join(folder.path, path)), { recursive: true });
+      symlinkSync(elsewhere.path, join(folder.path, path));
+      for (const args of [['survey'], ['lift', '--recommended'], ['check'], ['undo', '--force'], ['undo', '--force']])
+        expect(folder.run(args).err).not.toMatch(/should not|ENO|ELOOP/);
+      untouched();
+      folder.run(['repair', '--apply']);
+      expect(folder.run(['repair']).out).toMatch(/Nothing is wrong/);
+      expect(folder.run(['lift', '--recommended']).status).toBe(0);
+      expect(folder.run(['undo']).status).toBe(0);
+      expect(folder.files()).toEqual(new Folder(site()).files());
+      untouched();
+    },
+  );
+
+  test('links where files of ours go: what they lead to stays as it is', () => {
+    const folder = new Folder(site());
+    const target = join(elsewhere.path, 'precious.txt');
+    for (const name of ['.index.html.estrade-tmp', '.estrade/temporary/file', '.estrade/lock']) {
+      mkdirSync(dirname(join(folder.path, name)), { recursive: true });
+      symlinkSync(target, join(folder.path, name));
+    }
+    expect(folder.run(['lift', '--recommended'])).toMatchObject({
+      status: 2,
+      err: expect.stringMatching(/lock is a link/),
+    });
+    rmSync(join(folder.path, '.estrade/lock'));
+    expect(folder.run(['lift', '--recommended']).status).toBe(0);
+    expect(elsewhere.read('precious.txt')).toBe('mine');
+  });
+
+  test('a folder that becomes a link while it is written to: nothing goes through it', () => {
+    const folder = new Folder(site());
+    elsewhere.write({ 'all.html': 'mine' });
+    const swap = join(folder.path, '..', 'swap.cjs');
+    writeFileSync(
+      swap,
+      `const fs = require('node:fs'); const rename = fs.renameSync; const to = ${JSON.stringify(join(folder.path, 'islands'))};
+      fs.renameSync = (a, b) => { if (String(b).endsWith('all.html') && !fs.lstatSync(to).isSymbolicLink()) { rename(to, to + '-gone'); fs.symlinkSync(${JSON.stringify(elsewhere.path)}, to); } return rename(a, b); };
+      require('node:module').syncBuiltinESMExports();`,
+    );
+    expect(folder.run(['lift', '--recommended'], { preload: swap }).status).not.toBe(0);
+    expect(elsewhere.read('all.html')).toBe('mine');
+  });
+
+  test('a journal that this user did not write is not acted upon, before that is asked for', () => {
+    const folder = new Folder(site());
+    const old = '<p>what the stranger wants there</p>';
+    put(folder, '.estrade/entries/0001.json', crafted(old, site()['index.html']!));
+    put(folder, `.estrade/contents/${digest(old)}`, old);
+    const { status, err } = folder.run(['survey']);
+    expect({ status, err }).toMatchObject({ status: 0, err: expect.stringMatching(/did not run it on this machine/) });
+    for (const args of [['undo'], ['lift', '--recommended'], ['repair']]) expect(folder.run(args).status).not.toBe(0);
+    expect(folder.read('index.html')).toBe(site()['index.html']);
+    expect(folder.run(['repair', '--apply']).status).toBe(0);
+    expect(folder.read('index.html')).toBe(old);
+  });
+
+  test('nor removes a file because such a journal says that it made it; a lift of another user counts when adopted', () => {
+    const folder = new Folder(site());
+    put(folder, '.estrade/entries/0001.json', crafted(null, site()['index.html']!));
+    folder.run(['survey']);
+    expect(folder.files()).toEqual(new Folder(site()).files());
+    const moved = lifted();
+    const other = { env: { XDG_STATE_HOME: join(moved.path, '..', 'nobody') } };
+    expect(moved.run(['undo'], other)).toMatchObject({ status: 1, err: expect.stringMatching(/estrade repair/) });
+    expect(moved.run(['check'], other).status).toBe(0);
+    expect(moved.run(['repair', '--apply'], other).status).toBe(0);
+    expect(moved.run(['undo'], other).status).toBe(0);
+    expect(moved.files()).toEqual(new Folder(site()).files());
+  });
+});
+
+describe('edits and damage', () => {
+  test('an undo that was killed, then an edit: the edit is there afterwards, whatever the step', () => {
+    const counter = lifted();
+    const steps = join(counter.path, 'steps');
+    counter.run(['undo'], { preload, env: { STEPS: steps } });
+    for (let step = 1; step <= Number(readFileSync(steps, 'utf8')); step += 3) {
+      const folder = lifted();
+      folder.run(['undo'], { preload, env: { KILL_AT: String(step) } });
+      put(folder, 'index.html', `edited after step ${step}`);
+      folder.run(['survey']);
+      folder.run(['undo', '--force']);
+      expect(textsIn(folder.path)).toContain(`edited after step ${step}`);
+    }
+  });
+
+  test('undo --force twice keeps both of what it overwrote', () => {
+    const folder = new Folder(site());
+    for (const edit of ['the first edit', 'the second edit']) {
+      expect(folder.run(['lift', '--recommended']).status).toBe(0);
+      put(folder, 'index.html', edit);
+      expect(folder.run(['undo', '--force']).status).toBe(0);
+    }
+    expect(textsIn(join(folder.path, '.estrade/kept')).sort()).toEqual(['the first edit', 'the second edit']);
+  });
+
+  test.each([
+    ['contents', 'is gone', (path: string) => rmSync(path)],
+    ['contents', 'was changed', (path: string) => writeFileSync(path, 'something else')],
+    ['entries', 'cannot be read', (path: string) => writeFileSync(path, '{')],
+  ])('%s that %s: only what needs it is refused, before anything is written', (kind, why, damage) => {
+    const folder = lifted();
+    const name = kind === 'entries' ? '0001.json' : digest(site()['index.html']!);
+    damage(join(folder.path, '.estrade', kind, name));
+    const before = folder.files();
+    const undone = folder.run(['undo']);
+    expect(undone.status).not.toBe(0);
+    expect(undone.err).toContain(name);
+    expect(folder.run(['survey']).status).toBe(0);
+    expect(folder.run(['outline', 'index.html']).status).toBe(0);
+    expect(folder.run(['expand', '--out', '../expanded', '--force']).status).toBe(0);
+    const checked = folder.run(['check']);
+    expect(`${checked.out}${checked.err}`).toMatch(new RegExp(`${name}.*${why}`));
+    expect(folder.files()).toEqual(before);
+    expect(folder.run(['repair'])).toMatchObject({ status: 1, out: expect.stringContaining(name) });
+  });
+
+  test('after a killed lift: a folder that was removed, a page that became a folder, and names of any length', () => {
+    const long = `${'q'.repeat(240)}.html`;
+    const files = { ...site(), [long]: page([card('Tern', 'a.html'), card('Eider', 'b.html')].join('\n')) };
+    const folder = new Folder(files);
+    const steps = join(folder.path, 'steps');
+    new Folder(files).run(['lift', '--recommended'], { preload, env: { STEPS: steps } });
+    const late = String(Number(readFileSync(steps, 'utf8')) - 20);
+    rmSync(steps);
+    expect(folder.run(['lift', '--recommended'], { preload, env: { KILL_AT: late } }).signal).toBe('SIGKILL');
+    rmSync(join(folder.path, 'islands'), { recursive: true });
+    rmSync(join(folder.path, 'index.html'));
+    mkdirSync(join(folder.path, 'index.html'));
+    expect(folder.run(['survey']).err).toMatch(/index\.html could not be put back/);
+    expect(folder.run(['survey'])).toMatchObject({ status: 0, err: '' });
+    expect(folder.read(long)).toBe(files[long]);
+    expect(folder.read('islands/all.html')).toBe(files['islands/all.html']);
+  });
+
+  test('modes stay as they are', () => {
+    const folder = new Folder(site());
+    const modes = () =>
+      ['index.html', 'islands/all.html'].map((path) => statSync(join(folder.path, path)).mode & 0o777);
+    chmodSync(join(folder.path, 'index.html'), 0o666);
+    chmodSync(join(folder.path, 'islands/all.html'), 0o600);
+    for (const args of [['lift', '--recommended'], ['undo']]) {
+      expect(folder.run(args).status).toBe(0);
+      expect(modes()).toEqual([0o666, 0o600]);
+    }
+  });
+});
+
+describe('others at the same time', () => {
+  test('two lifts: one is written, the other is told, and what is there is proven', async () => {
+    for (let time = 0; time < 3; time++) {
+      const folder = new Folder(site());
+      const both = await Promise.all([folder.start(['lift', '--recommended']), folder.start(['lift', 'boat-card'])]);
+      expect(both.map(({ status }) => status)).toContain(0);
+      for (const { status, err } of both)
+        if (status !== 0) expect(err).toMatch(/another estrade is writing|no finding|nothing/);
+      expect(folder.run(['check']).status).toBe(0);
+      expect(folder.run(['undo']).status).toBe(0);
+    }
+  });
+
+  test('who reads sees a state before or after a write, never one between', async () => {
+    const told = (folder: Folder) => folder.run(['survey', '--json']).out;
+    const [before, after] = [told(new Folder(site())), told(lifted())];
+    const folder = new Folder(site());
+    let isOver = false;
+    const readers = [0, 1].map(async () => {
+      const seen: string[] = [];
+      while (!isOver) {
+        const { out, err, status } = await folder.start(['survey', '--json']);
+        expect({ err, status }).toEqual({ err: '', status: 0 });
+        seen.push(out);
+      }
+      return seen;
+    });
+    for (let time = 0; time < 4; time++)
+      for (const args of [['lift', '--recommended'], ['undo']]) expect((await folder.start(args)).status).toBe(0);
+    isOver = true;
+    const seen = (await Promise.all(readers)).flat();
+    expect(seen.length).toBeGreaterThan(4);
+    for (const out of seen) expect([before, after]).toContain(out);
+  });
+
+  test('the lock of a process that is gone is in nobody’s way, also where its number lives on', () => {
+    const folder = new Folder(site());
+    put(folder, '.estrade/lock', JSON.stringify({ pid: process.pid, started: 'another boot 1' }));
+    expect(folder.run(['lift', '--recommended']).status).toBe(0);
+    put(folder, '.estrade/lock', 'no process');
+    expect(folder.run(['undo']).status).toBe(0);
+    expect(existsSync(join(folder.path, '.estrade'))).toBe(false);
+  });
+
+  test('the lock of one that is at work is respected', () => {
+    const folder = new Folder(site());
+    put(folder, '.estrade/lock', JSON.stringify({ pid: process.pid, started: null }));
+    expect(folder.run(['lift', '--recommended'])).toMatchObject({
+      status: 2,
+      err: expect.stringMatching(/another estrade/),
+    });
+    expect(folder.run(['survey']).status).toBe(0);
+    expect(existsSync(join(folder.path, '.estrade/lock'))).toBe(true);
+  });
+});
