@@ -27,6 +27,7 @@ export interface EmitOptions extends Partial<Pick<EmitConfig, 'jsxImport' | 'att
   out?: string;
   force?: boolean;
   verify?: boolean;
+  trustConfig?: boolean;
   json?: boolean;
 }
 
@@ -56,9 +57,16 @@ export async function emitProject(
     throw new Problem('--verify proves built-in targets only', { hint: 'leave it out' });
   const { site, unreadable, copyOf, encodedLike } = await readProject(project, folder);
   const emitted = await target(site, isOwn ? settings.options : { ...settings });
+  const notRun = new Set<string>();
+  const textOf = async ({ path, text, format }: Extract<EmittedFile, { text: string }>) => {
+    if (format !== true) return text;
+    const made = await formatted(folder, path, text, options.trustConfig === true);
+    if (made.ignored !== null) notRun.add(made.ignored);
+    return made.text;
+  };
   const files = await Promise.all(
     checkedFiles(emitted.files, name).map(async (file): Promise<OutputFile> => {
-      const bytes = 'copy' in file ? null : encodedLike(file.like, await textOf(file, folder));
+      const bytes = 'copy' in file ? null : encodedLike(file.like, await textOf(file));
       return { path: file.path, read: () => bytes ?? copyOf((file as { copy: string }).copy) };
     }),
   );
@@ -74,15 +82,26 @@ export async function emitProject(
       verified = await verifyModules(root, folder, paths, site, settings, name === 'tsx');
     }
   }
-  return { ...written, out, files: paths, remarks: emitted.remarks, unreadable, verified };
+  return {
+    ...written,
+    out,
+    files: paths,
+    remarks: [...emitted.remarks, ...notRunRemarks(notRun, root)],
+    unreadable,
+    verified,
+  };
 }
 
 function folderName(target: string): string {
   return target.replace(/^.*[\\/]/, '').replace(/\.\w+$/, '');
 }
 
-async function textOf(file: Extract<EmittedFile, { text: string }>, folder: string): Promise<string> {
-  return file.format === true ? formatted(folder, file.path, file.text) : file.text;
+function notRunRemarks(files: ReadonlySet<string>, root: string): EmitRemark[] {
+  return [...files].map((file) => ({
+    kind: 'decided',
+    message: `${toPosix(relative(root, file))} is a program or names one, and is not run: --trust-config does`,
+    place: null,
+  }));
 }
 
 interface ReadProject {
@@ -142,6 +161,7 @@ export function define(program: Command): void {
     .option('--prerender', 'elements: write their content into the pages, so that it shows without script')
     .option('--force', 'overwrite files there that were changed since')
     .option('--verify', 'type-check the modules, render the pages and compare them')
+    .option('--trust-config', 'run what the configuration of the formatter is or names: modules, plugins')
     .option('--json', 'answer as JSON (docs/json.md)')
     .addHelpText(
       'after',

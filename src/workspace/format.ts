@@ -1,21 +1,53 @@
-/** Formats emitted files with Prettier and the configuration that holds where they go. */
-import { join } from 'node:path';
+/** Formats emitted files with Prettier and the configuration that holds where they go, as far as that is data. */
+import { readFileSync } from 'node:fs';
+import { basename, join } from 'node:path';
 import { Problem } from '../core/errors.js';
 import { importModule } from './import.js';
 
 const FORMATTED = /\.(tsx?|jsx?|mjs|cjs|css|json)$/;
+/** Configuration that is a program. */
+const PROGRAM = /\.[cm]?[jt]s$/;
 
-/** @throws Problem when a text cannot be read */
-export async function formatted(folder: string, path: string, text: string): Promise<string> {
-  if (!FORMATTED.test(path)) return text;
-  const { format, resolveConfig } = await importModule<typeof import('prettier')>('prettier');
+export interface Formatted {
+  text: string;
+  /** configuration that would have been run as a program, and was not; null for none */
+  ignored: string | null;
+}
+
+/**
+ * @param trust whether programs are run that the configuration is or names: modules, shared configurations, plugins
+ * @throws Problem when a text cannot be read
+ */
+export async function formatted(folder: string, path: string, text: string, trust: boolean): Promise<Formatted> {
+  if (!FORMATTED.test(path)) return { text, ignored: null };
+  const { format, resolveConfig, resolveConfigFile } = await importModule<typeof import('prettier')>('prettier');
   const filepath = join(folder, path);
   try {
-    const config = await resolveConfig(filepath, { editorconfig: true });
-    return await format(text, { ...config, filepath });
+    const file = await resolveConfigFile(filepath);
+    const isUsed = trust || file === null || isData(file);
+    const config = isUsed ? await resolveConfig(filepath, { editorconfig: true }) : null;
+    const plugins = trust ? (config?.plugins ?? []) : [];
+    const isWhole = isUsed && (trust || (config?.plugins ?? []).length === 0);
+    return { text: await format(text, { ...config, plugins, filepath }), ignored: isWhole ? null : file };
   } catch (error) {
     throw new Problem(`${path} cannot be formatted: ${(error as Error).message.split('\n')[0]!}`, {
       hint: 'a configuration of Prettier that stands above the output folder may be wrong',
     });
+  }
+}
+
+/** True for options written down; a text in their place names a module, which would be run. */
+function isData(file: string): boolean {
+  if (PROGRAM.test(file)) return false;
+  const source = readFileSync(file, 'utf8');
+  try {
+    const value = JSON.parse(source) as { prettier?: unknown } | null;
+    const options = basename(file) === 'package.json' ? value?.prettier : value;
+    return typeof options === 'object';
+  } catch {
+    // YAML and TOML: a first line with a key makes a mapping of the whole; what else is broken is told when it is read
+    const first = source.split('\n').find((line) => !/^\s*(#.*|---)?\s*$/.test(line)) ?? '{';
+    const mapping = file.endsWith('.toml') ? /^\s*([\w.-]+\s*=|\[)/ : /^\s*([\w-]+\s*:|\{)/;
+    return basename(file) !== 'package.yaml' && mapping.test(first);
   }
 }

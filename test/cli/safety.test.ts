@@ -120,6 +120,41 @@ describe('a checkout that someone else made', () => {
   });
 });
 
+test.each([
+  ['prettier.config.mjs', (module: string) => `import ${JSON.stringify(module)}; export default { semi: false };`],
+  ['.prettierrc', (module: string) => JSON.stringify(module)],
+  ['.prettierrc', (module: string) => `# ours\n---\n${module}\n`],
+  ['package.json', (module: string) => JSON.stringify({ prettier: module })],
+  ['.prettierrc.json', (module: string) => JSON.stringify({ semi: false, plugins: [module] })],
+  ['.prettierrc.yaml', (module: string) => `semi: false\nplugins:\n  - ${module}\n`],
+  ['.prettierrc.toml', (module: string) => `semi = false\nplugins = [${JSON.stringify(module)}]\n`],
+])('emit runs no program that %s is or names, unless it is told to', (name, config) => {
+  const folder = lifted();
+  const ran = join(folder.path, 'ran');
+  const module = join(folder.path, 'run.mjs');
+  folder.write({
+    'run.mjs': `import { writeFileSync } from 'node:fs'; writeFileSync(${JSON.stringify(ran)}, ''); export default { semi: false };`,
+    [name]: config(module),
+  });
+  const { status, out } = folder.run(['emit', 'tsx']);
+  expect({ status, out }).toMatchObject({ status: 0, out: expect.stringMatching(/is not run: --trust-config does/) });
+  expect(existsSync(ran)).toBe(false);
+  expect(folder.run(['emit', 'tsx', '--out', 'again', '--trust-config']).status).toBe(0);
+  expect(existsSync(ran)).toBe(true);
+});
+
+test.each([
+  ['.prettierrc', 'semi: false\n'],
+  ['.prettierrc.json5', '{ semi: false }'],
+  ['.prettierrc.toml', '# ours\nsemi = false\n'],
+  ['package.json', '{ "prettier": { "semi": false } }'],
+])('emit follows %s as long as it is data', (name, config) => {
+  const folder = lifted();
+  folder.write({ [name]: config });
+  expect(folder.run(['emit', 'tsx']).out).not.toMatch(/trust-config/);
+  expect(Object.values(folder.files('emitted/tsx/components')).join('')).not.toMatch(/;\n/);
+});
+
 describe('edits and damage', () => {
   test('an undo that was killed, then an edit: the edit is there afterwards, whatever the step', () => {
     const counter = lifted();

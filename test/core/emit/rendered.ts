@@ -52,7 +52,7 @@ export interface Rendered {
 export async function rendered(site: EmitSite, options: Partial<JsxOptions> = {}, typed = true): Promise<Rendered> {
   const emitted = await (typed ? tsx : jsx)(site, options);
   const texts = (emitted.files as Extract<EmittedFile, { text: string }>[]).map(async ({ path, text, format }) => {
-    return [path, format === true ? await formatted('/nowhere', path, text) : text] as const;
+    return [path, format === true ? (await formatted('/nowhere', path, text, false)).text : text] as const;
   });
   const files = new Map(await Promise.all(texts));
   const names = namesOf(site, { ...DEFAULT_JSX, ...options }, typed);
