@@ -1,12 +1,15 @@
 /** `emit`: hands the components over to a stack. */
 import { type Command, Option } from 'commander';
-import { readFileSync } from 'node:fs';
 import { join, relative } from 'node:path';
+import { folderOfPage } from '../core/component/expand.js';
+import { urlKindIn } from '../core/component/read.js';
 import { checkedFiles } from '../core/emit/files.js';
 import type { EmitRemark, EmitSite, EmittedFile } from '../core/emit/model.js';
 import { readSite } from '../core/emit/site.js';
 import { spaceRules } from '../core/emit/manner.js';
 import { type Place, placeText, Problem } from '../core/errors.js';
+import { linksIn } from '../core/page/links.js';
+import type { Page } from '../core/page/parse.js';
 import { expandAll, filledReader } from '../core/style/plan.js';
 import { progress } from '../terminal/progress.js';
 import { count, dim, green, red, terminalWidth, yellow } from '../terminal/style.js';
@@ -15,7 +18,15 @@ import type { EmitConfig } from '../workspace/defaults.js';
 import { encode } from '../workspace/encoding.js';
 import { toPosix, type Unreadable } from '../workspace/files.js';
 import { formatted } from '../workspace/format.js';
-import { type Output, type OutputFile, otherFiles, outputFolder, writeOutput } from '../workspace/output.js';
+import {
+  type Output,
+  type OutputFile,
+  otherFiles,
+  outputFolder,
+  readInside,
+  refuseSourceFolder,
+  writeOutput,
+} from '../workspace/output.js';
 import { loadPages, openProject, type Project } from '../workspace/project.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
 import { findTarget, TARGETS } from '../workspace/targets.js';
@@ -51,7 +62,7 @@ export async function emitProject(
   const { jsxImport, attributes, prerender } = { ...config.emit, ...options };
   const settings: EmitConfig = { ...config.emit, jsxImport, attributes, prerender };
   const out = options.out ?? toPosix(relative(cwd, join(root, config.emit.out, folderName(name))));
-  const folder = outputFolder(root, cwd, out);
+  const folder = outputFolder(project, cwd, out);
   const isOwn = !TARGETS.some((each) => each === name);
   if (options.verify === true && isOwn)
     throw new Problem('--verify proves built-in targets only', { hint: 'leave it out' });
@@ -113,6 +124,16 @@ interface ReadProject {
   encodedLike: (page: string | undefined, text: string) => Buffer;
 }
 
+/** Files that pages refer to, relative to the root. */
+function linkedFrom(pages: Page[], { registry }: Project): Set<string> {
+  const urlKindOf = urlKindIn(registry);
+  const links = pages.flatMap((page) => {
+    const folder = folderOfPage(page);
+    return folder === null ? [] : linksIn(page.root, page.source, folder, urlKindOf);
+  });
+  return new Set(links.flatMap(({ target }) => target ?? []));
+}
+
 /** The site as targets are given it, and how its files are written. */
 async function readProject(project: Project, folder: string): Promise<ReadProject> {
   const { root, registry, config } = project;
@@ -124,6 +145,7 @@ async function readProject(project: Project, folder: string): Promise<ReadProjec
   const expanded = expandAll(pages, registry).map(({ page }) => page);
   const space = spaceRules(expanded, read);
   reading.end();
+  await refuseSourceFolder(root, folder, { forCode: true, linked: linkedFrom(expanded, project) });
   const known = new Set([...pages, ...project.componentFiles].map(({ path }) => path));
   const files = await otherFiles(root, known, folder);
   const back = toPosix(relative(folder, root));
@@ -141,7 +163,7 @@ async function readProject(project: Project, folder: string): Promise<ReadProjec
       throw new Problem(`there is no file ${path} to copy; nothing was written`, {
         hint: 'the target may copy what site.files lists',
       });
-    return bytes.get(path) ?? readFileSync(join(root, path));
+    return bytes.get(path) ?? readInside(root, path);
   };
   const encodedLike = (page: string | undefined, text: string): Buffer => {
     const source = page === undefined ? undefined : sources.get(page);

@@ -1,13 +1,19 @@
 /** `expand`: builds the static site from pages and components. */
 import type { Command } from 'commander';
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { expandPage, type UseProblem } from '../core/component/expand.js';
 import { placeText } from '../core/errors.js';
 import { count, dim, yellow } from '../terminal/style.js';
 import { progress } from '../terminal/progress.js';
 import { encode } from '../workspace/encoding.js';
-import { type Output, type OutputFile, otherFiles, outputFolder, writeOutput } from '../workspace/output.js';
+import {
+  type Output,
+  type OutputFile,
+  otherFiles,
+  outputFolder,
+  readInside,
+  refuseSourceFolder,
+  writeOutput,
+} from '../workspace/output.js';
 import { loadPages, openProject, type Project, whileSettled } from '../workspace/project.js';
 import { readSource, type Unreadable } from '../workspace/files.js';
 import { print, printJson, tellNotices, tellUnreadable } from './context.js';
@@ -32,7 +38,8 @@ async function expandOpened(
 ): Promise<ExpandedSite> {
   tellNotices(project);
   const { root } = project;
-  const folder = outputFolder(root, cwd, out);
+  const folder = outputFolder(project, cwd, out);
+  await refuseSourceFolder(root, folder, { forCode: false, linked: new Set() });
   const { pages, files, unreadable } = await loadPages(project, root, []);
   const problems: ExpandedSite['problems'] = [];
   let uses = 0;
@@ -51,8 +58,7 @@ async function expandOpened(
   const others = await otherFiles(root, known, folder);
   const styles = await filledStyles(project, others);
   problems.push(...styles.problems);
-  for (const path of others)
-    output.push({ path, read: () => styles.bytes.get(path) ?? readFileSync(join(root, path)) });
+  for (const path of others) output.push({ path, read: () => styles.bytes.get(path) ?? readInside(root, path) });
   const written = await writeOutput(folder, output, force);
   return { ...written, pages: pages.length, uses, copied: others.length, problems, unreadable };
 }

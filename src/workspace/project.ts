@@ -9,7 +9,7 @@ import { type Page, parsePage } from '../core/page/parse.js';
 import type { Shown } from '../core/page/same.js';
 import { findConfig } from './config.js';
 import type { Config } from './defaults.js';
-import { byPath, findPages, readSource, type SourceFile, toPosix, type Unreadable } from './files.js';
+import { byPath, findPages, readSource, realPlace, type SourceFile, toPosix, type Unreadable } from './files.js';
 import { type Entry, Journal, REPAIR } from './journal.js';
 import { loadStylesheets } from './stylesheets.js';
 import { recover, type Recovered } from './transaction.js';
@@ -91,9 +91,15 @@ export async function spaceShown(project: Project, pages: Page[]): Promise<Shown
   return shownBy(filledReader(sources, project.registry).read);
 }
 
+/** @throws Problem when a link makes a folder of the project one outside it */
+function folderInside(root: string, folder: string): string {
+  realPlace(root, folder);
+  return join(root, folder);
+}
+
 /** The JSON files of the data folder. */
 async function readData(root: string, folder: string): Promise<Map<string, string>> {
-  const base = join(root, folder);
+  const base = folderInside(root, folder);
   const paths = existsSync(base)
     ? (await glob(['**/*.json'], { cwd: base })).map((name) => `${folder}/${toPosix(name)}`)
     : [];
@@ -103,7 +109,7 @@ async function readData(root: string, folder: string): Promise<Map<string, strin
 
 /** The component files: those in the folder that hold a component. Other HTML in it is the user's, and pages. */
 async function readComponentFiles(root: string, folder: string): Promise<Project['componentFiles']> {
-  const base = join(root, folder);
+  const base = folderInside(root, folder);
   if (!existsSync(base)) return [];
   const paths = (await glob(['**/*.html'], { cwd: base })).map(toPosix).sort(byPath);
   return paths.flatMap((name) => {

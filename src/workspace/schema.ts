@@ -11,8 +11,12 @@ const inside = Joi.string().custom((value: string, helpers) =>
     : value.replace(/\/+$/, ''),
 );
 
+const pattern = Joi.string().custom((value: string, helpers) =>
+  /^(\/|[a-z]:)|(^|[/{,(|!])\.\.([/},)|]|$)/i.test(value) ? helpers.error('string.inside') : value,
+);
+
 const schema = Joi.object({
-  pages: Joi.array().items(Joi.string()).min(1),
+  pages: Joi.array().items(pattern).min(1),
   ignore: Joi.array().items(Joi.string()),
   components: inside,
   data: inside,

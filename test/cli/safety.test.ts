@@ -155,6 +155,87 @@ test.each([
   expect(Object.values(folder.files('emitted/tsx/components')).join('')).not.toMatch(/;\n/);
 });
 
+describe('an output folder', () => {
+  const own: Record<string, string> = { ...site(), 'img/tern.png': 'png', 'js/menu.js': '1', 'src/app.ts': '1' };
+  own['index.html'] = own['index.html']!.replace(
+    '</body>',
+    '<img src="img/tern.png"><script src="js/menu.js"></script></body>',
+  );
+  const build = (target: string, out: string) =>
+    target === 'expand' ? ['expand', '--out', out] : ['emit', target, '--out', out];
+
+  test.each(['expand', 'elements', 'tsx'])('of %s is no folder that holds or is something of the project', (target) => {
+    const folder = lifted(own);
+    folder.write({ 'data/rows.json': '[]', '.git/config': '' });
+    symlinkSync(join(folder.path, 'components'), join(folder.path, 'alias'));
+    symlinkSync(folder.path, join(folder.path, '..', `${folder.path.split('/').at(-1)!}-alias`));
+    const before = folder.files();
+    const outside = [`../${folder.path.split('/').at(-1)!}-alias`, '..', '.'];
+    const inside = ['components', 'components/built', 'alias', 'data/x', '.estrade', '.git/x', 'islands', 'img', 'js'];
+    for (const out of [...outside, ...inside])
+      expect({ folder: out, ...folder.run(build(target, out)) }).toMatchObject({
+        status: 2,
+        err: expect.stringMatching(/--out/),
+      });
+    expect(folder.files()).toEqual(before);
+    expect(folder.run(build(target, 'src')).status).toBe(target === 'expand' ? 2 : 0);
+  });
+
+  test('keeps what others put there, follows no link in it, and knows its own after a kill', () => {
+    const folder = lifted();
+    const elsewhere = new Folder({ 'precious.css': 'mine' });
+    const out = join(folder.path, 'dist');
+    folder.run(['expand', '--out', 'dist']);
+    // the same bytes, put there by someone else, and a link
+    rmSync(out, { recursive: true });
+    put(folder, 'dist/index.html', site()['index.html']!);
+    symlinkSync(join(elsewhere.path, 'precious.css'), join(out, 'site.css'));
+    expect(folder.run(['expand', '--out', 'dist'])).toMatchObject({
+      status: 2,
+      err: expect.stringMatching(/--out dist holds files/),
+    });
+    put(folder, 'dist/.estrade-output.json', '{ "format": 1, "files": {} }');
+    expect(folder.run(['expand', '--out', 'dist'])).toMatchObject({
+      status: 1,
+      err: expect.stringMatching(/site\.css/),
+    });
+    expect(folder.run(['expand', '--out', 'dist', '--force']).err).toMatch(/site\.css is a link/);
+    expect(elsewhere.read('precious.css')).toBe('mine');
+    rmSync(join(out, 'site.css'));
+    expect(folder.run(['expand', '--out', 'dist']).status).toBe(0);
+    rmSync(join(folder.path, 'index.html'));
+    expect(folder.run(['expand', '--out', 'dist']).status).toBe(0);
+    expect(folder.read('dist/index.html')).toBe(site()['index.html']);
+    const steps = join(folder.path, '.estrade', 'steps');
+    folder.run(['expand', '--out', 'whole'], { preload, env: { STEPS: steps } });
+    for (let step = 1; step <= Number(readFileSync(steps, 'utf8')); step += 2) {
+      const pages = (folder.json(['survey']) as { pages: unknown[] }).pages.length;
+      rmSync(join(folder.path, 'whole'), { recursive: true, force: true });
+      expect(folder.run(['expand', '--out', 'whole'], { preload, env: { KILL_AT: String(step) } }).signal).toBe(
+        'SIGKILL',
+      );
+      expect((folder.json(['survey']) as { pages: unknown[] }).pages).toHaveLength(pages);
+      expect(folder.run(['expand', '--out', 'whole']).status).toBe(0);
+      expect(Object.keys(folder.files('whole')).filter((path) => /estrade-[0-9a-f]/.test(path))).toEqual([]);
+    }
+  });
+
+  test('is not what a page of the configuration, or data, may lead to outside', () => {
+    const elsewhere = new Folder({ 'x.json': '[1]' });
+    const folder = new Folder({ ...site(), 'estrade.config.json': '{ "pages": ["../**/*.html"] }' });
+    expect(folder.run(['survey'])).toMatchObject({
+      status: 2,
+      err: expect.stringMatching(/config\.json:1:\d+.*inside the project/),
+    });
+    rmSync(join(folder.path, 'estrade.config.json'));
+    symlinkSync(elsewhere.path, join(folder.path, 'data'));
+    expect(folder.run(['survey'])).toMatchObject({
+      status: 2,
+      err: expect.stringMatching(/data is outside the project/),
+    });
+  });
+});
+
 describe('edits and damage', () => {
   test('an undo that was killed, then an edit: the edit is there afterwards, whatever the step', () => {
     const counter = lifted();
