@@ -5,7 +5,7 @@ import type { Command } from 'commander';
 import { distance } from 'fastest-levenshtein';
 import { expandPage, folderOfPage } from '../core/component/expand.js';
 import { urlKindIn, usesIn } from '../core/component/read.js';
-import { type Place, placeText, Problem } from '../core/errors.js';
+import { type Place, placeText, Problem, shownValue } from '../core/errors.js';
 import type { Unified } from '../core/lift/unify.js';
 import { linksIn } from '../core/page/links.js';
 import { folderOf } from '../core/page/url.js';
@@ -141,7 +141,7 @@ function missingFiles(pages: Page[], { root, registry }: Project): CheckProblem[
   return [...targets].flatMap(([target, [first, ...more]]): CheckProblem[] => {
     if (existsSync(join(root, target))) return [];
     const also = more.length === 0 ? '' : `, here and in ${count(more.length, 'other place')}`;
-    const message = `${first!.url} points at no file${also}`;
+    const message = `${shownValue(first!.url)} points at no file${also}`;
     return [{ kind: 'missing-file', message, severity: 'warning', ...first!.place }];
   });
 }
@@ -183,7 +183,7 @@ function unknownUses(page: Page, project: Project, names: ReadonlySet<string>): 
     return [
       {
         kind: 'unknown-component',
-        message: `there is no component ${name}: ${hint}`,
+        message: `there is no component ${shownValue(name)}: ${hint}`,
         severity: 'error',
         ...placeAt(page, element.start),
       },

@@ -28,6 +28,15 @@ export class Problem extends Error {
   }
 }
 
+/** Most UTF-16 units that a message takes of a value. */
+const MOST_SHOWN = 80;
+
+/** A value out of a page, as messages say it: on one line, and cut where it is long. */
+export function shownValue(value: string): string {
+  const start = value.slice(0, MOST_SHOWN + 1).replace(/\s+/g, ' ');
+  return value.length > MOST_SHOWN ? `${start.slice(0, MOST_SHOWN - 1)}…` : start;
+}
+
 /** `path:line:column`, as editors and terminals link it. */
 export function placeText(place: Place): string {
   return `${place.path}:${place.line}:${place.column}`;

@@ -3,7 +3,7 @@
  * What no use covers is copied to the byte; a template's own lines are indented to the use's place and take the page's
  * line ends; values keep their spelling; slot content is copied to the last space.
  */
-import type { Place } from '../errors.js';
+import { type Place, shownValue } from '../errors.js';
 import { eolOf, type Page, placeAt } from '../page/parse.js';
 import { decodeAttribute, spell, spelledValue, type Target } from '../page/spelling.js';
 import { attrOf, elementsOf } from '../page/tree.js';
@@ -225,7 +225,8 @@ function scopeOf(part: UsePart, component: Component, frame: Frame, state: State
     if (prop.type === 'list' && list !== undefined) {
       const json = list.src === undefined ? list.json : dataAt(list.src, frame, state);
       try {
-        if (json === null) tell('bad-list', `the data file ${list.src!} of ${prop.name} is not there`, list.offset);
+        if (json === null)
+          tell('bad-list', `the data file ${shownValue(list.src!)} of ${prop.name} is not there`, list.offset);
         else value = fromJson(JSON.parse(json));
       } catch (error) {
         tell('bad-list', `the list ${prop.name} is not JSON: ${(error as Error).message}`, list.offset);
@@ -239,11 +240,15 @@ function scopeOf(part: UsePart, component: Component, frame: Frame, state: State
         tell('missing-prop', `${component.name} is used without ${prop.name}`, part.element.start);
     }
     if (prop.type === 'choice' && isSpelled(value) && !prop.choices.includes(value.value))
-      tell('unknown-choice', `${prop.name}="${value.value}" is none of ${prop.choices.join(', ')}`, part.element.start);
+      tell(
+        'unknown-choice',
+        `${prop.name}="${shownValue(value.value)}" is none of ${shownValue(prop.choices.join(', '))}`,
+        part.element.start,
+      );
     scope.set(camelName(prop.name), value);
   }
   for (const { name, offset } of given.values())
-    if (name !== 'slot') tell('unknown-prop', `${component.name} has no prop ${name}`, offset);
+    if (name !== 'slot') tell('unknown-prop', `${component.name} has no prop ${shownValue(name)}`, offset);
   return scope;
 }
 

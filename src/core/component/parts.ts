@@ -2,7 +2,7 @@
  * Compiles markup into parts: source text that is copied as it stands, and the few places where something happens.
  * Pages and templates go through the same code; in pages only uses are of interest.
  */
-import { Problem } from '../errors.js';
+import { Problem, shownValue } from '../errors.js';
 import { indentAt, type Page, placeAt } from '../page/parse.js';
 import { showsSpace } from '../page/same.js';
 import { decodeAttribute, decodeText, type Target } from '../page/spelling.js';
@@ -237,7 +237,7 @@ function parseAt(source: string, offset: number, context: Compiling): Expression
   try {
     return parseExpression(source);
   } catch (error) {
-    throw new Problem(`the expression "${source.trim()}" cannot be read: ${(error as Error).message}`, {
+    throw new Problem(`the expression "${shownValue(source.trim())}" cannot be read: ${(error as Error).message}`, {
       place: placeAt(context.page, offset),
       hint: 'an expression may hold names, a.b, "text", true, false, null, ===, !==, ?? and ?:',
     });

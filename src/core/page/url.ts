@@ -70,26 +70,63 @@ function splitUrl(url: string): [string, string] {
   return at < 0 ? [url, ''] : [url.slice(0, at), url.slice(at)];
 }
 
-/** `5; url=page.html` (HTML standard, "shared declarative refresh steps"), and `url(…)` (CSS Values), quotes as spelled. */
-const REFRESH = /^(\s*[\d.]+\s*[;,]\s*(?:url\s*=\s*)?(?:['"]|&quot;|&#3[49];)?)(.*?)((?:['"]|&quot;|&#3[49];)?\s*)$/is;
-const CSS_URL = /(url\(\s*(?:['"]|&quot;|&#3[49];)?)([^'")]*?)((?:['"]|&quot;|&#3[49];)?\s*\))/gi;
+/** What stands before the URL in `5; url=page.html` (HTML standard, "shared declarative refresh steps"). */
+const REFRESH = /^\s*[\d.]+\s*[;,]\s*(?:url\s*=\s*)?/i;
+/** Quotes around a URL, as spelled. */
+const QUOTE_BEFORE = /^(?:['"]|&quot;|&#3[49];)/i;
+const QUOTE_AFTER = /(?:['"]|&quot;|&#3[49];)$/i;
 
-/** Applies `change` to each URL in a raw attribute value that is relative, leaving all else as spelled. */
+/**
+ * Applies `change` to each URL in a raw attribute value that is relative, leaving all else as spelled. Linear in the
+ * length of the value.
+ */
 export function mapUrls(raw: string, kind: UrlKind, change: (url: string) => string): string {
-  const within = (whole: string, lead: string, url: string, trail: string) =>
-    isRelative(url) ? `${lead}${change(url)}${trail}` : whole;
-  if (kind === 'refresh') return raw.replace(REFRESH, within);
-  if (kind === 'css') return raw.replace(CSS_URL, within);
-  if (kind === 'url') {
-    const [, lead, url, trail] = /^(\s*)([\s\S]*?)(\s*)$/.exec(raw)!;
-    return isRelative(url!) ? `${lead!}${change(url!)}${trail!}` : raw;
+  if (kind === 'url') return mapTrimmed(raw, change);
+  if (kind === 'refresh') {
+    const lead = REFRESH.exec(raw)?.[0];
+    return lead === undefined ? raw : lead + mapQuoted(raw.slice(lead.length), change);
   }
-  // a candidate is a URL and up to one descriptor; commas separate candidates
+  if (kind === 'css') return mapCss(raw, change);
+  // a candidate is a URL and up to one descriptor; commas separate candidates, and those at the end of a URL are none of it
   return raw.replace(
-    /(^|,)(\s*)([^\s,][^\s]*?)(?=,?\s|,?$)/g,
+    /(^|,)(\s*)([^\s,](?:\S*[^\s,])?)(?=,*(?:\s|$))/g,
     (whole: string, comma: string, space: string, url: string) =>
       isRelative(url) ? comma + space + change(url) : whole,
   );
+}
+
+/** A URL with white space around it. */
+function mapTrimmed(text: string, change: (url: string) => string): string {
+  const url = text.trim();
+  if (!isRelative(url)) return text;
+  const start = text.length - text.trimStart().length;
+  return text.slice(0, start) + change(url) + text.slice(start + url.length);
+}
+
+/** A URL with white space or quotes around it, or both. */
+function mapQuoted(text: string, change: (url: string) => string): string {
+  const inner = text.trimEnd();
+  const before = QUOTE_BEFORE.exec(inner)?.[0] ?? '';
+  const url = inner.slice(before.length).replace(QUOTE_AFTER, '');
+  return isRelative(url) ? before + change(url) + text.slice(before.length + url.length) : text;
+}
+
+/** `url(…)` in declarations (CSS Values and Units, "URLs"); one that is not closed ends at the end, and is none. */
+function mapCss(raw: string, change: (url: string) => string): string {
+  let out = '';
+  let at = 0;
+  for (const { index } of raw.matchAll(/url\(/gi)) {
+    if (index < at) continue;
+    const open = index + 4;
+    const close = raw.indexOf(')', open);
+    if (close < 0) break;
+    const inner = raw.slice(open, close);
+    const start = inner.length - inner.trimStart().length;
+    const mapped = mapQuoted(inner.slice(start), (url) => (/['"]/.test(url) ? url : change(url)));
+    out += raw.slice(at, open + start) + mapped;
+    at = close;
+  }
+  return out + raw.slice(at);
 }
 
 /** The relative URLs in a raw attribute value. */

@@ -222,7 +222,9 @@ function wrap(on: DressedPage, places: Instance[], tag: string, units: Set<Unit>
 /** Elements that may be dressed otherwise when something changes at these places. */
 export function nearTo(on: DressedPage, places: Instance[]): Iterable<Element> {
   // only `:has()` looks from further away than the parent
-  return on.index.index.looksDown ? on.elements : new Set(places.flatMap(({ roots }) => elementsOf(roots[0]!.parent!)));
+  if (on.index.index.looksDown) return on.elements;
+  const parents = new Set(places.map(({ roots }) => roots[0]!.parent!));
+  return new Set([...parents].flatMap((parent) => elementsOf(parent)));
 }
 
 /** Runs `look` with an element around each place at once; `each` sees every one of them as it comes. */

@@ -54,11 +54,15 @@ export function isGrouping(name: string | null): boolean {
   return name !== null && GROUPING.has(name);
 }
 
+/** Deeper than anybody nests rules, and as deep as plain recursion over them is safe. */
+const MOST_DEPTH = 200;
+
 class Reader {
   private readonly types: Uint8Array;
   private readonly starts: Uint32Array;
   private readonly count: number;
   private at = 0;
+  private depth = 0;
   readonly errors: Dropped[] = [];
 
   constructor(private readonly source: string) {
@@ -149,11 +153,20 @@ class Reader {
   private block(start: number, parse: () => (Rule | Declaration)[]): Pick<Rule, 'children' | 'bodyStart' | 'bodyEnd'> {
     this.at++;
     const bodyStart = this.offset;
-    const children = parse();
+    this.depth++;
+    const children = this.depth > MOST_DEPTH ? this.dropped(start) : parse();
+    this.depth--;
     const bodyEnd = this.offset;
     if (this.type === token.EOF) this.tell('this block is not closed', start, start + 1);
     else this.at++;
     return { children, bodyStart, bodyEnd };
+  }
+
+  /** Passes over a block that stands too deep. */
+  private dropped(start: number): [] {
+    while (this.type !== token.EOF && this.type !== token.RightCurlyBracket) this.skipValue();
+    this.tell(`blocks are nested more than ${MOST_DEPTH} deep: what is in this one is dropped`, start, start + 1);
+    return [];
   }
 
   private atRule(nested: boolean): Rule {

@@ -47,6 +47,8 @@ interface Usage {
 }
 
 const COMPANY = 12;
+/** A class list of more words than anybody writes says nothing of what its words have to do with each other. */
+const MOST_WORDS = 64;
 
 /** Words with which others of the same start are built: `card` for `card-body`, `boat` for `boat__name`. */
 function stemsOf(word: string): string[] {
@@ -69,7 +71,7 @@ interface Outline {
 /** Gathers usage over all pages in one pass. */
 class UsageReader {
   readonly usage = new Map<string, Usage>();
-  /** every class list, with its tag */
+  /** every class list that people may have written, with its tag */
   readonly lists = new Map<string, string[]>();
   /** class words around the element that is being read, with the words derived from them, an element each */
   private readonly around = new Map<string, Set<string>[]>();
@@ -98,15 +100,17 @@ class UsageReader {
 
   /** Notes an element with its words. @returns for each word what will hold the words derived from it */
   private enter(element: Element, words: string[]): Set<string>[] {
-    this.lists.set(listKey(element.tag, words), words);
+    const isTelling = words.length <= MOST_WORDS;
+    if (isTelling) this.lists.set(listKey(element.tag, words), words);
     return words.map((word, i) => {
       const usage = this.usageOf(word);
       usage.places++;
       usage.tags.add(element.tag);
       if (i === 0) usage.leads++;
-      if (usage.company.size < COMPANY) usage.company.add(words.filter((other) => other !== word).join(' '));
+      if (isTelling && usage.company.size < COMPANY)
+        usage.company.add(words.filter((other) => other !== word).join(' '));
       for (const stem of this.stemsOf(word)) {
-        if (words.includes(stem)) add(usage.beside, stem);
+        if (isTelling && words.includes(stem)) add(usage.beside, stem);
         const holder = this.around.get(stem)?.at(-1);
         if (holder === undefined) continue;
         add(usage.below, stem);
@@ -225,8 +229,8 @@ function countToggles(
     }
   }
   for (const each of evidence) {
-    const { lists: all, toggled } = counts.get(each.word)!;
-    each.toggled = toggled / all;
+    const count = counts.get(each.word);
+    each.toggled = count === undefined ? 0 : count.toggled / count.lists;
   }
 }
 

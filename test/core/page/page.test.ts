@@ -224,6 +224,18 @@ describe('URLs', () => {
     expect(moveUrls(url, 'url', from, to)).toBe(moved);
   });
 
+  test.each([
+    ['srcset', 'a.png, b.png 2x,c.png', '../a.png, ../b.png 2x,../c.png'],
+    ['srcset', ' a.png 1x,\n b.png, ', ' ../a.png 1x,\n ../b.png, '],
+    ['srcset', 'a,b.png 1x,, c.png', '../a,b.png 1x,, ../c.png'],
+    ['url', '  a b.html\n', '  ../a b.html\n'],
+    ['css', 'a: url(x.png); b: URL( "y.png" ) url(', 'a: url(../x.png); b: URL( "../y.png" ) url('],
+    ['css', `url('it's') url(z.png)`, `url('it's') url(../z.png)`],
+    ['refresh', 'soon', 'soon'],
+  ] as const)('in %s, %j becomes %j one folder further in', (kind, raw, moved) => {
+    expect(moveUrls(raw, kind, '', 'k')).toBe(moved);
+  });
+
   const around = [
     ['css', 'color: red; background: url(', ') no-repeat'],
     ['css', "background: url( '", "' ), url(https://c.example/d.png), url(data:x)"],

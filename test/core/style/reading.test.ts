@@ -17,6 +17,12 @@ const shape = (node: Rule): string =>
   `${node.name === null ? '' : `@${node.name} `}${node.prelude}${node.children === null ? '' : `{${node.children.map((each) => (each.kind === 'rule' ? shape(each) : `${each.property}:${each.value}${each.important ? '!' : ''}`)).join(' ')}}`}`;
 
 describe('structure', () => {
+  test('what is nested deeper than anybody writes is dropped and told, and the rest is read', () => {
+    const { rules, errors } = readSyntax(`${'a{'.repeat(5000)}b:c${'}'.repeat(5000)} d{e:f}`);
+    expect(rules.map(shape)).toEqual([`${'a{'.repeat(201)}${'}'.repeat(201)}`, 'd{e:f}']);
+    expect(errors).toEqual([{ message: expect.stringMatching(/nested more than 200 deep/), start: 400, end: 401 }]);
+  });
+
   test.each([
     ['a{b:c;d:e!important}', ['a{b:c d:e!}'], []],
     [
