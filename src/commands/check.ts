@@ -14,9 +14,17 @@ import { comparePages, type Difference, type Sameness } from '../core/page/same.
 import { attrOf, elementsOf } from '../core/page/tree.js';
 import { count, dim, green, red, terminalWidth, yellow } from '../terminal/style.js';
 import { table } from '../terminal/table.js';
-import { digest } from '../workspace/files.js';
+import { digest, type SourceFile } from '../workspace/files.js';
 import { Journal } from '../workspace/journal.js';
-import { loadPages, openProject, type Project, storiesOf, spaceShown, whileSettled } from '../workspace/project.js';
+import {
+  loadPages,
+  openProject,
+  type Project,
+  storiesOf,
+  type Story,
+  spaceShown,
+  whileSettled,
+} from '../workspace/project.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
 import type { CheckedSheet, CheckProblem } from './checked-styles.js';
 import { print, printJson, tellNotices, tellUnreadable } from './context.js';
@@ -74,7 +82,8 @@ async function checkOpened(project: Project): Promise<Checked> {
         else
           checked.pages.push({
             path: page.path,
-            ...comparePages(page.path, origin.text, expanded.text, shown),
+            ...(writtenOtherwise(files.get(page.path)!, story) ??
+              comparePages(page.path, origin.text, expanded.text, shown)),
             edited: parts.filter((path) => edited.changed.has(path)),
           });
       }
@@ -116,6 +125,15 @@ async function checkOpened(project: Project): Promise<Checked> {
       ({ same, edited: mine }) => same !== 'different' || mine.length > 0,
     ) && checked.problems.every(({ severity }) => severity === 'warning');
   return checked;
+}
+
+/** What differs where a page is not written in the bytes of its first lift; null where it is. */
+function writtenOtherwise({ encoding, bom }: SourceFile, story: Story): Pick<CheckedPage, 'same' | 'first'> | null {
+  const spelled = (label: string | undefined, mark: boolean | undefined) =>
+    `${label ?? encoding}${mark === true ? ' with a byte-order mark' : ''}`;
+  const [now, then] = [spelled(encoding, bom), spelled(story.encoding, story.bom ?? bom)];
+  if (now === then) return null;
+  return { same: 'different', first: { line: 1, column: 1, what: `it is written in ${now}, and was in ${then}` } };
 }
 
 /** A page or stylesheet that cannot be proven, for what it was is not there. */

@@ -10,7 +10,7 @@ import { comparePages, type Shown } from '../core/page/same.js';
 import { driftIn } from '../core/survey/drift.js';
 import type { Finding } from '../core/survey/types.js';
 import { findConfig } from '../workspace/config.js';
-import { encode } from '../workspace/encoding.js';
+import { decode, encode } from '../workspace/encoding.js';
 import { digest, readBack, readSource, type SourceFile } from '../workspace/files.js';
 import { Journal } from '../workspace/journal.js';
 import { locked } from '../workspace/lock.js';
@@ -124,7 +124,10 @@ async function liftNow(cwd: string, names: string[], options: Options): Promise<
     there: inTheWay(project, path, options),
   }));
   for (const { path } of plan.data) inTheWay(project, path, options);
-  const lifted = { surveyed, findings, plan, written: false, pointed, unified: changes, moving };
+  const encodings = plan.pages.flatMap(({ path, after }) =>
+    readOtherwise(path, encode(after, files.get(path)!), files.get(path)!),
+  );
+  const lifted = { surveyed, findings, plan, written: false, pointed, unified: changes, encodings, moving };
   if (options.dryRun === true) return lifted;
 
   const planned: PlannedFile[] = [
@@ -137,7 +140,8 @@ async function liftNow(cwd: string, names: string[], options: Options): Promise<
     ...plan.data.map(({ path, text }) => ({ path, before: null, after: Buffer.from(text), origin: null })),
     ...plan.pages.map(({ path, after }): PlannedFile => {
       const file = files.get(path)!;
-      return { path, before: file.bytes, after: encode(after, file), origin: Buffer.from(origins.get(path)!) };
+      const origin = Buffer.from(origins.get(path)!);
+      return { path, before: file.bytes, after: encode(after, file), origin, read: file };
     }),
     ...rewritten(plan, moving).map(({ path, after }): PlannedFile => {
       const file = files.get(path)!;
@@ -158,6 +162,7 @@ async function liftNow(cwd: string, names: string[], options: Options): Promise<
     path,
     // as the journal keeps it
     origin: Buffer.from(origins.get(path)!).toString('utf8'),
+    file: files.get(path)!,
   }));
   await writeAll(
     project.root,
@@ -226,6 +231,12 @@ function pickCut({ cutsOf }: Surveyed, named: Finding[], { cut, recommended }: O
   });
 }
 
+/** Whether the bytes of a page alone would be read in another encoding than the page is in. */
+function readOtherwise(path: string, bytes: Buffer, { encoding }: SourceFile): Lifted['encodings'] {
+  const alone = decode(bytes).encoding;
+  return alone === encoding ? [] : [{ path, encoding, alone }];
+}
+
 /** A file that stands where a component is to go. @throws Problem without `force`: Estrade did not write it */
 function inTheWay(project: Project, path: string, options: Options): SourceFile | null {
   const there = readSource(project.root, path);
@@ -265,9 +276,9 @@ function retold(
   const stories = storiesOf(entries);
   return proven.flatMap(({ path }): PlannedFile[] => {
     const origin = Buffer.from(origins.get(path)!);
-    const { bytes } = files.get(path)!;
+    const file = files.get(path)!;
     const known = stories.get(path)?.origin === digest(origin);
-    return known ? [] : [{ path, before: bytes, after: bytes, origin }];
+    return known ? [] : [{ path, before: file.bytes, after: file.bytes, origin, read: file }];
   });
 }
 
@@ -275,7 +286,7 @@ function retold(
 function proveFromDisk(
   project: Project,
   planned: PlannedFile[],
-  proven: { path: string; origin: string }[],
+  proven: { path: string; origin: string; file: SourceFile }[],
   { moving, shown }: { moving: Moving | null; shown: Shown },
 ): void {
   const { root } = project;
@@ -288,8 +299,8 @@ function proveFromDisk(
     [...components].map(([path, source]) => ({ path, source })),
     data,
   );
-  for (const { path, origin } of proven) {
-    const { text } = expandPage(parsePage(path, read(path)), registry);
+  for (const { path, origin, file } of proven) {
+    const { text } = expandPage(parsePage(path, readBack(root, path, file.encoding)), registry);
     const { same, first } = comparePages(path, origin, text, shown);
     if (same === 'different')
       throw new Problem(`read back, this page is not the same: ${first!.what}`, {

@@ -24,6 +24,8 @@ export interface Lifted {
   pointed: PointedAt | null;
   /** what pages say otherwise, because it was asked for */
   unified: Unified[];
+  /** pages that would be read in another encoding without the journal, for what told their own moved or came nearer */
+  encodings: { path: string; encoding: string; alone: string }[];
   /** styles that go along, null when stylesheets are left alone */
   moving: Moving | null;
 }
@@ -51,7 +53,7 @@ export async function printPatch({ plan, surveyed, moving }: Lifted): Promise<vo
 }
 
 /** Prints what was written, and how it is proven. */
-export function printLift({ findings, plan, unified: changes, moving }: Lifted): void {
+export function printLift({ findings, plan, unified: changes, encodings, moving }: Lifted): void {
   const rows = findings.flatMap((finding) => {
     const uses = plan.uses.get(finding.name) ?? 0;
     const path =
@@ -80,6 +82,10 @@ export function printLift({ findings, plan, unified: changes, moving }: Lifted):
   print(`${green('Proven from disk:')} ${tally}${changes.length > 0 ? ', but for what is unified' : ''}.`);
   for (const each of changes) print(`${yellow('unified')}  ${unifiedText(each)}`);
   for (const each of alikeLeft(plan.leftOut)) print(yellow(`left as it was: ${each}`));
+  for (const { path, encoding, alone } of encodings)
+    print(
+      yellow(`${path} is in ${encoding}, which only the journal tells now: by itself it would be read as ${alone}`),
+    );
   if (moving !== null) tellMoved(moving.plan);
   print(dim('Next: estrade check, estrade expand --out dist; estrade undo takes this back'));
 }
@@ -126,7 +132,7 @@ export function tallyOf(samenesses: Sameness[]): string {
   return parts.join(', ');
 }
 
-export function liftJson({ findings, plan, written, unified: changes, moving }: Lifted) {
+export function liftJson({ findings, plan, written, unified: changes, encodings, moving }: Lifted) {
   return {
     format: 1,
     written,
@@ -148,6 +154,7 @@ export function liftJson({ findings, plan, written, unified: changes, moving }: 
     lines: lines(plan),
     leftOut: plan.leftOut,
     unified: changes,
+    encodings,
     styles: moving === null ? null : movedJson(moving.plan),
   };
 }

@@ -20,8 +20,15 @@ const BOMS: Record<string, Buffer> = {
   'UTF-16BE': Buffer.from([0xfe, 0xff]),
 };
 
-/** Decodes a page. Without any sign of its encoding, bytes that are valid UTF-8 are taken as UTF-8. */
-export function decode(bytes: Buffer): Decoded {
+/**
+ * Decodes a page. Without any sign of its encoding, bytes that are valid UTF-8 are taken as UTF-8.
+ * @param known label of the encoding, where that was decided before; a byte-order mark still goes before it
+ */
+export function decode(bytes: Buffer, known?: string): Decoded {
+  // what a journal says may be anything
+  const isKnown = known !== undefined && iconv.encodingExists(known);
+  if (isKnown && !Object.values(BOMS).some((mark) => bytes.subarray(0, mark.length).equals(mark)))
+    return decodeAs(bytes, known);
   const fallback = isUtf8(bytes) ? 'UTF-8' : 'windows-1252';
   return decodeAs(bytes, sniff(bytes, { defaultEncoding: fallback }));
 }

@@ -15,7 +15,14 @@ const schema = Joi.object<Entry>({
   command: Joi.string().required(),
   at: Joi.string().isoDate().required(),
   files: Joi.array()
-    .items({ path: inside, before: name.allow(null), after: name, origin: name.allow(null) })
+    .items({
+      path: inside,
+      before: name.allow(null),
+      after: name,
+      origin: name.allow(null),
+      encoding: Joi.string().pattern(/^[\w-]{1,40}$/),
+      bom: Joi.boolean(),
+    })
     .required(),
   folders: Joi.array().items(inside.optional()).required(),
   unified: Joi.array().items({

@@ -75,20 +75,23 @@ export async function outputFolders(root: string): Promise<string[]> {
   return lists.map((path) => toPosix(path).slice(0, -MANIFEST.length - 1)).filter((folder) => folder !== '');
 }
 
-/** Reads and decodes one file. */
-export function readSource(root: string, path: string): SourceFile | Unreadable {
+/**
+ * Reads and decodes one file.
+ * @param encoding label of a page's encoding, where it was decided before
+ */
+export function readSource(root: string, path: string, encoding?: string): SourceFile | Unreadable {
   try {
     const bytes = readFileSync(join(root, path));
-    const read = path.endsWith('.css') ? decodeStyles : decode;
-    return isBinary(bytes) ? { path, why: 'it is not text' } : { path, bytes, ...read(bytes) };
+    if (isBinary(bytes)) return { path, why: 'it is not text' };
+    return { path, bytes, ...(path.endsWith('.css') ? decodeStyles(bytes) : decode(bytes, encoding)) };
   } catch (error) {
     return { path, why: reasonOf(error) };
   }
 }
 
 /** Text that was just written. @throws Problem (exit 1), upon which all is taken back */
-export function readBack(root: string, path: string): string {
-  const file = readSource(root, path);
+export function readBack(root: string, path: string, encoding?: string): string {
+  const file = readSource(root, path, encoding);
   if ('why' in file)
     throw new Problem(`${path} cannot be read back: ${file.why}`, { exit: 1, hint: 'all is as it was' });
   return file.text;

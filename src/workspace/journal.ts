@@ -33,6 +33,9 @@ export interface ChangedFile {
   after: string;
   /** digest of the static page (UTF-8 text) that this page must expand to; null for a component */
   origin: string | null;
+  /** label of the encoding of a page, and whether it starts with a byte-order mark, as they were at its first lift */
+  encoding?: string;
+  bom?: boolean;
 }
 
 export interface Entry {

@@ -114,10 +114,17 @@ async function readComponentFiles(root: string, folder: string): Promise<Project
   const paths = (await glob(['**/*.html'], { cwd: base })).map(toPosix).sort(byPath);
   return paths.flatMap((name) => {
     const path = `${folder}/${name}`;
-    const file = readSource(root, path);
+    // what a template says of encodings is said of pages
+    const file = readUtf8(root, path);
     if ('why' in file || !/<template\s[^>]*\bcomponent\s*=/i.test(file.text)) return [];
     return [{ path, source: file.text, file }];
   });
+}
+
+/** Reads a file that is in UTF-8, unless it cannot be. */
+function readUtf8(root: string, path: string): SourceFile | Unreadable {
+  const file = readSource(root, path, 'UTF-8');
+  return 'why' in file || file.exact ? file : readSource(root, path);
 }
 
 /** Reads and parses pages; those that cannot be read come back by name, with the reason. */
@@ -140,11 +147,12 @@ export async function loadPages(
     componentFiles.map(({ path }) => path),
     args,
   );
+  const stories = storiesOf(project.entries);
   const read = async () => {
     paths.forEach((path, i) => {
       tick?.(i, paths.length);
       if (loaded.files.has(path)) return;
-      const file = readSource(root, path);
+      const file = readSource(root, path, stories.get(path)?.encoding);
       if ('why' in file) {
         loaded.unreadable.push(file);
         return;
@@ -154,7 +162,7 @@ export async function loadPages(
         return;
       }
       try {
-        loaded.pages.push(parsePage(path, file.text));
+        loaded.pages.push(parsePage(path, file.text, file.encoding));
         loaded.files.set(path, file);
       } catch (error) {
         if (!(error instanceof Problem)) throw error;
@@ -178,13 +186,23 @@ export interface Story {
   origin: string | null;
   /** digest that the last write left */
   after: string;
+  /** how its bytes were read at its first lift; undefined for what is no page */
+  encoding: string | undefined;
+  bom: boolean | undefined;
 }
 
 /** The story of every file in the journal. */
 export function storiesOf(entries: Entry[]): Map<string, Story> {
   const stories = new Map<string, Story>();
   for (const { files } of entries)
-    for (const { path, origin, after } of files)
-      stories.set(path, { origin: origin ?? stories.get(path)?.origin ?? null, after });
+    for (const { path, origin, after, encoding, bom } of files) {
+      const before = stories.get(path);
+      stories.set(path, {
+        origin: origin ?? before?.origin ?? null,
+        after,
+        encoding: before?.encoding ?? encoding,
+        bom: before?.bom ?? bom,
+      });
+    }
   return stories;
 }

@@ -14,6 +14,7 @@ import {
   removeRegular,
   writeRegular,
 } from './disk.js';
+import type { Decoded } from './encoding.js';
 import { digest, isFolder, realPlace } from './files.js';
 import { type ChangedFile, type Damage, type Entry, Journal, JOURNAL, REPAIR, TEMPORARY } from './journal.js';
 import { locked, lockState } from './lock.js';
@@ -24,6 +25,8 @@ export interface PlannedFile {
   before: Buffer | null;
   after: Buffer;
   origin: Buffer | null;
+  /** how the bytes of a page are read, now and whenever it is read again */
+  read?: Pick<Decoded, 'encoding' | 'bom'>;
 }
 
 export interface Undone {
@@ -88,11 +91,12 @@ export async function writeAll(
       state: 'writing',
       command,
       at: new Date().toISOString(),
-      files: files.map(({ path, before, after, origin }): ChangedFile => ({
+      files: files.map(({ path, before, after, origin, read }): ChangedFile => ({
         path,
         before: before === null ? null : journal.keep(before),
         after: digest(after),
         origin: origin === null ? null : journal.keep(origin),
+        ...(read === undefined ? {} : { encoding: read.encoding, bom: read.bom }),
       })),
       folders: missingFolders(
         root,

@@ -5,9 +5,9 @@
 import { IMPLIED, isLiftable } from '../page/liftable.js';
 import type { Page } from '../page/parse.js';
 import { droppedBreak } from '../page/space.js';
-import { type Child, type Element, HTML, type Parent } from '../page/tree.js';
+import { attrOf, type Child, type Element, HTML, type Parent } from '../page/tree.js';
 
-/** `yes`; `unsure`: something in it leaves a gap in the source, ask the parser; the others are reasons, `whole` that a component holds nothing else. */
+/** `yes`; `unsure`: something in it leaves a gap in the source, ask the parser; the others are reasons, `whole` that a component holds nothing else, `encoding` that the bytes of the page are read by it. */
 export const Lift = {
   yes: 0,
   unsure: 1,
@@ -17,6 +17,7 @@ export const Lift = {
   misnested: 5,
   reserved: 6,
   whole: 7,
+  encoding: 8,
 } as const;
 type LiftState = (typeof Lift)[keyof typeof Lift];
 
@@ -80,6 +81,7 @@ function liftOf(i: number, { page, elements, size, lift }: Omit<Profile, 'parent
     if (element.parent?.kind === 'element' && element.parent.ns !== HTML) return Lift.foreign;
   } else if (element.parent?.kind === 'element' && element.parent.ns !== HTML) return Lift.foreign;
   if (element.start < 0) return Lift.sourceless;
+  if (page.encoding !== undefined && namesEncoding(element)) return Lift.encoding;
   const contentEnd = element.closeStart >= 0 ? element.closeStart : element.end;
   const tiled = tiles(element, element.openEnd + droppedBreak(page.source, element).length, contentEnd);
   if (element.tag === 'slot' || (element.tag === 'template' && element.attrs.some((attr) => RESERVED.has(attr.name))))
@@ -92,11 +94,18 @@ function liftOf(i: number, { page, elements, size, lift }: Omit<Profile, 'parent
   while (next < stop) {
     const below = lift[next]!;
     if (below === Lift.reserved && !own) return Lift.reserved;
+    if (below === Lift.encoding) return Lift.encoding;
     if (below === Lift.unsure || below === Lift.misnested) state = Lift.unsure;
     // an element without source of its own has been looked through by `tiles`, its children have not
     next += below === Lift.sourceless || below === Lift.foreign || below === Lift.reserved ? 1 : size[next]!;
   }
   return state;
+}
+
+/** True for what says which encoding a page is in (HTML standard, "specifying the document's character encoding"). */
+function namesEncoding(element: Element): boolean {
+  if (element.tag !== 'meta') return false;
+  return attrOf(element, 'charset') !== undefined || attrOf(element, 'http-equiv')?.toLowerCase() === 'content-type';
 }
 
 const RESERVED = new Set(['when', 'unless', 'each', 'component']);

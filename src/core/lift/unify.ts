@@ -74,7 +74,9 @@ export function unify(
       changes.push(...mine.map((drift) => changeAt(index, drift)));
     }
   }
-  const pages = new Map([...edits].map(([page, some]) => [page.path, parsePage(page.path, edited(page, some))]));
+  const pages = new Map(
+    [...edits].map(([page, some]) => [page.path, parsePage(page.path, edited(page, some), page.encoding)]),
+  );
   return { pages, changes };
 }
 

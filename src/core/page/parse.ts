@@ -19,13 +19,18 @@ export interface Page {
   root: Root;
   /** set where this is the markup of a component's template: its placeholders, blocks and slots mean something */
   component?: Owner;
+  /** label of the encoding that the page is in, where that is not UTF-8: what says so must stay in it */
+  encoding?: string;
 }
 
-/** Parses a whole document as a browser with scripting would. */
-export function parsePage(path: string, source: string): Page {
+/**
+ * Parses a whole document as a browser with scripting would.
+ * @param encoding label of the encoding that its bytes are in
+ */
+export function parsePage(path: string, source: string, encoding = 'UTF-8'): Page {
   const root = parse(source, { treeAdapter: adapterFor(source), sourceCodeLocationInfo: true });
   root.end = source.length;
-  const page = { path, source, root };
+  const page = { path, source, root, ...(encoding === 'UTF-8' ? {} : { encoding }) };
   refuseDepth(page);
   return page;
 }

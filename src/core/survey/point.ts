@@ -22,6 +22,7 @@ const WHY: Record<number, string> = {
   [Lift.misnested]: 'its tags are not nested, or not closed',
   [Lift.unsure]: 'its tags are not nested, or not closed',
   [Lift.reserved]: 'it is or holds a slot, or a template with when, unless or each',
+  [Lift.encoding]: 'it is or holds what says how the bytes of this page are read',
   [Lift.whole]: 'it is all that this component holds',
 };
 
