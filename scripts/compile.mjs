@@ -16,6 +16,8 @@ if (command === undefined) {
   for (const each of COMMANDS) {
     const run = spawnSync(process.execPath, [fileURLToPath(import.meta.url), ...each.split(' ')], {
       cwd: folder,
+      // the key of the user who builds has nothing to do with it
+      env: { ...process.env, XDG_STATE_HOME: join(folder, '.state') },
       stdio: ['ignore', 'ignore', 'inherit'],
     });
     if (run.status !== 0) throw new Error(`estrade ${each} ended with ${run.status} on the demo`);

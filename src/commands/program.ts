@@ -1,6 +1,8 @@
 /** The command line. A command's file is loaded only when it is asked for. */
 import { Command, CommanderError } from 'commander';
 import { readFileSync } from 'node:fs';
+import { Problem } from '../core/errors.js';
+import { reasonOf } from '../workspace/files.js';
 import { WrittenMeanwhile } from '../workspace/project.js';
 import { tellError } from './context.js';
 
@@ -40,14 +42,19 @@ const loaders: Record<(typeof COMMANDS)[number], () => Promise<Definition>> = {
 export async function main(args: string[]): Promise<number> {
   const debug = args.includes('--debug');
   // a reader that has seen enough, such as `head`, is no error, and what is being written to disk goes on
+  const output = { isLost: false };
   process.stdout.on('error', (error: NodeJS.ErrnoException) => {
-    if (error.code !== 'EPIPE') throw error;
+    if (error.code === 'EPIPE' || output.isLost) return;
+    output.isLost = true;
+    process.exitCode = tellError(new Problem(`the answer cannot be written: ${reasonOf(error)}`), debug);
   });
   for (let run = 1; ; run++) {
     try {
       const program = await buildProgram(args);
       await program.parseAsync(args, { from: 'user' });
-      return Number(process.exitCode ?? 0);
+      // the stream tells of what was printed last in a turn of its own
+      await new Promise((done) => setImmediate(done));
+      return output.isLost ? 2 : Number(process.exitCode ?? 0);
     } catch (error) {
       if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
       // nothing is printed or written before all is read

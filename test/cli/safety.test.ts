@@ -1,5 +1,6 @@
 /** Nothing is lost and nobody let in: links, crafted journals, damage, edits, and others who write at the same time. */
 import { afterAll, beforeEach, describe, expect, test } from '@jest/globals';
+import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import {
   chmodSync,
@@ -153,6 +154,16 @@ test.each([
   folder.write({ [name]: config });
   expect(folder.run(['emit', 'tsx']).out).not.toMatch(/trust-config/);
   expect(Object.values(folder.files('emitted/tsx/components')).join('')).not.toMatch(/;\n/);
+});
+
+test('an answer that cannot be written is told in one line', () => {
+  const folder = new Folder(site());
+  const command = `${process.execPath} ${join(ROOT, 'dist/bin.js')} survey > /dev/full`;
+  const { status, stderr } = spawnSync('sh', ['-c', command], { cwd: folder.path, encoding: 'utf8' });
+  expect({ status, lines: stderr.trimEnd().split('\n') }).toEqual({
+    status: 2,
+    lines: [expect.stringMatching(/the answer cannot be written: no space is left/)],
+  });
 });
 
 describe('an output folder', () => {
