@@ -94,7 +94,7 @@ test('a table stays within its width, and wide characters count as two', () => {
 
 test('a patch quotes names as git does', () => {
   const patch = (path: string) =>
-    unifiedDiff({ path, before: 'a\n', after: 'b\n', encode: (text) => Buffer.from(text) }).toString();
+    unifiedDiff({ path, before: Buffer.from('a\n'), after: Buffer.from('b\n') }).toString();
   expect(patch('a b.html')).toContain('--- a/a b.html\t\n');
   expect(patch('é".html')).toContain('+++ "b/\\303\\251\\".html"\n');
 });

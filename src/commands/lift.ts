@@ -118,38 +118,23 @@ async function liftNow(cwd: string, names: string[], options: Options): Promise<
       });
   for (const page of plan.pages) page.before = files.get(page.path)!.text;
   const moving = options.styles === 'move' ? await movingWith(plan, surveyed) : null;
-  const components = plan.components.map(({ path, source }) => ({
-    path,
-    source: moving?.plan.components.find((each) => each.path === path)?.source ?? source,
-    there: inTheWay(project, path, options),
-  }));
-  for (const { path } of plan.data) inTheWay(project, path, options);
+  const planned = plannedFiles({ surveyed, plan, moving, origins }, options);
   const encodings = plan.pages.flatMap(({ path, after }) =>
     readOtherwise(path, encode(after, files.get(path)!), files.get(path)!),
   );
-  const lifted = { surveyed, findings, plan, written: false, pointed, unified: changes, encodings, moving };
+  const lifted = {
+    surveyed,
+    findings,
+    plan,
+    written: false,
+    files: planned,
+    pointed,
+    unified: changes,
+    encodings,
+    moving,
+  };
   if (options.dryRun === true) return lifted;
 
-  const planned: PlannedFile[] = [
-    ...components.map(({ path, source, there }) => ({
-      path,
-      before: there?.bytes ?? null,
-      after: Buffer.from(source),
-      origin: null,
-    })),
-    ...plan.data.map(({ path, text }) => ({ path, before: null, after: Buffer.from(text), origin: null })),
-    ...plan.pages.map(({ path, after }): PlannedFile => {
-      const file = files.get(path)!;
-      const origin = Buffer.from(origins.get(path)!);
-      return { path, before: file.bytes, after: encode(after, file), origin, read: file };
-    }),
-    ...rewritten(plan, moving).map(({ path, after }): PlannedFile => {
-      const file = files.get(path)!;
-      return { path, before: file.bytes, after: encode(after, file), origin: null };
-    }),
-    ...retold(project, plan, origins, files),
-    ...(moving?.files ?? []),
-  ];
   const flags = [
     ...(options.recommended === true ? ['--recommended'] : []),
     ...(options.cut ? ['--cut', options.cut] : []),
@@ -229,6 +214,38 @@ function pickCut({ cutsOf }: Surveyed, named: Finding[], { cut, recommended }: O
         ? 'it is a component already'
         : `give a number from 1 to ${cuts.length}: estrade show ${finding.name}`,
   });
+}
+
+/** What a lift writes: components and data, pages and templates that use them, and stylesheets. */
+function plannedFiles(
+  { surveyed, plan, moving, origins }: Pick<Lifted, 'surveyed' | 'plan' | 'moving'> & { origins: Map<string, string> },
+  options: Options,
+): PlannedFile[] {
+  const { project, files } = surveyed;
+  const made = [
+    ...plan.components.map(({ path, source }) => ({
+      path,
+      text: moving?.plan.components.find((each) => each.path === path)?.source ?? source,
+    })),
+    ...plan.data,
+  ];
+  return [
+    ...made.map(({ path, text }): PlannedFile => {
+      const there = inTheWay(project, path, options);
+      return { path, before: there?.bytes ?? null, after: Buffer.from(text), origin: null };
+    }),
+    ...plan.pages.map(({ path, after }): PlannedFile => {
+      const file = files.get(path)!;
+      const origin = Buffer.from(origins.get(path)!);
+      return { path, before: file.bytes, after: encode(after, file), origin, read: file };
+    }),
+    ...rewritten(plan, moving).map(({ path, after }): PlannedFile => {
+      const file = files.get(path)!;
+      return { path, before: file.bytes, after: encode(after, file), origin: null };
+    }),
+    ...retold(project, plan, origins, files),
+    ...(moving?.files ?? []),
+  ];
 }
 
 /** Whether the bytes of a page alone would be read in another encoding than the page is in. */

@@ -6,7 +6,7 @@ import { lineCount } from '../core/page/parse.js';
 import type { Sameness } from '../core/page/same.js';
 import { count, dim, green, number, terminalWidth, yellow } from '../terminal/style.js';
 import { oneLine, table } from '../terminal/table.js';
-import { encode } from '../workspace/encoding.js';
+import type { PlannedFile } from '../workspace/transaction.js';
 import { print } from './context.js';
 import type { Finding } from '../core/survey/types.js';
 import type { Moving } from './moving.js';
@@ -20,6 +20,8 @@ export interface Lifted {
   findings: Finding[];
   plan: LiftPlan;
   written: boolean;
+  /** what is written, or would be */
+  files: PlannedFile[];
   /** what was pointed at, instead of named */
   pointed: PointedAt | null;
   /** what pages say otherwise, because it was asked for */
@@ -31,25 +33,10 @@ export interface Lifted {
 }
 
 /** Prints what would change as a patch for `git apply`. */
-export async function printPatch({ plan, surveyed, moving }: Lifted): Promise<void> {
+export async function printPatch({ files }: Lifted): Promise<void> {
   const { unifiedDiff } = await import('../terminal/diff.js');
-  const utf8 = (text: string) => Buffer.from(text);
-  for (const { path, text } of plan.data)
-    process.stdout.write(unifiedDiff({ path, before: null, after: text, encode: utf8 }));
-  const styled = new Map(moving?.plan.components.map(({ path, source }) => [path, source]));
-  for (const { path, source } of plan.components)
-    process.stdout.write(unifiedDiff({ path, before: null, after: styled.get(path) ?? source, encode: utf8 }));
-  const templates = plan.templates.map((each) => ({ ...each, after: styled.get(each.path) ?? each.after }));
-  const others = [...styled].filter(([path]) => ![...plan.components, ...templates].some((each) => each.path === path));
-  for (const [path, after] of others) templates.push({ path, before: surveyed.files.get(path)!.text, after, uses: 0 });
-  for (const { path, before, after } of [...templates, ...plan.pages]) {
-    const file = surveyed.files.get(path)!;
-    process.stdout.write(unifiedDiff({ path, before, after, encode: (text) => encode(text, { ...file, bom: false }) }));
-  }
-  for (const { path, before, after } of moving?.plan.sheets ?? []) {
-    const file = moving!.sheets.files.get(path)!;
-    process.stdout.write(unifiedDiff({ path, before, after, encode: (text) => encode(text, { ...file, bom: false }) }));
-  }
+  for (const { path, before, after } of files)
+    if (before?.equals(after) !== true) process.stdout.write(unifiedDiff({ path, before, after }));
 }
 
 /** Prints what was written, and how it is proven. */

@@ -1,28 +1,32 @@
-/** Unified diffs that `git apply` accepts: bytes, for a patch carries each file in its own encoding. */
+/** Unified diffs that `git apply` accepts: of bytes, for a patch carries each file in its own encoding. */
 import { structuredPatch } from 'diff';
 
 export interface FileChange {
   path: string;
   /** null when the file is new */
-  before: string | null;
-  after: string;
-  encode: (text: string) => Buffer;
+  before: Buffer | null;
+  after: Buffer;
 }
 
 /** The patch of one file, as it is written to stdout. */
-export function unifiedDiff({ path, before, after, encode }: FileChange): Buffer {
+export function unifiedDiff({ path, before, after }: FileChange): Buffer {
   const [from, to] = [quotePath(`a/${path}`), quotePath(`b/${path}`)];
-  const { hunks } = structuredPatch(path, path, before ?? '', after, '', '', { context: 3 });
+  const { hunks } = structuredPatch(path, path, lines(before), lines(after), '', '', { context: 3 });
   const head = [`diff --git ${from} ${to}`];
   if (before === null) head.push('new file mode 100644');
   // a name with a space ends in a tab there, so that no one takes what follows for part of it
   const ended = (name: string) => (name.includes(' ') ? `${name}\t` : name);
   head.push(`--- ${before === null ? '/dev/null' : ended(from)}`, `+++ ${ended(to)}`);
-  const lines = hunks.flatMap(({ oldStart, oldLines, newStart, newLines, lines: body }) => [
+  const told = hunks.flatMap(({ oldStart, oldLines, newStart, newLines, lines: body }) => [
     `@@ -${start(oldStart, oldLines)} +${start(newStart, newLines)} @@`,
     ...body,
   ]);
-  return Buffer.concat([Buffer.from(`${head.join('\n')}\n`), encode(`${lines.join('\n')}\n`)]);
+  return Buffer.concat([Buffer.from(`${head.join('\n')}\n`), Buffer.from(`${told.join('\n')}\n`, 'latin1')]);
+}
+
+/** A file as lines are told apart in a patch, by the byte of the line feed, each byte a character. */
+function lines(bytes: Buffer | null): string {
+  return bytes?.toString('latin1') ?? '';
 }
 
 /** A range of no lines is told by the line before it. */

@@ -160,15 +160,26 @@ describe('lift', () => {
       ...site(),
       'a b.html': page(card('Gull', 'gull.html')).trimEnd(),
       'old.html': Buffer.from(page(`<meta charset="windows-1252">\n${card('Måse', 'm.html')}`), 'latin1'),
+      'mark.html': `\uFEFF${page(card('Måse', 'm.html'))}`,
+      'crlf.html': page(card('Alke', 'a.html')).replaceAll('\n', '\r\n'),
+      'wide.html': Buffer.from(
+        `\uFEFF${page([card('Lunde', 'l.html'), card('Alke', 'a.html')].join('\n'))}`,
+        'utf16le',
+      ),
+      'site.css': '\uFEFF.boat { color: navy }\n',
+      'components/boat-card.html': '<p>something of mine</p>\n',
     };
     const folder = new Folder(files);
-    const dry = spawnSync(process.execPath, [join(ROOT, 'dist/bin.js'), 'lift', '--recommended', '--dry-run'], {
-      cwd: folder.path,
-    });
+    const args = ['lift', '--recommended', '--styles', 'move', '--force'];
+    const dry = spawnSync(process.execPath, [join(ROOT, 'dist/bin.js'), ...args, '--dry-run'], { cwd: folder.path });
     expect(folder.files()).toEqual(new Folder(files).files());
     const applied = spawnSync('git', ['apply', '-'], { cwd: folder.path, input: dry.stdout, encoding: 'utf8' });
     expect(applied).toMatchObject({ status: 0, stderr: '' });
-    expect(folder.files()).toEqual(lifted(files).files());
+    const written = new Folder(files);
+    expect(written.run(args).status).toBe(0);
+    expect(folder.files()).toEqual(written.files());
+    expect(written.run(['undo']).status).toBe(0);
+    expect(written.files()).toEqual(new Folder(files).files());
   });
 
   test('a second lift knows the components that are there', () => {
