@@ -81,11 +81,17 @@ export function recoveryNotices({ commands, foreign, left }: Recovered): string[
   ];
 }
 
+/** A name before a colon that is spelled with an escape, and may be any. */
+const ESCAPED_NAME = /\\[\w-][^;{}"'\\]*:/;
+
 /** Where stylesheets make white space show, if one or a page says so anywhere: for whoever compares pages. */
 export async function spaceShown(project: Project, pages: Page[]): Promise<Shown> {
   const { sources } = await loadStylesheets(project);
-  const texts = [...sources.values(), ...[...pages, ...project.componentFiles].map(({ source }) => source)];
-  if (!texts.some((text) => /white-space/i.test(text))) return () => new Set();
+  const holders = [...pages, ...project.componentFiles].map(({ source }) => source);
+  const mayShow = [...sources.values(), ...holders.filter((source) => /<style/i.test(source))].some(
+    (text) => /white-space/i.test(text) || ESCAPED_NAME.test(text),
+  );
+  if (!mayShow) return () => new Set();
   const { shownBy } = await import('../core/style/space.js');
   const { filledReader } = await import('../core/style/plan.js');
   return shownBy(filledReader(sources, project.registry).read);

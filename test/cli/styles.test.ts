@@ -163,7 +163,11 @@ describe('styles', () => {
     const source = `${head()}${verse(1, '  ')}${verse(2, '    ')}${verse(3, '  ')}</body>\n</html>\n`;
     for (const [rule, uses, same] of [
       ['.verse { color: navy }', 3, 'markup'],
+      ['.verse { white-space: normal; white-space-collapse: collapse }', 3, 'markup'],
       ['.verse:not(.x) { white-space: pre-line }', 2, 'bytes'],
+      ['.verse { white-space: var(--ws) }', 2, 'bytes'],
+      ['.verse { white-\\space: pre }', 2, 'bytes'],
+      ['.verse { \\77hite-space-collapse: preserve }', 2, 'bytes'],
     ] as const) {
       const folder = new Folder({ 'one.html': source, 'css/site.css': rule });
       expect(folder.json(['lift', '--select', '.verse', '--name', 'song-verse'])).toMatchObject({

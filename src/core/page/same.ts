@@ -4,6 +4,7 @@
  */
 import { type Place } from '../errors.js';
 import { type Page, parsePage, placeAt } from './parse.js';
+import { mayShowSpace } from './space.js';
 import { type Child, type Element, type Node, PREFORMATTED } from './tree.js';
 
 export type Sameness = 'bytes' | 'markup' | 'different';
@@ -90,11 +91,26 @@ export function firstDifference(
   }
 }
 
-/** True where the element's own `style` makes white space show. */
+/** True where the element's own attributes may make white space show. */
 export function showsSpace(element: Element): boolean {
-  return element.attrs.some(
-    (attr) => attr.name === 'style' && /white-space(-collapse)?\s*:\s*(pre|break|preserve)/i.test(attr.value),
-  );
+  return element.attrs.some(({ name, value }) => {
+    if (name === 'style') return styleShowsSpace(value);
+    // SVG has the property as an attribute, and XML one of its own
+    return name === 'white-space' ? mayShowSpace(name, value) : name === 'xml:space' && value === 'preserve';
+  });
+}
+
+function styleShowsSpace(style: string): boolean {
+  // a name may be spelled with escapes: then it may be this one
+  if (style.includes('\\')) return true;
+  if (!/white-space/i.test(style)) return false;
+  const declarations = style.replace(/\/\*.*?\*\//gs, '').split(';');
+  return declarations.some((each) => {
+    const colon = each.indexOf(':');
+    return (
+      colon >= 0 && mayShowSpace(each.slice(0, colon).trim(), each.slice(colon + 1).replace(/!\s*important\s*$/i, ''))
+    );
+  });
 }
 
 function childDifference(

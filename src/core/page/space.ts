@@ -22,6 +22,18 @@ export function droppedBreak(source: string, { tag, ns, openEnd, children }: Ele
   return /^\r?\n/.exec(source.slice(openEnd, openEnd + 2))?.[0] ?? '';
 }
 
+/** Values of `white-space` and `white-space-collapse` by which indentation does not show (CSS Text Level 4). */
+const COLLAPSES = /^(normal|nowrap|collapse|discard|initial)( (wrap|nowrap|auto|balance|stable|pretty))?$/i;
+
+/**
+ * True where a declaration may make white space show: every value that is not known to collapse it, such as a variable.
+ * @param property its name, escapes read
+ */
+export function mayShowSpace(property: string, value: string): boolean {
+  const plain = value.replace(/\/\*.*?\*\//gs, ' ').trim();
+  return /^white-space(-collapse)?$/i.test(property) && !COLLAPSES.test(plain);
+}
+
 /** True for a text node of white space only. */
 export function isSpaceText(node: Child | null | undefined): boolean {
   return node?.kind === 'text' && afterSpace(node.value, 0) === node.value.length;

@@ -1,5 +1,7 @@
 /** Where stylesheets make white space show, so that indentation counts there when two pages are compared. */
 import type { Shown } from '../page/same.js';
+import { ident } from 'css-tree';
+import { mayShowSpace } from '../page/space.js';
 import { type Element, elementsOf } from '../page/tree.js';
 import { cascadeOf, type SheetReader } from './cascade.js';
 import { matches } from './match.js';
@@ -13,11 +15,7 @@ function showing(sheet: Sheet): Selector[] {
   let found = selectors.get(sheet);
   if (found === undefined) {
     const rules = sheet.rules.filter(({ declarations }) =>
-      declarations.some(
-        ({ property, value }) =>
-          /^white-space(-collapse)?$/.test(property) &&
-          /\b(pre|pre-wrap|pre-line|break-spaces|preserve\S*)\b/i.test(value),
-      ),
+      declarations.some(({ property, value }) => mayShowSpace(ident.decode(property), value)),
     );
     selectors.set(sheet, (found = rules.flatMap((rule) => rule.selectors)));
   }
