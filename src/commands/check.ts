@@ -9,9 +9,9 @@ import { type Place, placeText, Problem, shownValue } from '../core/errors.js';
 import type { Unified } from '../core/lift/unify.js';
 import { linksIn } from '../core/page/links.js';
 import { folderOf } from '../core/page/url.js';
-import { type Page, placeAt } from '../core/page/parse.js';
+import { type Page, parsePage, placeAt } from '../core/page/parse.js';
 import { comparePages, type Difference, type Sameness } from '../core/page/same.js';
-import { attrOf, elementsOf } from '../core/page/tree.js';
+import { attrOf, type Element, elementsOf } from '../core/page/tree.js';
 import { count, dim, green, red, terminalWidth, yellow } from '../terminal/style.js';
 import { table } from '../terminal/table.js';
 import { digest, type SourceFile } from '../workspace/files.js';
@@ -91,7 +91,7 @@ async function checkOpened(project: Project): Promise<Checked> {
       if (!(error instanceof Problem) || error.place === undefined) throw error;
       checked.problems.push({ kind: 'unreadable-use', message: error.message, severity: 'error', ...error.place });
     }
-    checked.problems.push(...unknownUses(page, project, edited.names));
+    checked.problems.push(...unknownUses(page, project, { names: edited.names, original: originalOf(journal, story) }));
   }
   for (const [path, story] of stories)
     if (story.origin !== null && !pages.some((page) => page.path === path) && sheets?.files.has(path) !== true)
@@ -189,20 +189,46 @@ function editedFiles(project: Project, bytesOf: (path: string) => Buffer | undef
 /** How many letters a misspelt name may be off. */
 const NEAR = 2;
 
-/** Custom tags that look like uses and are none. The user's own custom elements are not ours to judge. */
-function unknownUses(page: Page, project: Project, names: ReadonlySet<string>): CheckProblem[] {
-  return elementsOf(page.root).flatMap((element) => {
-    const name =
-      element.tag === 'template' ? attrOf(element, 'use') : element.tag.includes('-') ? element.tag : undefined;
-    if (name === undefined || project.registry.has(name)) return [];
-    const near = [...project.registry.keys()].find((each) => distance(each, name) <= NEAR);
-    if (near === undefined && !names.has(name) && element.tag !== 'template') return [];
+/** The static page of the first lift; null where there is none, or it is lost. */
+function originalOf(journal: Journal, story: Story | undefined): string | null {
+  const original = story?.origin == null ? null : journal.textOf(story.origin);
+  return original !== null && 'text' in original ? original.text : null;
+}
+
+/** What an element uses, should it be a use. */
+function usedBy(element: Element): string | undefined {
+  return element.tag === 'template' ? attrOf(element, 'use') : element.tag.includes('-') ? element.tag : undefined;
+}
+
+/**
+ * Tags that look like uses and are none. The user's own elements and templates are not ours to judge: those that a page had
+ * before its first lift; in one that was never lifted, what no component is called like is a warning at most.
+ * @param names of all components ever written
+ */
+function unknownUses(
+  page: Page,
+  { registry }: Project,
+  { names, original }: { names: ReadonlySet<string>; original: string | null },
+): CheckProblem[] {
+  const unknown = elementsOf(page.root).flatMap((element) => {
+    const name = usedBy(element);
+    return name === undefined || registry.has(name) ? [] : [{ element, name }];
+  });
+  if (unknown.length === 0) return [];
+  const before = original === null ? [] : elementsOf(parsePage(page.path, original).root);
+  const own = new Set(before.flatMap((element) => usedBy(element) ?? []));
+  return unknown.flatMap(({ element, name }) => {
+    if (own.has(name)) return [];
+    const near = [...registry.keys()].find((each) => distance(each, name) <= NEAR);
+    const isSure = near !== undefined || names.has(name);
+    if (!isSure && element.tag !== 'template') return [];
     const hint = near === undefined ? 'its file is not there' : `did you mean ${near}?`;
     return [
       {
         kind: 'unknown-component',
         message: `there is no component ${shownValue(name)}: ${hint}`,
-        severity: 'error',
+        // a template of a page that was never lifted may be the page's own
+        severity: isSure || original !== null ? 'error' : 'warning',
         ...placeAt(page, element.start),
       },
     ];

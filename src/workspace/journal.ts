@@ -176,7 +176,7 @@ export class Journal {
 
   /** Removes what is ours and nothing speaks of any more, where there are no entries. */
   sweep(): void {
-    clearFolder(this.root, ENTRIES, () => false);
+    removeEmptyFolder(this.root, ENTRIES);
     clearFolder(this.root, CONTENTS, isDigest);
     this.clearTemporaries();
     removeEmptyFolder(this.root, JOURNAL);

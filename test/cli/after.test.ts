@@ -121,6 +121,19 @@ describe('check', () => {
     expect(folder.run(['check']).status).toBe(1);
   });
 
+  test('what looks like a use, and is the page’s own, passes before a lift and after it; what comes later does not', () => {
+    const own =
+      '<x-chart a="b"></x-chart>\n<template use="rows"><b>1</b></template>\n<div><slot name="c"></slot></div>';
+    const folder = new Folder({ ...site(), 'index.html': site()['index.html']!.replace('</body>', `${own}\n</body>`) });
+    expect(folder.run(['check']).status).toBe(0);
+    expect(folder.run(['lift', '--recommended']).status).toBe(0);
+    expect(folder.run(['check'])).toMatchObject({ status: 0, out: expect.not.stringMatching(/no component/) });
+    folder.write({
+      'index.html': folder.read('index.html').replace('</body>', '<template use="columns"></template></body>'),
+    });
+    expect(folder.run(['check'])).toMatchObject({ status: 1, out: expect.stringMatching(/no component columns/) });
+  });
+
   test('a use left open is a problem of that page only', () => {
     const folder = lifted();
     folder.write({ 'open.html': page('<boat-card heading="x">') });
