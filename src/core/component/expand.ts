@@ -3,7 +3,7 @@
  * What no use covers is copied to the byte; a template's own lines are indented to the use's place and take the page's
  * line ends; values keep their spelling; slot content is copied to the last space.
  */
-import { type Place, shownValue } from '../errors.js';
+import { type Place, Problem, shownValue } from '../errors.js';
 import { eolOf, type Page, placeAt } from '../page/parse.js';
 import { decodeAttribute, spell, spelledValue, type Target } from '../page/spelling.js';
 import { attrOf, elementsOf } from '../page/tree.js';
@@ -60,6 +60,27 @@ interface State {
   eol: string;
   pageFolder: string | null;
   result: Expanded;
+  /** uses and list items so far */
+  parts: number;
+}
+
+/** As much as a page may become: UTF-16 units, and uses and list items on it. */
+const LARGEST = { length: 1 << 25, parts: 250_000 };
+
+/**
+ * Counts a use or a list item.
+ * @throws Problem where a page grows beyond all that is a page: components that hold each other several times, or lists of lists
+ */
+function countPart(state: State, { holder }: Frame, offset: number): void {
+  state.parts++;
+  if (state.out.length <= LARGEST.length && state.parts <= LARGEST.parts) return;
+  throw new Problem(
+    `the page becomes too large here: more than ${LARGEST.length >> 20} million characters, or ${LARGEST.parts} uses and list items`,
+    {
+      place: placeAt(holder, offset),
+      hint: 'components that hold others several times, each of which does so again, are multiplied',
+    },
+  );
 }
 
 /** The folder that a page's relative URLs resolve against, its `base` element respected; null when it is elsewhere. */
@@ -78,7 +99,7 @@ export function expandPage(page: Page, registry: Registry, pageFolder = folderOf
   const isComponent = (name: string) => registry.has(name);
   const parts = compile(page.root.children, 0, page.source.length, { page, template: false, isComponent });
   if (!parts.some((part) => part.kind === 'use')) return result;
-  const state = { registry, out: new Writer(), eol: eolOf(page.source), pageFolder, result };
+  const state = { registry, out: new Writer(), eol: eolOf(page.source), pageFolder, result, parts: 0 };
   const frame = {
     scope: new Map(),
     slots: new Map(),
@@ -119,8 +140,10 @@ function render(parts: Part[], frame: Frame, state: State): void {
       case 'each': {
         const list = evaluate(part.of, frame.scope);
         if (!Array.isArray(list)) break;
-        for (const item of list)
+        for (const item of list) {
+          countPart(state, frame, 0);
           render(part.parts, { ...frame, scope: new Map([...frame.scope, [camelName(part.item), item]]) }, state);
+        }
         break;
       }
       case 'slot': {
@@ -189,6 +212,7 @@ function renderAttribute(part: Extract<Part, { kind: 'attribute' }>, frame: Fram
 
 function renderUse(part: UsePart, frame: Frame, state: State): void {
   const component = state.registry.get(part.component)!;
+  countPart(state, frame, part.element.start);
   state.result.components.add(component.name);
   const slots = new Map([...part.slots].map(([name, parts]) => [name, { parts, frame }]));
   const extent: Extent = { component: component.name, start: state.out.length, end: -1, poured: [] };

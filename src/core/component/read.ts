@@ -1,6 +1,6 @@
 /** Reads component files: one `template` with its interface on top, and styles. */
 import { Problem } from '../errors.js';
-import { indentAt, type Page, parseFragment, placeAt } from '../page/parse.js';
+import { indentAt, type Page, parseFragment, placeAt, refuseDepth } from '../page/parse.js';
 import { spelledAttribute } from '../page/spelling.js';
 import { valueOf } from '../page/attribute.js';
 import { attrOf, type Child, type Element } from '../page/tree.js';
@@ -44,6 +44,7 @@ export function readComponents(files: ComponentSource[], data: Registry['data'] 
 
 function readInterface(file: ComponentSource): Component {
   const root = parseFragment(file.source);
+  refuseDepth({ ...file, root });
   const templates = root.children.filter(
     (child): child is Element => child.kind === 'element' && child.tag === 'template',
   );
@@ -148,22 +149,32 @@ export function usesIn(component: Component, registry: Registry): string[] {
   return [...new Set(names.filter((name): name is string => name !== null))];
 }
 
+/** More components than anybody puts into each other, and as many as plain recursion over them is safe. */
+const MOST_NESTED = 200;
+
+/** @throws Problem where a component uses itself, or where they stand in each other too deep */
 function refuseCycles(registry: Registry): void {
-  const done = new Set<string>();
-  const visit = (component: Component, path: string[]) => {
-    if (done.has(component.name)) return;
+  const depths = new Map<string, number>();
+  /** @returns how many components stand in each other, this one the outermost */
+  const depthOf = (component: Component, path: string[]): number => {
+    const known = depths.get(component.name);
+    if (known !== undefined) return known;
+    const refuse = (message: string) => {
+      const place = placeAt(component, component.template.start);
+      throw new Problem(message, { place, hint: 'take one of these uses out of its template' });
+    };
+    let depth = 1;
     for (const name of usesIn(component, registry)) {
       const chain = [...path, name];
-      if (chain.slice(0, -1).includes(name))
-        throw new Problem(`a component uses itself: ${chain.slice(chain.indexOf(name)).join(' → ')}`, {
-          place: placeAt(component, component.template.start),
-          hint: 'take one of these uses out of its template',
-        });
-      visit(registry.get(name)!, chain);
+      if (path.includes(name)) refuse(`a component uses itself: ${chain.slice(chain.indexOf(name)).join(' → ')}`);
+      if (chain.length <= MOST_NESTED) depth = Math.max(depth, 1 + depthOf(registry.get(name)!, chain));
+      if (chain.length > MOST_NESTED || depth > MOST_NESTED)
+        refuse(`more than ${MOST_NESTED} components stand in each other, from ${path[0]!} on`);
     }
-    done.add(component.name);
+    depths.set(component.name, depth);
+    return depth;
   };
-  for (const component of registry.values()) visit(component, [component.name]);
+  for (const component of registry.values()) depthOf(component, [component.name]);
 }
 
 /** How an attribute holds URLs; that of a use does when its prop is a `url`. */

@@ -38,7 +38,8 @@ export function parsePage(path: string, source: string, encoding = 'UTF-8'): Pag
 /** Deeper than any browser nests (512), and as deep as plain recursion over a page is safe. */
 const MAX_DEPTH = 1000;
 
-function refuseDepth(page: Page): void {
+/** @throws Problem with the place of the first element that stands too deep */
+export function refuseDepth(page: Pick<Page, 'path' | 'source' | 'root'>): void {
   let level: Parent[] = [page.root];
   for (let depth = 0; level.length > 0; depth++) {
     const below: Parent[] = [];

@@ -315,3 +315,44 @@ describe('component files that cannot be read', () => {
     );
   });
 });
+
+describe('what has no end, or nearly none', () => {
+  const many = (count: number, inner: (next: string) => string) =>
+    Array.from({ length: count }, (_, i) => ({
+      path: `components/c-${i}.html`,
+      source: `<template component="c-${i}"><div>${i < count - 1 ? inner(`<c-${i + 1}></c-${i + 1}>`) : 'x'}</div></template>`,
+    }));
+  const told = (work: () => unknown) => {
+    try {
+      work();
+    } catch (error) {
+      return error instanceof Problem ? `${error.place!.path}: ${error.message}` : String(error);
+    }
+    return 'nothing';
+  };
+
+  test('components that stand in each other, and elements in one, are read to a depth that is told', () => {
+    expect(told(() => readComponents(many(200, (next) => next)))).toBe('nothing');
+    for (const order of [many(3000, (next) => next), many(3000, (next) => next).reverse()])
+      expect(told(() => readComponents(order))).toMatch(
+        /^components\/c-\d+\.html: more than 200 components stand in each/,
+      );
+    const deep = `<template component="c-0">${'<i>'.repeat(5000)}${'</i>'.repeat(5000)}</template>`;
+    expect(told(() => readComponents([{ path: 'components/c-0.html', source: deep }]))).toMatch(/c-0.*1000 deep/);
+  });
+
+  test('a page that doubles with each of them, or with each list in a list, is refused where it becomes too large', () => {
+    const page = (body: string) => parsePage('a.html', `<!DOCTYPE html><html><body>${body}</body></html>`);
+    const doubling = readComponents(many(28, (next) => next + next));
+    expect(told(() => expandPage(page('<c-0></c-0>'), doubling))).toMatch(
+      /^components\/c-\d+\.html: the page becomes too/,
+    );
+    expect(expandPage(page('<c-20></c-20>'), doubling).uses).toHaveLength(1);
+    const each = '<template each="a" of="rows">'.repeat(5);
+    const source = `<template component="c-0"><meta prop="rows" type="list"><meta prop="rows.a" type="text">${each}<p>x</p>${'</template>'.repeat(5)}</template>`;
+    const lists = readComponents([{ path: 'components/c-0.html', source }]);
+    const rows = JSON.stringify(Array.from({ length: 300 }, () => ({ a: '1' })));
+    const use = `<c-0><script type="application/json" slot="rows">${rows}</script></c-0>`;
+    expect(told(() => expandPage(page(use), lists))).toMatch(/^components\/c-0\.html: the page becomes too large/);
+  });
+});
