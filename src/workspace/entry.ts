@@ -37,10 +37,10 @@ const schema = Joi.object<Entry>({
 });
 
 /** @throws Problem when the file is not an entry */
-export function validateEntry(json: string, path: string): Entry {
+export function validateEntry(json: string): Entry {
   try {
     return Joi.attempt<Joi.ObjectSchema<Entry>>(JSON.parse(json), schema);
   } catch (error) {
-    throw new Problem(`the journal is damaged: ${path} cannot be read (${(error as Error).message})`);
+    throw new Problem(`cannot be read (${(error as Error).message})`);
   }
 }

@@ -13,6 +13,7 @@ import {
   removeEmptyFolder,
   removeRegular,
   writeRegular,
+  NotOurs,
 } from './disk.js';
 import { digest } from './files.js';
 import { isOwn, marked } from './mark.js';
@@ -54,10 +55,15 @@ export interface Entry {
   mark?: string;
 }
 
-/** Something of the journal that cannot be used, and why. */
+/** Something of the journal that cannot be used: its path, and what is wrong with it, such as "is gone". */
 export interface Damage {
   path: string;
   why: string;
+}
+
+/** A damage in one sentence. */
+export function damageText({ path, why }: Damage): string {
+  return `${path} ${why}`;
 }
 
 export interface JournalState {
@@ -81,29 +87,37 @@ export class Journal {
 
   /** @throws Problem (exit 1) when the contents are not there, or are not what they were */
   read(name: string): Buffer {
-    const bytes = readRegular(this.root, `${CONTENTS}/${name}`);
-    if (bytes !== null && digest(bytes) === name) return bytes;
-    throw new Problem(`the journal is damaged: ${CONTENTS}/${name} ${bytes === null ? 'is gone' : 'was changed'}`, {
+    const found = this.bytesOf(name);
+    if (Buffer.isBuffer(found)) return found;
+    throw new Problem(`the journal is damaged: ${damageText(found)}`, {
       exit: 1,
       hint: `no file was touched; ${REPAIR}`,
     });
   }
 
+  /** Kept contents, or what is wrong with them. */
+  private bytesOf(name: string): Buffer | Damage {
+    const path = `${CONTENTS}/${name}`;
+    try {
+      const bytes = readRegular(this.root, path);
+      if (bytes === null) return { path, why: 'is gone' };
+      return digest(bytes) === name ? bytes : { path, why: 'was changed' };
+    } catch (error) {
+      if (error instanceof NotOurs) return { path, why: 'is or stands behind a link, through which nothing is read' };
+      throw error;
+    }
+  }
+
   /** The text of kept contents, or what is wrong with them. */
   textOf(name: string): { text: string } | { lost: string } {
-    const damage = this.damageOf(name);
-    return damage === null ? { text: this.read(name).toString('utf8') } : { lost: `${damage.why}; ${REPAIR}` };
+    const found = this.bytesOf(name);
+    return Buffer.isBuffer(found) ? { text: found.toString('utf8') } : { lost: `${damageText(found)}; ${REPAIR}` };
   }
 
   /** What is wrong with kept contents; null when they are there and what they were. */
   damageOf(name: string): Damage | null {
-    try {
-      this.read(name);
-      return null;
-    } catch (error) {
-      if (!(error instanceof Problem)) throw error;
-      return { path: `${CONTENTS}/${name}`, why: error.message };
-    }
+    const found = this.bytesOf(name);
+    return Buffer.isBuffer(found) ? null : found;
   }
 
   /** What is wrong with the contents that taking an entry back needs. */
@@ -121,15 +135,15 @@ export class Journal {
       for (const name of names) {
         const path = `${ENTRIES}/${name}`;
         try {
-          state.entries.push(validateEntry(readRegular(this.root, path)?.toString('utf8') ?? '', path));
+          state.entries.push(validateEntry(readRegular(this.root, path)?.toString('utf8') ?? ''));
         } catch (error) {
           if (!(error instanceof Problem)) throw error;
           state.damaged.push({ path, why: error.message });
         }
       }
     } catch (error) {
-      if (!(error instanceof Problem)) throw error;
-      state.damaged.push({ path: ENTRIES, why: error.message });
+      if (!(error instanceof NotOurs)) throw error;
+      state.damaged.push({ path: ENTRIES, why: 'is or stands behind a link, through which nothing is read' });
     }
     return state;
   }

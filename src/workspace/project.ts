@@ -10,7 +10,7 @@ import type { Shown } from '../core/page/same.js';
 import { findConfig } from './config.js';
 import type { Config } from './defaults.js';
 import { byPath, findPages, readSource, realPlace, type SourceFile, toPosix, type Unreadable } from './files.js';
-import { type Entry, Journal, REPAIR } from './journal.js';
+import { damageText, type Entry, Journal, REPAIR } from './journal.js';
 import { loadStylesheets } from './stylesheets.js';
 import { recover, type Recovered } from './transaction.js';
 
@@ -41,7 +41,7 @@ export async function openProject(cwd: string): Promise<Project> {
   const { root, config } = await findConfig(cwd);
   const recovered = await recover(root);
   const { entries, damaged } = await new Journal(root).state();
-  const notices = [...recoveryNotices(recovered), ...damaged.map(({ path, why }) => `${path}: ${why}; ${REPAIR}`)];
+  const notices = [...recoveryNotices(recovered), ...damaged.map((damage) => `${damageText(damage)}; ${REPAIR}`)];
   return whileSettled({ root, entries }, async () => {
     const componentFiles = await readComponentFiles(root, config.components);
     const data = await readData(root, config.data);

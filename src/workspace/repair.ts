@@ -1,7 +1,7 @@
 /** What is wrong with a journal, what can be done, and doing it when asked to. */
 import { lstatSync } from 'node:fs';
 import { join } from 'node:path';
-import { NotOurs, removeRegular } from './disk.js';
+import { removeRegular } from './disk.js';
 import { type Entry, Journal, JOURNAL, type JournalState } from './journal.js';
 import { locked } from './lock.js';
 import { takeBackCutShort, whyLeft } from './transaction.js';
@@ -67,7 +67,7 @@ function faultsOf(journal: Journal, { entries, damaged }: JournalState): Fault[]
     .filter(({ path }) => path.endsWith('.json'))
     .map(({ path, why }): Fault => {
       const remedy = 'set it aside; what it wrote stays, and can no longer be undone';
-      return { kind: 'unreadable', path, message: why, remedy };
+      return { kind: 'unreadable', path, message: `it ${why}`, remedy };
     });
   return [...unreadable, ...entries.flatMap((entry) => faultsIn(journal, entry))];
 }
@@ -103,19 +103,10 @@ function filesOf({ files }: Entry): string {
 function lostFor(journal: Journal, { files }: Entry): Fault[] {
   const names = new Set(files.flatMap(({ before, origin }) => [before, origin].filter((name) => name !== null)));
   return [...names].flatMap((name): Fault[] => {
-    const damage = damageOf(journal, name);
+    const damage = journal.damageOf(name);
     if (damage === null) return [];
     const needing = files.filter(({ before, origin }) => before === name || origin === name);
-    const message = `${damage}; ${needing.map(({ path }) => path).join(', ')} cannot be proven, or taken back, without it`;
+    const message = `it ${damage.why}; ${needing.map(({ path }) => path).join(', ')} cannot be proven, or taken back, without it`;
     return [{ kind: 'contents-lost', path: `${JOURNAL}/contents/${name}`, message, remedy: null }];
   });
-}
-
-function damageOf(journal: Journal, name: string): string | null {
-  try {
-    return journal.damageOf(name)?.why ?? null;
-  } catch (error) {
-    if (error instanceof NotOurs) return error.message;
-    throw error;
-  }
 }

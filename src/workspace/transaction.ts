@@ -16,7 +16,16 @@ import {
 } from './disk.js';
 import type { Decoded } from './encoding.js';
 import { digest, isFolder, realPlace } from './files.js';
-import { type ChangedFile, type Damage, type Entry, Journal, JOURNAL, REPAIR, TEMPORARY } from './journal.js';
+import {
+  type ChangedFile,
+  type Damage,
+  damageText,
+  type Entry,
+  Journal,
+  JOURNAL,
+  REPAIR,
+  TEMPORARY,
+} from './journal.js';
 import { locked, lockState } from './lock.js';
 
 export interface PlannedFile {
@@ -123,7 +132,7 @@ export async function writeAll(
 
 function damagedJournal(damaged: Damage[]): Problem {
   return new Problem('the journal is damaged: nothing can be recorded in it, so nothing was written', {
-    details: damaged.map(({ path, why }) => `${path}: ${why}`),
+    details: damaged.map(damageText),
     hint: REPAIR,
   });
 }
@@ -235,7 +244,7 @@ export async function takeBackCutShort(root: string, others: boolean): Promise<R
 export function whyLeft(journal: Journal, entry: Entry, others: boolean): string | null {
   if (!others && !journal.isOwn(entry)) return `you did not run it on this machine; ${REPAIR}`;
   const [damage] = journal.damageFor(entry);
-  return damage === undefined ? null : `${damage.why}; ${REPAIR}`;
+  return damage === undefined ? null : `${damageText(damage)}; ${REPAIR}`;
 }
 
 /** Removes what a process left that was killed before its entry was recorded, or after the last one was dropped. */
