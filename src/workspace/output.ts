@@ -94,11 +94,11 @@ function identityOf(path: string): string | null {
   return found === undefined ? null : `${found.dev} ${found.ino}`;
 }
 
-/** Files that may stand in a folder that modules are written to, unless pages refer to them. */
-const CODE = /\.([cm]?[jt]sx?|json|md)$/;
+/** What sites serve, whoever refers to it. */
+const SERVED = /\.(html?|css|svg|png|jpe?g|gif|webp|avif|ico|woff2?|ttf|otf|mp[34]|webm|ogg|pdf|webmanifest)$/i;
 
 /**
- * @param forCode whether code that no page refers to may be there
+ * @param forCode whether what no site serves and no page refers to may be there
  * @param linked files that pages refer to, relative to the root
  * @throws Problem when a folder of the project that holds files of the site is to become an output folder
  */
@@ -110,9 +110,8 @@ export async function refuseSourceFolder(
   const way = relative(realpathSync(root), existsSync(folder) ? realpathSync(folder) : folder);
   if (way.startsWith('..') || isAbsolute(way) || !existsSync(folder) || existsSync(join(folder, MANIFEST))) return;
   const files = await glob(['**/*'], { cwd: folder, dot: true, ignore: ALWAYS_IGNORED });
-  const found = files.find(
-    (path) => !isTemporary(path) && (!forCode || !CODE.test(path) || linked.has(toPosix(join(way, path)))),
-  );
+  const isSource = (path: string) => !forCode || SERVED.test(path) || linked.has(toPosix(join(way, path)));
+  const found = files.find((path) => !isTemporary(path) && isSource(path));
   if (found !== undefined)
     throw new Problem(`--out ${toPosix(way)} holds files of the project, such as ${toPosix(join(way, found))}`, {
       hint: 'what is built there would not count as part of the site any more; name a new folder, such as --out dist',
