@@ -15,7 +15,7 @@ import {
   writeRegular,
 } from './disk.js';
 import type { Decoded } from './encoding.js';
-import { digest, isFolder, realPlace } from './files.js';
+import { digest, isFolder, realPlace, reasonOf } from './files.js';
 import {
   type ChangedFile,
   type Damage,
@@ -147,25 +147,26 @@ function missingFolders(root: string, paths: string[]): string[] {
 }
 
 /**
- * Puts back what an entry changed. A file that is neither as before nor as written stays as it is and is named, and so is
- * one that cannot be put back.
+ * Puts back what an entry changed. A file that is neither as before nor as written stays as it is, and so does what stands
+ * where one should be put back: they are named, with a copy of what was there before.
  */
 async function takeBack(root: string, journal: Journal, entry: Entry): Promise<{ foreign: string[] }> {
   const foreign: string[] = [];
   for (const { path, before, after } of entry.files) {
+    const tell = (what: string) => {
+      const copy = before === null ? null : journal.copyAside(entry.id, path, journal.read(before));
+      foreign.push(`${path}${copy === null ? '' : ` (what it was: ${copy})`} ${what}`);
+    };
     try {
       const now = digestOf(current(root, path));
       if (now === before) continue;
-      if (now !== after && now !== null) {
-        foreign.push(
-          before === null
-            ? `${path} was changed after that and stays as it is`
-            : `${path} (what it was: ${journal.copyAside(entry.id, path, journal.read(before))}) was changed after that and stays as it is`,
-        );
-      } else if (before === null) remove(root, path);
+      if (now !== after && now !== null) tell('was changed after that and stays as it is');
+      else if (before === null) remove(root, path);
       else write(root, path, journal.read(before));
     } catch (error) {
-      foreign.push(`${path} could not be put back: ${(error as Error).message}`);
+      // a full disk and the like may be over next time
+      if (!(error instanceof Problem)) throw error;
+      tell(`could not be put back: ${error.message}`);
     }
   }
   for (const folder of new Set(entry.files.map(({ path }) => path.split('/').slice(0, -1).join('/'))))
@@ -233,7 +234,13 @@ export async function takeBackCutShort(root: string, others: boolean): Promise<R
         // what was written before it cannot be taken back before it
         break;
       }
-      recovered.foreign.push(...(await takeBack(root, journal, entry)).foreign);
+      try {
+        recovered.foreign.push(...(await takeBack(root, journal, entry)).foreign);
+      } catch (error) {
+        if (error instanceof Problem) throw error;
+        recovered.left.push(`an interrupted "${entry.command}" is not taken back yet: ${reasonOf(error)}`);
+        break;
+      }
       recovered.commands.push(entry.command);
     }
     return recovered;

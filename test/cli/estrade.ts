@@ -80,7 +80,7 @@ export class Folder {
 }
 
 export function removeFolders(): void {
-  for (const folder of folders.splice(0)) rmSync(folder, { recursive: true, force: true });
+  for (const folder of [...folders.splice(0), STATE]) rmSync(folder, { recursive: true, force: true });
 }
 
 /** A page with the given body, tidy and short. */

@@ -82,7 +82,7 @@ describe('a checkout that someone else made', () => {
   test('a folder that becomes a link while it is written to: nothing goes through it', () => {
     const folder = new Folder(site());
     elsewhere.write({ 'all.html': 'mine' });
-    const swap = join(folder.path, '..', 'swap.cjs');
+    const swap = join(new Folder().path, 'swap.cjs');
     writeFileSync(
       swap,
       `const fs = require('node:fs'); const rename = fs.renameSync; const to = ${JSON.stringify(join(folder.path, 'islands'))};
@@ -112,7 +112,7 @@ describe('a checkout that someone else made', () => {
     folder.run(['survey']);
     expect(folder.files()).toEqual(new Folder(site()).files());
     const moved = lifted();
-    const other = { env: { XDG_STATE_HOME: join(moved.path, '..', 'nobody') } };
+    const other = { env: { XDG_STATE_HOME: join(new Folder().path, 'nobody') } };
     expect(moved.run(['undo'], other)).toMatchObject({ status: 1, err: expect.stringMatching(/estrade repair/) });
     expect(moved.run(['check'], other).status).toBe(0);
     expect(moved.run(['repair', '--apply'], other).status).toBe(0);
@@ -179,9 +179,10 @@ describe('an output folder', () => {
     const folder = lifted(own);
     folder.write({ 'data/rows.json': '[]', '.git/config': '' });
     symlinkSync(join(folder.path, 'components'), join(folder.path, 'alias'));
-    symlinkSync(folder.path, join(folder.path, '..', `${folder.path.split('/').at(-1)!}-alias`));
+    const alias = join(new Folder().path, 'alias');
+    symlinkSync(folder.path, alias);
     const before = folder.files();
-    const outside = [`../${folder.path.split('/').at(-1)!}-alias`, '..', '.'];
+    const outside = [alias, '..', '.'];
     const inside = ['components', 'components/built', 'alias', 'data/x', '.estrade', '.git/x', 'islands', 'img', 'js'];
     for (const out of [...outside, ...inside])
       expect({ folder: out, ...folder.run(build(target, out)) }).toMatchObject({
@@ -286,7 +287,7 @@ describe('edits and damage', () => {
     expect(undone.err).toContain(name);
     expect(folder.run(['survey']).status).toBe(0);
     expect(folder.run(['outline', 'index.html']).status).toBe(0);
-    expect(folder.run(['expand', '--out', '../expanded', '--force']).status).toBe(0);
+    expect(folder.run(['expand', '--out', join(new Folder().path, 'out')]).status).toBe(0);
     const checked = folder.run(['check']);
     expect(`${checked.out}${checked.err}`).toMatch(new RegExp(`${name}.*${why}`));
     expect(folder.files()).toEqual(before);
@@ -305,10 +306,29 @@ describe('edits and damage', () => {
     rmSync(join(folder.path, 'islands'), { recursive: true });
     rmSync(join(folder.path, 'index.html'));
     mkdirSync(join(folder.path, 'index.html'));
-    expect(folder.run(['survey']).err).toMatch(/index\.html could not be put back/);
+    expect(folder.run(['survey']).err).toMatch(/index\.html \(what it was: .*\) could not be put back/);
+    expect(textsIn(join(folder.path, '.estrade/kept'))).toEqual([files['index.html']]);
     expect(folder.run(['survey'])).toMatchObject({ status: 0, err: '' });
     expect(folder.read(long)).toBe(files[long]);
     expect(folder.read('islands/all.html')).toBe(files['islands/all.html']);
+  });
+
+  test('a disk that is full while a killed lift is taken back: nothing is forgotten, and it is done later', () => {
+    const folder = new Folder(site());
+    const steps = join(new Folder().path, 'steps');
+    new Folder(site()).run(['lift', '--recommended'], { preload, env: { STEPS: steps } });
+    const late = String(Number(readFileSync(steps, 'utf8')) - 20);
+    expect(folder.run(['lift', '--recommended'], { preload, env: { KILL_AT: late } }).signal).toBe('SIGKILL');
+    const full = join(new Folder().path, 'full.cjs');
+    writeFileSync(
+      full,
+      `const fs = require('node:fs'); fs.writeSync = () => { throw Object.assign(new Error('no'), { code: 'ENOSPC' }); }; require('node:module').syncBuiltinESMExports();`,
+    );
+    for (const args of [['survey'], ['undo']])
+      expect(folder.run(args, { preload: full }).err).toMatch(/no space is left on the disk/);
+    expect(folder.files()).not.toEqual(new Folder(site()).files());
+    expect(folder.run(['survey']).err).toMatch(/was taken back/);
+    expect(folder.files()).toEqual(new Folder(site()).files());
   });
 
   test('modes stay as they are', () => {
@@ -321,61 +341,5 @@ describe('edits and damage', () => {
       expect(folder.run(args).status).toBe(0);
       expect(modes()).toEqual([0o666, 0o600]);
     }
-  });
-});
-
-describe('others at the same time', () => {
-  test('two lifts: one is written, the other is told, and what is there is proven', async () => {
-    for (let time = 0; time < 3; time++) {
-      const folder = new Folder(site());
-      const both = await Promise.all([folder.start(['lift', '--recommended']), folder.start(['lift', 'boat-card'])]);
-      expect(both.map(({ status }) => status)).toContain(0);
-      for (const { status, err } of both)
-        if (status !== 0) expect(err).toMatch(/another estrade is writing|no finding|nothing/);
-      expect(folder.run(['check']).status).toBe(0);
-      expect(folder.run(['undo']).status).toBe(0);
-    }
-  });
-
-  test('who reads sees a state before or after a write, never one between', async () => {
-    const told = (folder: Folder) => folder.run(['survey', '--json']).out;
-    const [before, after] = [told(new Folder(site())), told(lifted())];
-    const folder = new Folder(site());
-    let isOver = false;
-    const readers = [0, 1].map(async () => {
-      const seen: string[] = [];
-      while (!isOver) {
-        const { out, err, status } = await folder.start(['survey', '--json']);
-        expect({ err, status }).toEqual({ err: '', status: 0 });
-        seen.push(out);
-      }
-      return seen;
-    });
-    for (let time = 0; time < 4; time++)
-      for (const args of [['lift', '--recommended'], ['undo']]) expect((await folder.start(args)).status).toBe(0);
-    isOver = true;
-    const seen = (await Promise.all(readers)).flat();
-    expect(seen.length).toBeGreaterThan(4);
-    for (const out of seen) expect([before, after]).toContain(out);
-  });
-
-  test('the lock of a process that is gone is in nobody’s way, also where its number lives on', () => {
-    const folder = new Folder(site());
-    put(folder, '.estrade/lock', JSON.stringify({ pid: process.pid, started: 'another boot 1' }));
-    expect(folder.run(['lift', '--recommended']).status).toBe(0);
-    put(folder, '.estrade/lock', 'no process');
-    expect(folder.run(['undo']).status).toBe(0);
-    expect(existsSync(join(folder.path, '.estrade'))).toBe(false);
-  });
-
-  test('the lock of one that is at work is respected', () => {
-    const folder = new Folder(site());
-    put(folder, '.estrade/lock', JSON.stringify({ pid: process.pid, started: null }));
-    expect(folder.run(['lift', '--recommended'])).toMatchObject({
-      status: 2,
-      err: expect.stringMatching(/another estrade/),
-    });
-    expect(folder.run(['survey']).status).toBe(0);
-    expect(existsSync(join(folder.path, '.estrade/lock'))).toBe(true);
   });
 });
