@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import type { Command } from 'commander';
 import { distance } from 'fastest-levenshtein';
 import { expandPage, folderOfPage } from '../core/component/expand.js';
+import { usedComponent } from '../core/component/parts.js';
 import { urlKindIn, usesIn } from '../core/component/read.js';
 import { type Place, placeText, Problem, shownValue } from '../core/errors.js';
 import type { Unified } from '../core/lift/unify.js';
@@ -11,7 +12,7 @@ import { linksIn } from '../core/page/links.js';
 import { folderOf } from '../core/page/url.js';
 import { type Page, parsePage, placeAt } from '../core/page/parse.js';
 import { comparePages, type Difference, type Sameness } from '../core/page/same.js';
-import { attrOf, type Element, elementsOf } from '../core/page/tree.js';
+import { type Element, elementsOf } from '../core/page/tree.js';
 import { count, dim, green, red, terminalWidth, yellow } from '../terminal/style.js';
 import { table } from '../terminal/table.js';
 import { digest, type SourceFile } from '../workspace/files.js';
@@ -69,20 +70,20 @@ async function checkOpened(project: Project): Promise<Checked> {
   const used = new Set<string>();
   for (const page of pages) {
     const story = stories.get(page.path);
+    const origin = story?.origin ? journal.textOf(story.origin) : null;
     try {
       const expanded = expandPage(page, project.registry);
       for (const name of expanded.components) used.add(name);
       for (const { kind, message, place } of expanded.problems)
         checked.problems.push({ kind, message, severity: 'error', ...place });
-      if (story?.origin) {
-        const origin = journal.textOf(story.origin);
+      if (origin !== null) {
         const made = [...expanded.components].map((name) => project.registry.get(name)!.path);
         const parts = [page.path, ...made, ...edited.gone];
         if ('lost' in origin) checked.problems.push(originalLost(page.path, origin.lost));
         else
           checked.pages.push({
             path: page.path,
-            ...(writtenOtherwise(files.get(page.path)!, story) ??
+            ...(writtenOtherwise(files.get(page.path)!, story!) ??
               comparePages(page.path, origin.text, expanded.text, shown)),
             edited: parts.filter((path) => edited.changed.has(path)),
           });
@@ -91,7 +92,12 @@ async function checkOpened(project: Project): Promise<Checked> {
       if (!(error instanceof Problem) || error.place === undefined) throw error;
       checked.problems.push({ kind: 'unreadable-use', message: error.message, severity: 'error', ...error.place });
     }
-    checked.problems.push(...unknownUses(page, project, { names: edited.names, original: originalOf(journal, story) }));
+    checked.problems.push(
+      ...unknownUses(page, project, {
+        names: edited.names,
+        original: origin !== null && 'text' in origin ? origin.text : null,
+      }),
+    );
   }
   for (const [path, story] of stories)
     if (story.origin !== null && !pages.some((page) => page.path === path) && sheets?.files.has(path) !== true)
@@ -189,34 +195,27 @@ function editedFiles(project: Project, bytesOf: (path: string) => Buffer | undef
 /** How many letters a misspelt name may be off. */
 const NEAR = 2;
 
-/** The static page of the first lift; null where there is none, or it is lost. */
-function originalOf(journal: Journal, story: Story | undefined): string | null {
-  const original = story?.origin == null ? null : journal.textOf(story.origin);
-  return original !== null && 'text' in original ? original.text : null;
-}
-
-/** What an element uses, should it be a use. */
-function usedBy(element: Element): string | undefined {
-  return element.tag === 'template' ? attrOf(element, 'use') : element.tag.includes('-') ? element.tag : undefined;
-}
-
 /**
  * Tags that look like uses and are none. The user's own elements and templates are not ours to judge: those that a page had
  * before its first lift; in one that was never lifted, what no component is called like is a warning at most.
  * @param names of all components ever written
+ * @param original the static page of the first lift, null where there is none or it is lost
  */
 function unknownUses(
   page: Page,
   { registry }: Project,
   { names, original }: { names: ReadonlySet<string>; original: string | null },
 ): CheckProblem[] {
+  // a template says what it uses, another tag may be a component's by its hyphen
+  const nameOf = (element: Element) =>
+    usedComponent(element, (name) => element.tag === 'template' || name.includes('-'));
   const unknown = elementsOf(page.root).flatMap((element) => {
-    const name = usedBy(element);
-    return name === undefined || registry.has(name) ? [] : [{ element, name }];
+    const name = nameOf(element);
+    return name === null || registry.has(name) ? [] : [{ element, name }];
   });
   if (unknown.length === 0) return [];
   const before = original === null ? [] : elementsOf(parsePage(page.path, original).root);
-  const own = new Set(before.flatMap((element) => usedBy(element) ?? []));
+  const own = new Set(before.flatMap((element) => nameOf(element) ?? []));
   return unknown.flatMap(({ element, name }) => {
     if (own.has(name)) return [];
     const near = [...registry.keys()].find((each) => distance(each, name) <= NEAR);

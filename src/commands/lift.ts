@@ -10,7 +10,7 @@ import { comparePages, type Shown } from '../core/page/same.js';
 import { driftIn } from '../core/survey/drift.js';
 import type { Finding } from '../core/survey/types.js';
 import { findConfig } from '../workspace/config.js';
-import { decode, encode } from '../workspace/encoding.js';
+import { encode, encodingOf } from '../workspace/encoding.js';
 import { digest, readBack, readSource, type SourceFile } from '../workspace/files.js';
 import { Journal } from '../workspace/journal.js';
 import { locked } from '../workspace/lock.js';
@@ -119,9 +119,7 @@ async function liftNow(cwd: string, names: string[], options: Options): Promise<
   for (const page of plan.pages) page.before = files.get(page.path)!.text;
   const moving = options.styles === 'move' ? await movingWith(plan, surveyed) : null;
   const planned = plannedFiles({ surveyed, plan, moving, origins }, options);
-  const encodings = plan.pages.flatMap(({ path, after }) =>
-    readOtherwise(path, encode(after, files.get(path)!), files.get(path)!),
-  );
+  const encodings = planned.flatMap(readOtherwise);
   const lifted = {
     surveyed,
     findings,
@@ -248,10 +246,10 @@ function plannedFiles(
   ];
 }
 
-/** Whether the bytes of a page alone would be read in another encoding than the page is in. */
-function readOtherwise(path: string, bytes: Buffer, { encoding }: SourceFile): Lifted['encodings'] {
-  const alone = decode(bytes).encoding;
-  return alone === encoding ? [] : [{ path, encoding, alone }];
+/** Whether a page as it is written would be read by itself in another encoding than it is in. */
+function readOtherwise({ path, after, read }: PlannedFile): Lifted['encodings'] {
+  const alone = encodingOf(after);
+  return read === undefined || alone === read.encoding ? [] : [{ path, encoding: read.encoding, alone }];
 }
 
 /** A file that stands where a component is to go. @throws Problem without `force`: Estrade did not write it */

@@ -29,8 +29,12 @@ export function decode(bytes: Buffer, known?: string): Decoded {
   const isKnown = known !== undefined && iconv.encodingExists(known);
   if (isKnown && !Object.values(BOMS).some((mark) => bytes.subarray(0, mark.length).equals(mark)))
     return decodeAs(bytes, known);
-  const fallback = isUtf8(bytes) ? 'UTF-8' : 'windows-1252';
-  return decodeAs(bytes, sniff(bytes, { defaultEncoding: fallback }));
+  return decodeAs(bytes, encodingOf(bytes));
+}
+
+/** Label of the encoding that a page says it is in, or seems to be. */
+export function encodingOf(bytes: Buffer): string {
+  return sniff(bytes, { defaultEncoding: isUtf8(bytes) ? 'UTF-8' : 'windows-1252' });
 }
 
 /** Decodes a stylesheet: byte-order mark, `@charset`, else UTF-8. (CSS Syntax Level 3, "determine the fallback encoding") */

@@ -16,7 +16,7 @@ import {
   NotOurs,
 } from './disk.js';
 import { digest } from './files.js';
-import { isOwn, marked } from './mark.js';
+import { marked } from './mark.js';
 
 export const JOURNAL = '.estrade';
 /** For what is not whole yet, of the journal and of the files it is about. */
@@ -153,6 +153,19 @@ export class Journal {
     return (await this.state()).entries;
   }
 
+  /** Tells one state of the entries from another, without reading what they say. */
+  stamp(): string {
+    try {
+      const names = namesIn(this.root, ENTRIES).filter(isEntryName);
+      return names
+        .map((name) => `${name} ${digest(readRegular(this.root, `${ENTRIES}/${name}`) ?? Buffer.of())}`)
+        .join();
+    } catch (error) {
+      if (error instanceof NotOurs) return error.message;
+      throw error;
+    }
+  }
+
   /** A number that no entry has had, damaged ones among them. */
   nextId(): number {
     return (
@@ -168,11 +181,6 @@ export class Journal {
   /** Records an entry, with the mark of this user. */
   save(entry: Entry): void {
     this.write(this.entryPath(entry.id), `${JSON.stringify(marked(entry), null, 2)}\n`);
-  }
-
-  /** True for an entry that this user's Estrade recorded. */
-  isOwn(entry: Entry): boolean {
-    return isOwn(entry);
   }
 
   /** Forgets an entry, and all contents that no other one speaks of; leaves nothing behind after the last. */

@@ -1,5 +1,5 @@
 /** One writer at a time: a file that says which process writes, taken before anything is read that it will write. */
-import { existsSync, readFileSync } from 'node:fs';
+import { readFileSync } from 'node:fs';
 import { Problem } from '../core/errors.js';
 import { createWhole, readRegular, removeEmptyFolder, removeIfSame, removeRegular } from './disk.js';
 import { JOURNAL, TEMPORARY } from './journal.js';
@@ -43,8 +43,15 @@ function isAlive({ pid, started }: Holder): boolean {
   } catch (error) {
     if ((error as NodeJS.ErrnoException).code !== 'EPERM') return false;
   }
-  const now = existsSync('/proc/self/stat') ? startOf(pid) : null;
+  const now = startOf(pid);
   return started === null || now === null || now === started;
+}
+
+/** Another process writes here. */
+export class Busy extends Problem {
+  constructor() {
+    super('another estrade is writing to this folder', { hint: 'wait until it is done, and run this again' });
+  }
 }
 
 type State = 'free' | 'mine' | 'taken' | 'left behind';
@@ -69,17 +76,14 @@ function removeLeftLock(root: string): void {
 
 /**
  * Runs `work` while no other process writes here; within a work that holds the lock already, just runs it.
- * @throws Problem when another process writes
+ * @throws Busy when another process writes
  */
 export async function locked<T>(root: string, work: () => Promise<T>): Promise<T> {
   if (lockState(root) === 'mine') return work();
   const holder: Holder = { pid: process.pid, started: startOf(process.pid) };
   const mine = Buffer.from(JSON.stringify(holder));
   removeLeftLock(root);
-  if (!createWhole(root, LOCK, mine, TEMPORARY))
-    throw new Problem('another estrade is writing to this folder', {
-      hint: 'wait until it is done, and run this again',
-    });
+  if (!createWhole(root, LOCK, mine, TEMPORARY)) throw new Busy();
   try {
     return await work();
   } finally {

@@ -138,7 +138,8 @@ export async function writeOutput(folder: string, files: OutputFile[], force: bo
   for (const name of namesIn(folder, '')) if (isTemporary(name)) removeRegular(folder, name);
   // what is there by chance and right is not ours to remove later
   const ours = made.filter((file) => file.now !== file.name || isOurs(file));
-  const stale = [...known].filter(([path]) => !files.some((file) => file.path === path));
+  const wanted = new Set(files.map(({ path }) => path));
+  const stale = [...known].filter(([path]) => !wanted.has(path));
   // first of all, so that what a run that is cut short leaves is known as built
   const during = new Map(known);
   for (const { path, name } of ours) during.set(path, [...(known.get(path) ?? []), name]);

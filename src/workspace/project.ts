@@ -22,6 +22,8 @@ export interface Project {
   data: ReadonlyMap<string, string>;
   registry: Registry;
   entries: Entry[];
+  /** tells the journal's state when the project was opened from later ones */
+  stamp: string;
   /** what was put in order on opening, for the user to know */
   notices: string[];
 }
@@ -40,13 +42,15 @@ export interface LoadedPages {
 export async function openProject(cwd: string): Promise<Project> {
   const { root, config } = await findConfig(cwd);
   const recovered = await recover(root);
-  const { entries, damaged } = await new Journal(root).state();
+  const journal = new Journal(root);
+  const stamp = journal.stamp();
+  const { entries, damaged } = await journal.state();
   const notices = [...recoveryNotices(recovered), ...damaged.map((damage) => `${damageText(damage)}; ${REPAIR}`)];
-  return whileSettled({ root, entries }, async () => {
+  return whileSettled({ root, stamp }, async () => {
     const componentFiles = await readComponentFiles(root, config.components);
     const data = await readData(root, config.data);
     const registry = readComponents(componentFiles, data);
-    return { root, config, componentFiles, data, registry, entries, notices };
+    return { root, config, componentFiles, data, registry, entries, stamp, notices };
   });
 }
 
@@ -55,18 +59,17 @@ export class WrittenMeanwhile extends Problem {}
 
 /**
  * Reads from a project, all of it before a write or all of it after.
- * @param project with the journal's entries as they were before anything else was read
+ * @param project with the stamp of the journal as it was before anything else was read
  * @throws WrittenMeanwhile when another process wrote meanwhile, whatever else went wrong because of that
  */
 export async function whileSettled<T>(
-  { root, entries }: Pick<Project, 'root' | 'entries'>,
+  { root, stamp }: Pick<Project, 'root' | 'stamp'>,
   read: () => Promise<T>,
 ): Promise<T> {
-  const stamp = (all: Entry[]) => JSON.stringify(all.map(({ id, at, state }) => [id, at, state]));
   try {
     return await read();
   } finally {
-    if (stamp(await new Journal(root).entries()) !== stamp(entries))
+    if (new Journal(root).stamp() !== stamp)
       // eslint-disable-next-line no-unsafe-finally -- what else was thrown comes from reading half of a write
       throw new WrittenMeanwhile('another estrade wrote to this folder while it was read', { hint: 'run this again' });
   }

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { removeRegular } from './disk.js';
 import { type Entry, Journal, JOURNAL, type JournalState } from './journal.js';
 import { locked } from './lock.js';
+import { isOwn } from './mark.js';
 import { takeBackCutShort, whyLeft } from './transaction.js';
 
 export interface Fault {
@@ -41,7 +42,7 @@ export async function repair(root: string, apply: boolean): Promise<Repaired> {
     const { commands, foreign } = await takeBackCutShort(root, true);
     done.push(...commands.map((command) => `the interrupted "${command}" is taken back`), ...foreign);
     for (const entry of await journal.entries())
-      if (entry.state === 'done' && !journal.isOwn(entry)) {
+      if (entry.state === 'done' && !isOwn(entry)) {
         journal.save(entry);
         done.push(`"${entry.command}" counts as yours now: estrade undo takes it back`);
       }
@@ -79,10 +80,10 @@ function faultsIn(journal: Journal, entry: Entry): Fault[] {
     faults.push({
       kind: 'interrupted',
       path,
-      message: `"${entry.command}" was cut short, and ${journal.isOwn(entry) ? 'this user ran it' : 'this user did not run it on this machine'}`,
+      message: `"${entry.command}" was cut short, and ${isOwn(entry) ? 'this user ran it' : 'this user did not run it on this machine'}`,
       remedy: whyLeft(journal, entry, true) === null ? `take it back: ${filesOf(entry)}` : null,
     });
-  else if (!journal.isOwn(entry))
+  else if (!isOwn(entry))
     faults.push({
       kind: 'not-yours',
       path,

@@ -23,10 +23,12 @@ import {
   type Entry,
   Journal,
   JOURNAL,
+  type JournalState,
   REPAIR,
   TEMPORARY,
 } from './journal.js';
-import { locked, lockState } from './lock.js';
+import { Busy, locked, lockState } from './lock.js';
+import { isOwn } from './mark.js';
 
 export interface PlannedFile {
   path: string;
@@ -190,13 +192,15 @@ const WAITING = { steps: 100, milliseconds: 100 };
 
 /**
  * Takes back a write that was cut short, by a crash or a kill, where this user's Estrade began it; waits for one that
- * goes on. @throws Problem when that takes longer than ten seconds
+ * goes on. @throws Busy when that takes longer than ten seconds
  */
 export async function recover(root: string): Promise<Recovered> {
   try {
     await writingDone(root);
     return await takeBackCutShort(root, false);
   } catch (error) {
+    // another process is quicker; what it writes is noticed when all is read
+    if (error instanceof Busy && lockState(root) === 'taken') return { commands: [], foreign: [], left: [] };
     // a journal that cannot be used stands in nobody's way who only reads
     if (error instanceof NotOurs) return { commands: [], foreign: [], left: [`${error.message}; ${REPAIR}`] };
     throw error;
@@ -204,17 +208,17 @@ export async function recover(root: string): Promise<Recovered> {
 }
 
 /** Entries that are not done, last first. */
-async function cutShort(journal: Journal): Promise<Entry[]> {
-  return (await journal.entries()).filter(({ state }) => state !== 'done').reverse();
+function cutShort({ entries }: JournalState): Entry[] {
+  return entries.filter(({ state }) => state !== 'done').reverse();
 }
 
 /** Waits while another process puts files in place. */
 async function writingDone(root: string): Promise<void> {
   for (let step = 0; step < WAITING.steps; step++) {
-    if ((await cutShort(new Journal(root))).length === 0 || lockState(root) !== 'taken') return;
+    if (lockState(root) !== 'taken' || cutShort(await new Journal(root).state()).length === 0) return;
     await new Promise((done) => setTimeout(done, WAITING.milliseconds));
   }
-  throw new Problem('another estrade is writing to this folder', { hint: 'wait until it is done, and run this again' });
+  throw new Busy();
 }
 
 /** @param others whether what this user did not write on this machine is taken back too */
@@ -222,12 +226,13 @@ export async function takeBackCutShort(root: string, others: boolean): Promise<R
   const journal = new Journal(root);
   const recovered: Recovered = { commands: [], foreign: [], left: [] };
   if (lockState(root) === 'taken') return recovered;
-  if ((await cutShort(journal)).length === 0) {
-    await tidy(root, journal);
+  const state = await journal.state();
+  if (cutShort(state).length === 0) {
+    if (isLitter(root, state)) await tidy(root, journal);
     return recovered;
   }
   return locked(root, async () => {
-    for (const entry of await cutShort(journal)) {
+    for (const entry of cutShort(await journal.state())) {
       const why = whyLeft(journal, entry, others);
       if (why !== null) {
         recovered.left.push(`an interrupted "${entry.command}" is left as it is: ${why}`);
@@ -249,21 +254,19 @@ export async function takeBackCutShort(root: string, others: boolean): Promise<R
 
 /** Why an entry cannot be taken back without being asked to; null where it can. */
 export function whyLeft(journal: Journal, entry: Entry, others: boolean): string | null {
-  if (!others && !journal.isOwn(entry)) return `you did not run it on this machine; ${REPAIR}`;
+  if (!others && !isOwn(entry)) return `you did not run it on this machine; ${REPAIR}`;
   const [damage] = journal.damageFor(entry);
   return damage === undefined ? null : `${damageText(damage)}; ${REPAIR}`;
 }
 
-/** Removes what a process left that was killed before its entry was recorded, or after the last one was dropped. */
+/** True where a process left something that was killed before its entry was recorded, or after the last one was dropped. */
+function isLitter(root: string, { entries, damaged }: JournalState): boolean {
+  const names = namesIn(root, JOURNAL).filter((name) => name !== 'kept');
+  if (entries.length + damaged.length === 0) return names.length > 0;
+  return names.includes('lock') || namesIn(root, TEMPORARY).some(isTemporary);
+}
+
 async function tidy(root: string, journal: Journal): Promise<void> {
-  const isLeft = async () => {
-    const { entries, damaged } = await journal.state();
-    const names = namesIn(root, JOURNAL).filter((name) => name !== 'kept');
-    return entries.length + damaged.length === 0
-      ? names.length > 0
-      : names.includes('lock') || namesIn(root, TEMPORARY).some(isTemporary);
-  };
-  if (!(await isLeft())) return;
   await locked(root, async () => {
     // another process may have begun meanwhile
     const { entries, damaged } = await journal.state();

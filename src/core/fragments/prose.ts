@@ -2,6 +2,7 @@
  * Running text, as it is written in Markdown or an editor: elements that only structure text, that no stylesheet knows
  * by a class word, and that stand among others of the kind. Nobody makes components of its paragraphs and list items.
  */
+import { usedComponent } from '../component/parts.js';
 import { attrOf, type Element } from '../page/tree.js';
 import { hasRules, isDressing } from '../words/vocabulary.js';
 import type { Site } from './site.js';
@@ -27,6 +28,9 @@ const CODE = new Set(['pre', 'code']);
 export function proseIn(site: Omit<Site, 'prose'>): Uint8Array {
   const { elements, parent, size, words, vocabulary } = site;
   const wrappers = codeWrappers(site);
+  const isWrapper = (name: string) => wrappers.has(name);
+  const holdsCode = (element: Element) =>
+    CODE.has(element.tag) || (wrappers.size > 0 && usedComponent(element, isWrapper) !== null);
   const canTell = hasRules(vocabulary);
   const isIdle = (word: string) => canTell && !isDressing(vocabulary.get(word)!);
   const plain = new Uint8Array(elements.length);
@@ -38,8 +42,7 @@ export function proseIn(site: Omit<Site, 'prose'>): Uint8Array {
   }
   for (let i = 0; i < elements.length; i++) {
     const outer = parent[i]!;
-    if (outer >= 0 && (CODE.has(elements[outer]!.tag) || wrappers.has(usedIn(elements[outer]!)) || code[outer] === 1))
-      code[i] = 1;
+    if (outer >= 0 && (code[outer] === 1 || holdsCode(elements[outer]!))) code[i] = 1;
     if (code[i] === 1 || (outer >= 0 && prose[outer] === 1 && plain[outer] === 1)) prose[i] = 1;
     if (prose[i] === 0 && holdsRunningText(i, plain, { elements, size }))
       for (let at = i + 1; at < i + size[i]!; at += size[at]!) if (plain[at] === 1) prose[at] = 1;
@@ -58,11 +61,6 @@ function codeWrappers({ profiles }: Pick<Site, 'profiles'>): ReadonlySet<string>
         : [],
     ),
   );
-}
-
-/** The name of the component that an element uses, should there be one of that name. */
-function usedIn(element: Element): string {
-  return (element.tag === 'template' ? attrOf(element, 'use') : undefined) ?? element.tag;
 }
 
 function isPlain(element: Element): boolean {
