@@ -74,16 +74,28 @@ function removeLeftLock(root: string): void {
   if (bytes !== null && stateOf(bytes) === 'left behind') removeIfSame(root, LOCK, bytes);
 }
 
+/** How long a lock is waited for: longer than it takes to put in order what a killed process left. */
+const WAITING = { steps: 20, milliseconds: 50 };
+
+/** @throws Busy when another process holds the lock for longer than a second */
+async function takeLock(root: string): Promise<void> {
+  const holder: Holder = { pid: process.pid, started: startOf(process.pid) };
+  const mine = Buffer.from(JSON.stringify(holder));
+  for (let step = 0; ; step++) {
+    removeLeftLock(root);
+    if (createWhole(root, LOCK, mine, TEMPORARY)) return;
+    if (step === WAITING.steps) throw new Busy();
+    await new Promise((done) => setTimeout(done, WAITING.milliseconds));
+  }
+}
+
 /**
  * Runs `work` while no other process writes here; within a work that holds the lock already, just runs it.
  * @throws Busy when another process writes
  */
 export async function locked<T>(root: string, work: () => Promise<T>): Promise<T> {
   if (lockState(root) === 'mine') return work();
-  const holder: Holder = { pid: process.pid, started: startOf(process.pid) };
-  const mine = Buffer.from(JSON.stringify(holder));
-  removeLeftLock(root);
-  if (!createWhole(root, LOCK, mine, TEMPORARY)) throw new Busy();
+  await takeLock(root);
   try {
     return await work();
   } finally {

@@ -195,30 +195,28 @@ const WAITING = { steps: 100, milliseconds: 100 };
  * goes on. @throws Busy when that takes longer than ten seconds
  */
 export async function recover(root: string): Promise<Recovered> {
-  try {
-    await writingDone(root);
-    return await takeBackCutShort(root, false);
-  } catch (error) {
-    // another process is quicker; what it writes is noticed when all is read
-    if (error instanceof Busy && lockState(root) === 'taken') return { commands: [], foreign: [], left: [] };
-    // a journal that cannot be used stands in nobody's way who only reads
-    if (error instanceof NotOurs) return { commands: [], foreign: [], left: [`${error.message}; ${REPAIR}`] };
-    throw error;
+  for (let step = 0; step < WAITING.steps; step++) {
+    try {
+      if (!(await isWriting(root))) return await takeBackCutShort(root, false);
+    } catch (error) {
+      // a journal that cannot be used stands in nobody's way who only reads
+      if (error instanceof NotOurs) return { commands: [], foreign: [], left: [`${error.message}; ${REPAIR}`] };
+      // another process was quicker to lock the folder
+      if (!(error instanceof Busy)) throw error;
+    }
+    await new Promise((done) => setTimeout(done, WAITING.milliseconds));
   }
+  throw new Busy();
+}
+
+/** True while another process puts files in place. */
+async function isWriting(root: string): Promise<boolean> {
+  return lockState(root) === 'taken' && cutShort(await new Journal(root).state()).length > 0;
 }
 
 /** Entries that are not done, last first. */
 function cutShort({ entries }: JournalState): Entry[] {
   return entries.filter(({ state }) => state !== 'done').reverse();
-}
-
-/** Waits while another process puts files in place. */
-async function writingDone(root: string): Promise<void> {
-  for (let step = 0; step < WAITING.steps; step++) {
-    if (lockState(root) !== 'taken' || cutShort(await new Journal(root).state()).length === 0) return;
-    await new Promise((done) => setTimeout(done, WAITING.milliseconds));
-  }
-  throw new Busy();
 }
 
 /** @param others whether what this user did not write on this machine is taken back too */
