@@ -39,7 +39,7 @@ export function tellMoved({ moved, staying }: MovedStyles): void {
       for (const each of competes)
         print(
           dim(
-            `       ${declarationText(each.declaration)}, ${placeText(sheetPlace(each.candidate!.rule.sheet, each.declaration.start))}`,
+            `       ${declarationText(each.declaration)}, ${placeText(sheetPlace(each.rule.sheet, each.declaration.start))}`,
           ),
         );
   }
@@ -62,9 +62,9 @@ export function movedJson({ moved, staying }: MovedStyles) {
       selector: unit.name,
       ...place(unit),
       why,
-      competes: (competes ?? []).map(({ declaration, candidate }) => ({
+      competes: (competes ?? []).map(({ declaration, rule }) => ({
         declaration: declarationText(declaration),
-        ...sheetPlace(candidate!.rule.sheet, declaration.start),
+        ...sheetPlace(rule.sheet, declaration.start),
       })),
     })),
   };

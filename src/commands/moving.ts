@@ -60,7 +60,8 @@ export function movingOf(
     ...{ plan, files, sheets },
     prove: (read, after) => {
       const written = new Map([...sheets.sources.keys()].map((path) => [path, read(path)]));
-      proveStyles(pages, before.read, filledReader(written, after).read);
+      const paths = files.map(({ path }) => path);
+      proveStyles(pages, paths, before.read, filledReader(written, after).read);
     },
   };
 }

@@ -151,8 +151,18 @@ describe('styles', () => {
     expect(out).toContain('margin: 2px, css/site.css:10:10');
     expect(out).toContain('margin: 1px, css/site.css:9:29');
     expect(folder.run(['check']).out).toContain('1 stylesheet to the byte');
+    // a script that adds a class may bring together what no page does
+    const scripted = new Folder({
+      ...files,
+      'css/site.css': `${css}.away { display: none }\n@media print {\n  .berth__depth { display: block }\n}\n`,
+    });
+    const told = scripted.run(['lift', NAME, '--styles', 'move']).out;
+    expect(told).toContain(
+      `.berth__depth (${NAME}): moving it would change what wins where a script adds the class of the other rule`,
+    );
+    expect(told).toContain('display: none, css/site.css:11:9');
     // gathered at the other end, all is as it was but for the order of the text
-    const other = new Folder({ ...files, 'css/site.css': `${css}@media print {\n  .berth__depth { color: red }\n}\n` });
+    const other = new Folder({ ...files, 'css/site.css': `${css}@media print {\n  .berth__depth { top: 0 }\n}\n` });
     expect(other.run(['lift', NAME, '--styles', 'move']).out).toContain('4 rules moved');
     expect(other.run(['check']).out).toContain('1 stylesheet with the same declarations winning');
   });

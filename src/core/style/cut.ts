@@ -52,6 +52,8 @@ export function runsOf(sheet: Sheet, units: ReadonlySet<Unit>): Run[] {
     for (const node of nodes) {
       const moved = below(node);
       if (moved !== null) {
+        // what a style element cannot hold stays where it is
+        if (open !== null && ENDS_STYLE.test(sheet.source.slice(open.end, node.start))) open = null;
         if (open === null) runs.push((open = { around, nodes: [], units: [], start: startOf(sheet, node), end: 0 }));
         open.nodes.push(node);
         open.units.push(...moved);
@@ -76,7 +78,7 @@ function startOf({ source }: Sheet, node: Rule): number {
   for (;;) {
     const before = source.slice(Math.max(0, start - NEAR), start);
     const comment = /\/\*(?:[^*]|\*(?!\/))*\*\/[ \t]*(?:\r\n|\n|\r)?[ \t]*$/.exec(before);
-    if (comment === null) return start;
+    if (comment === null || ENDS_STYLE.test(comment[0])) return start;
     const at = start - comment[0].length;
     // one at the top of the sheet is about all of it
     if (at < NEAR && source.slice(0, at).trim() === '') return start;
@@ -86,6 +88,9 @@ function startOf({ source }: Sheet, node: Rule): number {
   }
 }
 
+/** What ends a style element wherever it stands. */
+const ENDS_STYLE = /<\/style/i;
+
 /** So many characters above a rule, its comment is looked for. */
 const NEAR = 4000;
 
@@ -94,7 +99,7 @@ function endOf({ source }: Sheet, node: Rule): number {
   const comment = /^[ \t]*\/\*(?:[^*\n\r]|\*(?!\/))*\*\/(?=[ \t]*(?:[\n\r]|$))/.exec(
     source.slice(node.end, node.end + 400),
   );
-  return node.end + (comment?.[0].length ?? 0);
+  return node.end + (comment === null || ENDS_STYLE.test(comment[0]) ? 0 : comment[0].length);
 }
 
 /** The at-rules that stand around all runs: a marker within them needs no others. */
@@ -135,7 +140,7 @@ export function refusal({ sheet, node, around, kind, name }: Unit, path: string)
   const scopes = around.filter(({ name: rule }) => rule === 'scope').map(({ prelude }) => prelude);
   if (kind === 'rule' && !/[.#[]/.test([name, ...scopes].join()))
     return 'it names no class, id or attribute, and may be meant for more';
-  if (/<\/style/i.test(text)) return 'it holds what would end a style element';
+  if (ENDS_STYLE.test(text)) return 'it holds what would end a style element';
   if (/\\[\n\r]/.test(text)) return 'it holds a string of several lines';
   return moveUrls(text, 'css', folderOf(sheet.path), folderOf(path)) === null
     ? 'a url() in it leads out of the project'

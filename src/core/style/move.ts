@@ -2,23 +2,21 @@
  * Moving styles into components: which units go where, and why others stay. A unit that would change a winner stays,
  * with the two declarations that compete.
  */
-import { attrOf } from '../page/tree.js';
 import { type Bond, bondsOf } from './belongs.js';
 import { positionsAfter, runsOf, type Share } from './cut.js';
-import { type Dressed, instancesOf, unitsOf } from './dress.js';
+import { type Dressed, instancesOf } from './dress.js';
 import type { Filled } from './fill.js';
 import { keyframesOf, namedIn } from './names.js';
-import { signature } from './proof.js';
+import { type Contest, contestsOf, type Declared, reordered } from './order.js';
 import type { Sheet, Unit } from './sheet.js';
-import { applyingTo, type Applying, difference, type Entry, type Positions, winnersOf } from './winners.js';
 import { addTo } from '../groups.js';
 
 export interface Staying {
   component: string;
   unit: Unit;
   why: string;
-  /** the declaration that it must not pass, and its own */
-  competes: [Entry, Entry] | null;
+  /** its own declaration, and the one that it must not pass */
+  competes: [Declared, Declared] | null;
 }
 
 export interface MovePlan {
@@ -47,8 +45,12 @@ export function planMove(
   const plan: MovePlan = { shares: new Map(), staying: [] };
   const stay = (component: string, unit: Unit, why: string, competes: Staying['competes'] = null) =>
     plan.staying.push({ component, unit, why, competes });
-  const all = situations(dressed);
   const named = namedIn(dressed.sheets);
+  const known = new Map<Sheet, Contest[]>();
+  const contests = (sheet: Sheet) => {
+    if (!known.has(sheet)) known.set(sheet, contestsOf(sheet));
+    return known.get(sheet)!;
+  };
   for (const [component, own] of homes(dressed, paths, bonds)) {
     const path = paths.get(component)!;
     const able = own.filter((unit) => {
@@ -70,11 +72,11 @@ export function planMove(
     const rules = bySheet.get(sheet)!;
     const frames = keyframesOf(named, rules).filter((unit) => unit.sheet === sheet && refuse(unit, path) === null);
     const units = [...rules, ...frames].sort((a, b) => a.at - b.at);
-    shares.push(placed(sheet, { component, path, units, anchor: units[0]! }, all));
+    shares.push(placed(sheet, { component, path, units, anchor: units[0]! }, contests(sheet)));
   }
   for (const [sheet, shares] of plan.shares)
-    resolveConflicts(sheet, shares, all, (component, unit, competes) =>
-      stay(component, unit, 'moving it would change what wins', competes),
+    resolveConflicts(sheet, shares, contests(sheet), (component, unit, competes) =>
+      stay(component, unit, whyOrdered(dressed, competes), competes),
     );
   for (const [sheet, shares] of plan.shares)
     plan.shares.set(
@@ -143,40 +145,25 @@ function isIn({ node }: Unit, { start, end }: { start: number; end: number }): b
   return node.start >= start && node.end <= end;
 }
 
-/** Elements that the same rules match, with what applies to them. */
-interface Situation {
-  units: Set<Unit>;
-  applying: () => Applying;
-}
-
-function situations({ pages }: Dressed): Situation[] {
-  const found: Situation[] = [];
-  const seen = new Map<object, Set<string>>();
-  for (const { cascade, index, matched } of pages) {
-    const keys = seen.get(index.index) ?? new Set();
-    seen.set(index.index, keys);
-    for (const [element, list] of matched) {
-      const key = `${signature(list)} ${attrOf(element, 'style') ?? ''}`;
-      if (list.length === 0 || keys.has(key)) continue;
-      keys.add(key);
-      let applying: Applying | null = null;
-      found.push({
-        units: unitsOf(list),
-        applying: () => (applying ??= applyingTo(element, list, cascade)),
-      });
-    }
-  }
-  return found;
+/** Why two declarations keep their order. */
+function whyOrdered({ pages }: Dressed, competes: readonly Declared[]): string {
+  const units = competes.map(({ rule }) => rule.unit);
+  const meetNow = pages.some(({ matched }) =>
+    [...matched.values()].some((list) => units.every((unit) => list.some(({ rule }) => rule.unit === unit))),
+  );
+  return meetNow
+    ? 'moving it would change what wins'
+    : 'moving it would change what wins where a script adds the class of the other rule';
 }
 
 /** The share with its marker where the most of it can move. */
-function placed(sheet: Sheet, share: Share, all: Situation[]): Share {
+function placed(sheet: Sheet, share: Share, contests: readonly Contest[]): Share {
   const runs = runsOf(sheet, new Set(share.units)).sort((a, b) => b.units.length - a.units.length);
   let best = share;
   let most = 0;
   for (const { units } of runs.slice(0, TRIES)) {
     const tried = { ...share, anchor: units[0]! };
-    resolveConflicts(sheet, [tried], all, () => undefined);
+    resolveConflicts(sheet, [tried], contests, () => undefined);
     if (tried.units.length > most) best = { ...share, anchor: units[0]! };
     most = Math.max(most, tried.units.length);
     if (most === share.units.length) break;
@@ -184,48 +171,21 @@ function placed(sheet: Sheet, share: Share, all: Situation[]): Share {
   return best;
 }
 
-/** Takes units out of shares until every winner is as it was. */
+/** Takes units out of shares until every order that matters is as it was. */
 function resolveConflicts(
   sheet: Sheet,
   shares: Share[],
-  all: Situation[],
-  tell: (component: string, unit: Unit, competes: [Entry, Entry]) => void,
+  contests: readonly Contest[],
+  tell: (component: string, unit: Unit, competes: [Declared, Declared]) => void,
 ): void {
-  const moving = new Set(shares.flatMap(({ units }) => units));
-  const contested = all
-    .filter(({ units }) => [...units].some((unit) => moving.has(unit)))
-    .flatMap(({ units, applying }) => [...applying().values()].map((list) => ({ units, list })))
-    .filter(
-      ({ list }) => list.length > 1 && list.some(({ candidate }) => candidate && moving.has(candidate.rule.unit)),
-    );
   for (;;) {
-    const positions = positionsAfter(sheet, shares);
-    const wrong = new Map<Unit, [Entry, Entry]>();
-    for (const { units, list } of contested) {
-      const pair = conflictIn(list, positions);
-      if (pair === null) continue;
-      const suspects = [...pair.map(({ candidate }) => candidate!.rule.unit), ...units];
-      const guilty = suspects.find((unit) => positions.has(unit))!;
-      if (!wrong.has(guilty)) wrong.set(guilty, pair);
-    }
+    const wrong = reordered(contests, positionsAfter(sheet, shares));
     if (wrong.size === 0) return;
     for (const share of shares) {
-      const guilty = share.units.filter((unit) => wrong.has(unit));
-      for (const unit of guilty) tell(share.component, unit, wrong.get(unit)!);
+      for (const unit of share.units) if (wrong.has(unit)) tell(share.component, unit, wrong.get(unit)!);
       share.units = share.units.filter((unit) => !wrong.has(unit));
     }
   }
-}
-
-const before = new WeakMap<readonly Entry[], Entry[]>();
-
-function conflictIn(list: readonly Entry[], positions: Positions): [Entry, Entry] | null {
-  let now = before.get(list);
-  if (now === undefined) before.set(list, (now = winnersOf(list)));
-  const found = difference(now, winnersOf(list, positions));
-  if (found === null) return null;
-  const [one, other] = found;
-  return one?.candidate == null || other?.candidate == null ? null : [one, other];
 }
 
 /** The bonds of several components, by name. */

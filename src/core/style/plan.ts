@@ -13,7 +13,8 @@ import { cutShares, refusal } from './cut.js';
 import { dress, type Dressed } from './dress.js';
 import { type Filled, fillMarkers, placeOnDisk } from './fill.js';
 import { bondsOfAll, holdersOf, planMove, type Staying } from './move.js';
-import { compareCascades } from './proof.js';
+import { sheetPlace } from './places.js';
+import { compareCascades, compareSheets, type SheetDifference } from './proof.js';
 import { readSheet, type Sheet, type Unit } from './sheet.js';
 import { styleElement } from './text.js';
 
@@ -103,19 +104,40 @@ export function planStyles(input: StylesInput): StylesPlan {
       for (const { component, units } of list) plan.moved.set(component, units);
       for (const [name, style] of styles) plan.components.push(withStyle(registry.get(name)!, style));
     }
+    return plan;
+  };
+  const readerAfter = (plan: StylesPlan): SheetReader => {
     const after = new Map([...components, ...plan.components].map((each) => [each.path, each]));
     const now = new Map([...sources, ...plan.sheets.map((each) => [each.path, each.after] as const)]);
-    proveStyles(pages, read, filledReader(now, readComponents([...after.values()], data)).read);
-    return plan;
+    return filledReader(now, readComponents([...after.values()], data)).read;
+  };
+  /** plans, and plans again without what would not be there any more */
+  const planned = (refuse: (unit: Unit, path: string) => string | null): StylesPlan => {
+    const lost = new Set<Unit>();
+    for (;;) {
+      const plan = attempt((unit, path) => (lost.has(unit) ? 'it would not read back as it was' : refuse(unit, path)));
+      const after = readerAfter(plan);
+      const found = plan.sheets.flatMap(({ path }) => lostUnits(read(path)!, after(path)!));
+      if (found.length === 0) {
+        proveStyles(
+          pages,
+          plan.sheets.map(({ path }) => path),
+          read,
+          after,
+        );
+        return plan;
+      }
+      found.forEach((unit) => lost.add(unit));
+    }
   };
   const refuse = (unit: Unit, path: string) => fixed.get(unit.sheet.path) ?? refusal(unit, path);
   try {
-    return attempt(refuse);
+    return planned(refuse);
   } catch (error) {
     // what moves may take the first mention of a layer with it
     if (!(error instanceof Problem) || !dressed.sheets.some(({ layerNames }) => layerNames.length > 0)) throw error;
     const isLayered = ({ around }: Unit) => around.some(({ name }) => name === 'layer');
-    return attempt((unit, path) => (isLayered(unit) ? 'the order of layers would change' : refuse(unit, path)));
+    return planned((unit, path) => (isLayered(unit) ? 'the order of layers would change' : refuse(unit, path)));
   }
 }
 
@@ -183,8 +205,26 @@ export function planBack(
   return { components: [{ path: component.path, source }], sheets };
 }
 
-/** @throws Problem (exit 1) with the first element whose winner would be another */
-export function proveStyles(pages: ExpandedPage[], before: SheetReader, after: SheetReader): void {
+/** The rules of a sheet that are not in it when it is read again. */
+function lostUnits(before: Sheet, after: Sheet): Unit[] {
+  const found = compareSheets(before, after);
+  return found !== null && 'lost' in found ? found.lost : [];
+}
+
+/**
+ * Proves that sheets that were rewritten, those at `paths`, hold the same rules and dress every page alike.
+ * @throws Problem (exit 1) with the first rule that is lost or out of order, or the first element whose winner would be another
+ */
+export function proveStyles(
+  pages: ExpandedPage[],
+  paths: readonly string[],
+  before: SheetReader,
+  after: SheetReader,
+): void {
+  for (const path of paths) {
+    const found = compareSheets(before(path)!, after(path)!);
+    if (found !== null) throw sheetProblem(found);
+  }
   for (const { page } of pages) {
     const found = compareCascades(page, cascadeOf(page, before), cascadeOf(page, after));
     if (found === null) continue;
@@ -196,4 +236,15 @@ export function proveStyles(pages: ExpandedPage[], before: SheetReader, after: S
       hint: 'nothing was written',
     });
   }
+}
+
+function sheetProblem(found: SheetDifference): Problem {
+  const unit = 'lost' in found ? found.lost[0]! : 'added' in found ? found.added : found.reordered[0].rule.unit;
+  const what = 'lost' in found ? 'would be lost' : 'added' in found ? 'would be new' : 'would change its order with';
+  const other = 'reordered' in found ? ` "${found.reordered[1].rule.unit.name}"` : '';
+  return new Problem(`the rule "${unit.name}" ${what}${other}`, {
+    exit: 1,
+    place: sheetPlace(unit.sheet, unit.node.start),
+    hint: 'nothing was written',
+  });
 }

@@ -1,8 +1,14 @@
-/** Proves that two sets of stylesheets dress the same pages alike: every winner of every element is the same. */
+/**
+ * Proves that two sets of stylesheets dress the same pages alike: every winner of every element is the same, and a
+ * sheet holds the same rules as before, in the same order where that matters to what scripts may do.
+ */
 import type { Page } from '../page/parse.js';
 import { attrOf, type Element, elementsOf } from '../page/tree.js';
 import type { Cascade } from './cascade.js';
 import { type Candidate, matchAll, pageIndexOf } from './match.js';
+import { addTo } from '../groups.js';
+import { contestsOf, type Declared, reordered } from './order.js';
+import { fold, type Sheet, type Unit } from './sheet.js';
 import { applyingTo, difference, type Entry, winnersOf } from './winners.js';
 
 export interface CascadeDifference {
@@ -37,6 +43,69 @@ export function compareCascades(page: Page, before: Cascade, after: Cascade): Ca
 }
 
 /** Names the rules that match an element. */
-export function signature(matched: readonly Candidate[]): string {
+function signature(matched: readonly Candidate[]): string {
   return matched.map(({ id }) => id).join();
+}
+
+/** What keeps a sheet from being the same as before: rules that are not there again, or two that changed their order. */
+export type SheetDifference = { lost: Unit[] } | { added: Unit } | { reordered: [Declared, Declared] };
+
+/** Compares the rules of a sheet with those that it has when it is read again, wherever these stand; null when alike. */
+export function compareSheets(before: Sheet, after: Sheet): SheetDifference | null {
+  const again = new Map<string, Unit[]>();
+  for (const unit of [...after.units].reverse()) addTo(again, identityOf(unit), unit);
+  const places = before.units.map((unit) => [unit, again.get(identityOf(unit))?.pop()?.at ?? null] as const);
+  const lost = places.filter(([, place]) => place === null).map(([unit]) => unit);
+  if (lost.length > 0) return { lost };
+  const added = [...again.values()].find(({ length }) => length > 0)?.at(-1);
+  if (added !== undefined) return { added };
+  const order = places.map(([unit, place]) => ({ unit, place: place! })).sort((a, b) => a.place - b.place);
+  const [pair] = reordered(contestsOf(before), movedIn(order.map(({ unit }) => unit))).values();
+  return pair === undefined ? null : { reordered: pair };
+}
+
+/** A unit as all that it says, without how it is laid out. */
+function identityOf({ kind, name, around, node, rules, sheet }: Unit): string {
+  const conditions = around.map((each) => [each.name, fold(each.prelude)]);
+  const inside =
+    kind === 'keyframes'
+      ? fold(sheet.source.slice(node.start, node.end))
+      : rules.map((rule) => [
+          rule.conditions,
+          rule.selectors.map(({ text }) => fold(text)),
+          rule.declarations.map(({ property, value, important }) => [property, fold(value), important]),
+        ]);
+  return JSON.stringify([kind, name, conditions, inside]);
+}
+
+/** The units that stand elsewhere in a new order, with their places among those that need not have moved. */
+function movedIn(order: readonly Unit[]): Map<Unit, number> {
+  const staying = longestRising(order);
+  const positions = new Map<Unit, number>();
+  let last = -1;
+  order.forEach((unit, i) => {
+    if (staying.has(unit)) last = unit.at;
+    else positions.set(unit, last + 0.5 + i / (2 * order.length + 2));
+  });
+  return positions;
+}
+
+/** As many units as there can be of which each stands behind the one before it, as it did. */
+function longestRising(order: readonly Unit[]): ReadonlySet<Unit> {
+  /** by length, the unit that ends the run of that length which ends soonest */
+  const ends: Unit[] = [];
+  const previous = new Map<Unit, Unit | undefined>();
+  for (const unit of order) {
+    let [low, high] = [0, ends.length];
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (ends[middle]!.at < unit.at) low = middle + 1;
+      else high = middle;
+    }
+    previous.set(unit, ends[low - 1]);
+    ends[low] = unit;
+  }
+  const run = new Set<Unit>();
+  for (let unit = ends.at(-1); unit !== undefined; unit = previous.get(unit)) run.add(unit);
+  return run;
 }

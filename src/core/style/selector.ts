@@ -8,6 +8,19 @@ import type { CssNode, Selector as SelectorNode } from 'css-tree';
 
 export type Specificity = readonly [ids: number, classes: number, types: number];
 
+/** What a selector asks of the element itself, as far as that may keep another from matching the same one. */
+export interface Subject {
+  /** in lower case; null for any */
+  tag: string | null;
+  id: string | null;
+  /** names that it must have: `.class`, `#id`, `tag` */
+  names: string[];
+  /** names that it must not have */
+  denied: string[];
+  /** attributes of which it must have a value, in lower case */
+  values: [name: string, value: string][];
+}
+
 export interface Selector {
   /** as it is spelled */
   text: string;
@@ -22,6 +35,7 @@ export interface Selector {
   doubtful: string | null;
   /** `.class`, `#id` or `tag` of the rightmost compound, one of which an element has; null for any element */
   keys: string[] | null;
+  subject: Subject;
   /** names that a page must have somewhere: `.class`, `#id` */
   needs: string[];
   /** depends on more than the element itself */
@@ -162,7 +176,13 @@ function readSelector(node: SelectorNode, prelude: string, around: Around | null
   return {
     ...{ text, still: kept, specificity, pseudo, exact, doubtful, needs, relative, positional, sideways },
     keys: last.keys,
+    subject: subjectOf(last),
   };
+}
+
+function subjectOf({ names, denied, values }: Compound): Subject {
+  const id = names.find((name) => name.startsWith('#')) ?? null;
+  return { tag: names.find((name) => /^[^.#]/.test(name)) ?? null, id, names, denied, values };
 }
 
 function meet(reading: Reading, around: Around): void {
@@ -178,12 +198,18 @@ interface Compound {
   text: string;
   /** names that an element must have */
   names: string[];
+  /** names that it must not have */
+  denied: string[];
+  /** attributes of which it must have a value */
+  values: [name: string, value: string][];
   keys: string[] | null;
 }
 
 function compoundsOf(node: SelectorNode, reading: Reading, outer: boolean): Compound[] {
   const compounds: Compound[] = [];
-  const fresh = (combinator: string): Compound => ({ combinator, text: '', names: [], keys: null });
+  const fresh = (combinator: string): Compound => ({
+    ...{ combinator, text: '', names: [], denied: [], values: [], keys: null },
+  });
   let now: Compound | null = null;
   for (const part of node.children.toArray()) {
     if (part.type === 'Combinator') {
@@ -231,6 +257,8 @@ function simple(part: CssNode, now: Compound, reading: Reading, outer: boolean):
     }
     case 'AttributeSelector':
       now.text += text;
+      if (part.matcher === '=' && part.value !== null)
+        now.values.push([part.name.name.toLowerCase(), valueOf(part.value).toLowerCase()]);
       count([0, 1, 0]);
       break;
     case 'NestingSelector': {
@@ -259,6 +287,11 @@ function simple(part: CssNode, now: Compound, reading: Reading, outer: boolean):
   }
 }
 
+/** The value that an attribute selector asks for. */
+function valueOf(value: csstree.StringNode | csstree.Identifier): string {
+  return value.type === 'String' ? value.value : csstree.ident.decode(value.name);
+}
+
 function pseudoClass(
   part: csstree.PseudoClassSelector,
   now: Compound,
@@ -280,6 +313,7 @@ function pseudoClass(
     const exact = inner.every((each) => each.exact);
     reading.exact &&= exact;
     const list = inner.map((each) => each.text).join(',');
+    if (name === 'not') now.denied.push(...inner.flatMap((each) => each.only ?? []));
     // what may or may not hold cannot be denied
     if (name !== 'not' || exact) now.text += `:${name === 'not' || name === 'has' ? name : 'is'}(${list})`;
     if (name !== 'not' && name !== 'has' && inner.every((each) => each.keys !== null))
@@ -320,5 +354,7 @@ function innerSelector(node: SelectorNode, reading: Reading) {
     exact: inner.exact,
     specificity: inner.specificity,
     keys: compounds.at(-1)?.keys ?? null,
+    /** the one name that it asks for, when it asks for nothing else */
+    only: compounds.length === 1 && compounds[0]!.names[0] === compounds[0]!.text ? compounds[0]!.text : null,
   };
 }

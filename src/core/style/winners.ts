@@ -11,7 +11,7 @@ import type { Cascade } from './cascade.js';
 import type { Candidate } from './match.js';
 import { longhandsOf } from './properties.js';
 import { compareSpecificity, type Specificity } from './selector.js';
-import { fold, type Unit } from './sheet.js';
+import { fold } from './sheet.js';
 import { type Declaration, readDeclarations } from './syntax.js';
 import { addTo } from '../groups.js';
 
@@ -28,11 +28,8 @@ export interface Entry {
   identity: string;
 }
 
-/** Where units stand, those that are to move at their new places: numbers in source order. */
-export type Positions = ReadonlyMap<Unit, number>;
-const NOWHERE_ELSE: Positions = new Map();
-
-const NOT_ALL = new Set(['direction', 'unicode-bidi']);
+/** What `all` does not set. */
+export const NOT_ALL = new Set(['direction', 'unicode-bidi']);
 const valid = new Map<string, boolean>();
 
 /** False for a value that a browser may not take, and then passes over. */
@@ -69,7 +66,7 @@ function entry(candidate: Candidate | null, declaration: Declaration, cascade: C
 }
 
 /** Below zero when `a` is weaker. */
-function compare(a: Entry, b: Entry, positions: Positions): number {
+function compare(a: Entry, b: Entry): number {
   const important = Number(a.declaration.important) - Number(b.declaration.important);
   if (important !== 0) return important;
   // the style attribute stands above all layers, and above all selectors
@@ -82,12 +79,7 @@ function compare(a: Entry, b: Entry, positions: Positions): number {
   if (specificity !== 0) return specificity;
   const sheet = a.candidate.use.order - b.candidate.use.order;
   if (sheet !== 0) return sheet;
-  const unit = positionOf(a.candidate, positions) - positionOf(b.candidate, positions);
-  return unit || a.declaration.start - b.declaration.start;
-}
-
-function positionOf({ rule: { unit } }: Candidate, positions: Positions): number {
-  return positions.get(unit) ?? unit.at;
+  return a.declaration.start - b.declaration.start;
 }
 
 /** The declarations that apply to an element, by pseudo-element and longhand: `::before color`. */
@@ -124,9 +116,9 @@ export function applyingTo(element: Element, matched: readonly Candidate[], casc
   return applying;
 }
 
-/** Those that win somewhere, the strongest first. Needs only the order of `positions`. */
-export function winnersOf(list: readonly Entry[], positions: Positions = NOWHERE_ELSE): Entry[] {
-  const sorted = list.length < 2 ? list : [...list].sort((a, b) => compare(b, a, positions));
+/** Those that win somewhere, the strongest first. */
+export function winnersOf(list: readonly Entry[]): Entry[] {
+  const sorted = list.length < 2 ? list : [...list].sort((a, b) => compare(b, a));
   const winners: Entry[] = [];
   for (const each of sorted) {
     // one that holds whenever this does, and is stronger, leaves it nothing

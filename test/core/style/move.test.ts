@@ -1,9 +1,12 @@
-/** Moving styles: for any stylesheet over any pages, every winner is the same afterwards, by a second cascade. */
+/**
+ * Moving styles: for any stylesheet over any pages, every winner is the same afterwards, by a second cascade, also when a
+ * script adds and removes classes.
+ */
 import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { readComponents } from '../../../src/core/component/read.js';
 import { parsePage } from '../../../src/core/page/parse.js';
-import { elementsOf } from '../../../src/core/page/tree.js';
+import { classWords, type Element, elementsOf } from '../../../src/core/page/tree.js';
 import { fillMarkers } from '../../../src/core/style/fill.js';
 import { expandAll, planBack, planStyles } from '../../../src/core/style/plan.js';
 import { winners } from './oracle.js';
@@ -18,7 +21,8 @@ const components = [
   source: `<template component="${name!}">\n  ${body!}\n</template>\n`,
 }));
 
-const classes = ['card', 'title', 'title', 'title', 'item', 'item', 'a', 'b', 'b', 'c', 'd'];
+/** `on` and `off` stand on no page: only scripts add them */
+const classes = ['card', 'title', 'title', 'title', 'item', 'item', 'a', 'b', 'b', 'c', 'd', 'on', 'off'];
 const one = fc.constantFrom(...classes).map((word) => [word]);
 const compound = fc
   .tuple(
@@ -119,11 +123,27 @@ const states = Array.from({ length: 16 }, (_, bits) => ({
   hover: bits >= 8,
 }));
 
+/** What a script does: a class of an element, by number, comes or goes. */
+const toggles = fc.array(fc.record({ element: fc.nat(30), word: fc.constantFrom(...new Set(classes), 'off', 'on') }), {
+  minLength: 1,
+  maxLength: 6,
+});
+
+function toggle(elements: Element[], changes: { element: number; word: string }[]): void {
+  for (const { element: number, word } of changes) {
+    const element = elements[number % elements.length]!;
+    const words = classWords(element);
+    const attrs = element.attrs.filter(({ name }) => name !== 'class');
+    const value = (words.includes(word) ? words.filter((each) => each !== word) : [...words, word]).join(' ');
+    element.attrs = [...attrs, { name: 'class', value, start: 0, end: 0 } as Element['attrs'][number]];
+  }
+}
+
 test('after a move every winner of every element is the same, in every state', () => {
   let moved = 0;
   let stayed = 0;
   fc.assert(
-    fc.property(fc.array(tree, { minLength: 1, maxLength: 2 }), sheet, (bodies, css) => {
+    fc.property(fc.array(tree, { minLength: 1, maxLength: 2 }), sheet, toggles, (bodies, css, script) => {
       const registry = readComponents(components);
       const head = '<!DOCTYPE html><html><head><link rel="stylesheet" href="site.css"></head>';
       const pages = expandAll(
@@ -147,6 +167,8 @@ test('after a move every winner of every element is the same, in every state', (
       expect(problems).toEqual([]);
       for (const { page } of pages) {
         const elements = elementsOf(page.root);
+        expect(winners(text, elements, states)).toEqual(winners(css, elements, states));
+        toggle(elements, script);
         expect(winners(text, elements, states)).toEqual(winners(css, elements, states));
       }
       for (const units of plan.moved.values()) moved += units.length;
