@@ -14,7 +14,6 @@ const outside = [
   'picocolors',
   'tinyglobby',
   'iconv-lite',
-  'diff',
   'string-width',
 ];
 const room = (files, rooms, packages = []) => ({

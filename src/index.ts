@@ -18,9 +18,10 @@ export type { Component, Prop, Registry } from './core/component/model.js';
 export { expandPage, type Expanded, type UseProblem } from './core/component/expand.js';
 export { type LiftPlan, planLift, type PlanInput, type PlannedPage } from './core/lift/plan.js';
 export { type Bond, bondsOf } from './core/style/belongs.js';
+export { planBack, type SheetCut } from './core/style/back.js';
 export { dress, type Dressed } from './core/style/dress.js';
 export { type Filled, fillMarkers } from './core/style/fill.js';
-export { expandAll, filledReader, planBack, planStyles, type StylesInput, type StylesPlan } from './core/style/plan.js';
+export { expandAll, filledReader, planStyles, type StylesInput, type StylesPlan } from './core/style/plan.js';
 export { readSheet, type Sheet } from './core/style/sheet.js';
 export type {
   ElementNode,

@@ -147,13 +147,8 @@ async function liftNow(cwd: string, names: string[], options: Options): Promise<
     origin: Buffer.from(origins.get(path)!).toString('utf8'),
     file: files.get(path)!,
   }));
-  await writeAll(
-    project.root,
-    command,
-    planned,
-    () => proveFromDisk(project, planned, proven, { moving, shown }),
-    changes,
-  );
+  const write = { command, files: planned, unified: changes, cuts: moving?.plan.cuts };
+  await writeAll(project.root, write, () => proveFromDisk(project, planned, proven, { moving, shown }));
   return { ...lifted, written: true };
 }
 

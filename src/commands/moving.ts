@@ -3,6 +3,7 @@ import { placeText } from '../core/errors.js';
 import type { Registry } from '../core/component/model.js';
 import { type ComponentSource, readComponents } from '../core/component/read.js';
 import { placeAt } from '../core/page/parse.js';
+import type { SheetCut } from '../core/style/back.js';
 import { cascadeOf, type SheetReader } from '../core/style/cascade.js';
 import { type ExpandedPage, filledReader, planStyles, proveStyles, type StylesPlan } from '../core/style/plan.js';
 import { compareCascades } from '../core/style/proof.js';
@@ -10,13 +11,14 @@ import { readSheet } from '../core/style/sheet.js';
 import { progress } from '../terminal/progress.js';
 import { encode } from '../workspace/encoding.js';
 import { Journal } from '../workspace/journal.js';
+import { isOwn } from '../workspace/mark.js';
 import { type Project, storiesOf } from '../workspace/project.js';
 import { loadStylesheets, type Stylesheets } from '../workspace/stylesheets.js';
 import type { PlannedFile } from '../workspace/transaction.js';
 import { declarationText } from './moved.js';
 
 export interface Moving {
-  plan: Pick<StylesPlan, 'components' | 'sheets' | 'moved' | 'staying'>;
+  plan: Pick<StylesPlan, 'components' | 'sheets' | 'cuts' | 'moved' | 'staying'>;
   /** the stylesheets to be written */
   files: PlannedFile[];
   sheets: Stylesheets;
@@ -35,9 +37,21 @@ export async function planMoving(
   const sheets = await loadStylesheets(project);
   const matching = progress('matching rules on page');
   const { sources, fixed } = sheets;
-  const plan = planStyles({ pages, sources, components, data, names, fixed, tick: matching.tick });
+  const cuts = cutsOf(project);
+  const plan = planStyles({ pages, sources, components, data, names, cuts, fixed, tick: matching.tick });
   matching.end();
   return movingOf(project, pages, plan, sheets, readComponents(components, data));
+}
+
+/** How styles were cut out of sheets, oldest first, as far as the journal says so and is this user's. */
+export function cutsOf({ root, entries }: Project): SheetCut[] {
+  const journal = new Journal(root);
+  return entries.filter(isOwn).flatMap(({ cuts = [] }) =>
+    cuts.flatMap((cut) => {
+      const base = journal.textOf(cut.base);
+      return 'lost' in base ? [] : [{ ...cut, base: base.text }];
+    }),
+  );
 }
 
 /** What a plan of sheets writes, with the static sheet that each must come out as. */

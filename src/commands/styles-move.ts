@@ -2,7 +2,8 @@
 import { readComponents } from '../core/component/read.js';
 import { placeText, Problem } from '../core/errors.js';
 import { placeAt } from '../core/page/parse.js';
-import { expandAll, planBack } from '../core/style/plan.js';
+import { planBack } from '../core/style/back.js';
+import { expandAll } from '../core/style/plan.js';
 import { sheetPlace } from '../core/style/places.js';
 import { count, dim, green } from '../terminal/style.js';
 import { cut, oneLine } from '../terminal/table.js';
@@ -12,7 +13,7 @@ import type { Stylesheets } from '../workspace/stylesheets.js';
 import { type PlannedFile, writeAll } from '../workspace/transaction.js';
 import { print, printJson, type ThresholdOptions } from './context.js';
 import { movedJson, tellMoved } from './moved.js';
-import { type Moving, movingOf, planMoving } from './moving.js';
+import { cutsOf, type Moving, movingOf, planMoving } from './moving.js';
 
 export interface StylesOptions extends ThresholdOptions {
   move?: boolean;
@@ -49,16 +50,11 @@ export async function moveStyles(
       hint: `to take in more rules, put them back first: estrade styles ${name} --back`,
     });
   const pages = expandAll(loaded.pages, project.registry);
+  const back = options.back === true ? planBack(name, project.registry, sheets.sources, cutsOf(project)) : null;
   const moving =
-    options.move === true
+    back === null
       ? await planMoving(project, pages, project.componentFiles, project.data, [name])
-      : movingOf(
-          project,
-          pages,
-          { ...planBack(name, project.registry, sheets.sources), moved: new Map(), staying: [] },
-          sheets,
-          project.registry,
-        );
+      : movingOf(project, pages, { ...back, cuts: [], moved: new Map(), staying: [] }, sheets, project.registry);
   if (moving.files.length === 0)
     throw new Problem(`no rule can move into ${name}`, {
       exit: 1,
@@ -71,10 +67,16 @@ export async function moveStyles(
       hint: `estrade styles ${name} tells whose its rules are`,
     });
   await write(project, moving, `styles ${name} ${way}`);
-  if (options.json === true) printJson({ format: 1, ...movedJson(moving.plan) });
+  const returned = back?.sheets.map(({ path, exact }) => ({ path, exact })) ?? [];
+  if (options.json === true) printJson({ format: 1, ...movedJson(moving.plan), back: returned });
   else {
     if (options.move === true) tellMoved(moving.plan);
-    else print(`The styles of ${name} are back in ${moving.files.map(({ path }) => path).join(', ')}.`);
+    for (const { path, exact } of returned)
+      print(
+        exact
+          ? `The styles of ${name} are back in ${path}, as they were.`
+          : `The styles of ${name} are back in ${path}, where its marker stood: they, or what is around them, were changed since, or the journal does not know how they were moved.`,
+      );
     print(`${green('Proven from disk:')} the same declarations win on ${count(pages.length, 'page')}.`);
     print(dim('Next: estrade check; estrade undo takes this back'));
   }
@@ -87,7 +89,7 @@ async function write(project: Project, { plan, files, prove }: Moving, command: 
     return { path, before: file.bytes, after: Buffer.from(source), origin: null };
   });
   const read = (path: string) => readBack(root, path);
-  await writeAll(root, command, [...components, ...files], () =>
+  await writeAll(root, { command, files: [...components, ...files], cuts: plan.cuts }, () =>
     prove(
       read,
       readComponents(

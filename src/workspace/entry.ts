@@ -8,6 +8,8 @@ const inside = Joi.string()
   .pattern(/^(?!\/|[a-z]:|.*(^|\/)\.\.(\/|$))/i)
   .required();
 
+const offset = Joi.number().integer().min(0);
+
 const schema = Joi.object<Entry>({
   format: Joi.valid(1).required(),
   id: Joi.number().integer().min(1).required(),
@@ -32,6 +34,18 @@ const schema = Joi.object<Entry>({
     prop: Joi.string().required(),
     was: Joi.string().allow('').required(),
     now: Joi.string().allow('').required(),
+  }),
+  cuts: Joi.array().items({
+    path: inside,
+    base: name,
+    shares: Joi.array()
+      .items({
+        component: Joi.string().required(),
+        path: inside,
+        units: Joi.array().items(offset).required(),
+        anchor: offset.required(),
+      })
+      .required(),
   }),
   mark: name.optional(),
 });

@@ -5,6 +5,7 @@
  */
 import { Problem } from '../core/errors.js';
 import type { Unified } from '../core/lift/unify.js';
+import type { SheetCut } from '../core/style/back.js';
 import {
   clearFolder,
   isTemporary,
@@ -51,6 +52,8 @@ export interface Entry {
   folders: string[];
   /** what pages say otherwise since this write */
   unified?: Unified[];
+  /** how styles were cut out of stylesheets; the sheets as they were are kept as UTF-8 texts, named by digest */
+  cuts?: SheetCut[];
   /** made with this user's key out of all else in it; missing where no key could be kept */
   mark?: string;
 }
@@ -190,7 +193,10 @@ export class Journal {
     // what cannot be read may speak of anything
     if (damaged.length > 0) return;
     const used = new Set(
-      entries.flatMap(({ files }) => files.flatMap(({ before, after, origin }) => [before, after, origin])),
+      entries.flatMap(({ files, cuts = [] }) => [
+        ...files.flatMap(({ before, after, origin }) => [before, after, origin]),
+        ...cuts.map(({ base }) => base),
+      ]),
     );
     clearFolder(this.root, CONTENTS, (name) => isDigest(name) && !used.has(name));
     if (entries.length === 0) this.sweep();

@@ -4,6 +4,7 @@
  */
 import { Problem } from '../core/errors.js';
 import type { Unified } from '../core/lift/unify.js';
+import type { SheetCut } from '../core/style/back.js';
 import {
   isTemporary,
   makeFolder,
@@ -40,6 +41,14 @@ export interface PlannedFile {
   read?: Pick<Decoded, 'encoding' | 'bom'>;
 }
 
+/** What a command writes, and what the journal is to know of it besides. */
+export interface Write {
+  command: string;
+  files: PlannedFile[];
+  unified?: Unified[];
+  cuts?: SheetCut[];
+}
+
 export interface Undone {
   entry: Entry;
   restored: string[];
@@ -74,10 +83,8 @@ function digestOf(bytes: Buffer | null): string | null {
  */
 export async function writeAll(
   root: string,
-  command: string,
-  files: PlannedFile[],
+  { command, files, unified = [], cuts = [] }: Write,
   verify: () => void,
-  unified: Unified[] = [],
 ): Promise<Entry> {
   return locked(root, async () => {
     const journal = new Journal(root);
@@ -114,6 +121,7 @@ export async function writeAll(
         files.map(({ path }) => path),
       ),
       ...(unified.length > 0 ? { unified } : {}),
+      ...(cuts.length > 0 ? { cuts: cuts.map((cut) => ({ ...cut, base: journal.keep(Buffer.from(cut.base)) })) } : {}),
     };
     journal.save(entry);
     try {

@@ -109,8 +109,39 @@ describe('styles', () => {
     expect(style('site-header')).not.toContain('.nav');
     expect(style('main-nav')).toMatch(/\.nav \{ flex: 1 \}\n {2}\.nav__list/);
     expect(style('nav-item')).toContain('.nav__link:hover');
-    for (let i = 0; i < 3; i++) expect(folder.run(['undo']).status).toBe(0);
+    for (const name of ['main-nav', 'site-header', 'nav-item'])
+      expect(folder.run(['styles', name, '--back']).out).toContain('are back in css/site.css, as they were');
+    expect(folder.files()['css/site.css']).toBe(before['css/site.css']);
+    for (let i = 0; i < 6; i++) expect(folder.run(['undo']).status).toBe(0);
     expect(folder.files()).toEqual(before);
+  });
+
+  test('--back gives the bytes that were there, comments and at-rules among them; edited styles come back at the marker', () => {
+    const odd =
+      `${css.replace('.later', '/* no </style> here */\n\n.berth__text { top: 0 } /* nor </style > here */\n\n\n.later')}
+@media  print  /* paper */ {
+
+\t.berth__depth { left: 0 }   /* deep */
+
+}
+`.replaceAll('\n', '\r\n');
+    const folder = new Folder({ ...files, 'css/site.css': `\ufeff${odd}` });
+    const before = folder.files()['css/site.css']!;
+    expect(folder.run(['lift', NAME]).status).toBe(0);
+    const component = folder.read(`components/${NAME}.html`);
+    expect(folder.run(['styles', NAME, '--move']).out).toContain('5 rules moved');
+    expect(folder.read('css/site.css')).toMatch(/no <\/style> here[^]*nor <\/style > here/);
+    expect(folder.read('css/site.css')).not.toMatch(/\.berth|@media/);
+    expect(folder.run(['check']).status).toBe(0);
+    const moved = folder.read(`components/${NAME}.html`);
+    expect(folder.json(['styles', NAME, '--back'])).toMatchObject({ back: [{ path: 'css/site.css', exact: true }] });
+    expect(folder.files()['css/site.css']).toBe(before);
+    expect(folder.read(`components/${NAME}.html`)).toBe(component);
+
+    expect(folder.run(['undo']).status).toBe(0);
+    folder.write({ [`components/${NAME}.html`]: moved.replace('left: 0', 'left: 1px') });
+    expect(folder.run(['styles', NAME, '--back']).out).toContain('where its marker stood');
+    expect(folder.read('css/site.css')).toContain('left: 1px');
   });
 
   test('a dry run is a patch with the stylesheet in it, and writes nothing', () => {

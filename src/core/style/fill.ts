@@ -42,6 +42,12 @@ export function fillMarkers(path: string, source: string, registry: Registry): F
   return filled;
 }
 
+/** An offset into a filled text, outside of what was filled in, as one into the text with the markers. */
+export function placeInSource({ ranges }: Pick<Filled, 'ranges'>, offset: number): number {
+  const before = ranges.filter(({ end }) => end <= offset);
+  return before.reduce((place, { start, end, marker }) => place - (end - start) + marker.length, offset);
+}
+
 /** Where an offset into a filled text stands on disk: in the sheet around the markers, or in a component file. */
 export function placeOnDisk(
   sheet: { path: string; source: string },
@@ -49,13 +55,9 @@ export function placeOnDisk(
   registry: Registry,
   offset: number,
 ): Place {
-  let shift = 0;
-  for (const { component: name, start, end, marker } of ranges) {
-    if (offset < start) break;
-    if (offset >= end) {
-      shift += end - start - marker.length;
-      continue;
-    }
+  const inside = ranges.find(({ start, end }) => start <= offset && offset < end);
+  if (inside !== undefined) {
+    const { component: name, start } = inside;
     const component = registry.get(name)!;
     const filled = { path: sheet.path, source: text };
     const { line, column } = placeAt(filled, offset);
@@ -66,5 +68,5 @@ export function placeOnDisk(
     const lines = line - placeAt(filled, start).line;
     return { path: component.path, line: top.line + lines, column: Math.max(1, column + indent) };
   }
-  return placeAt(sheet, offset - shift);
+  return placeAt(sheet, placeInSource({ ranges }, offset));
 }

@@ -6,8 +6,9 @@ import { expandPage, type Extent } from '../component/expand.js';
 import type { Component, Registry } from '../component/model.js';
 import { type ComponentSource, readComponents } from '../component/read.js';
 import { Problem } from '../errors.js';
-import { type Page, parsePage, placeAt } from '../page/parse.js';
+import { eolOf, type Page, parsePage, placeAt } from '../page/parse.js';
 import { type Bond } from './belongs.js';
+import { cutOf, planBack, type SheetCut } from './back.js';
 import { cascadeOf, type SheetReader } from './cascade.js';
 import { cutShares, refusal } from './cut.js';
 import { dress, type Dressed } from './dress.js';
@@ -63,6 +64,8 @@ export interface StylesPlan {
   /** component files with their styles */
   components: ComponentSource[];
   sheets: { path: string; before: string; after: string }[];
+  /** how they were cut, for putting them back */
+  cuts: SheetCut[];
   /** units that moved, by component */
   moved: Map<string, Unit[]>;
   staying: Staying[];
@@ -78,6 +81,8 @@ export interface StylesInput {
   data: Registry['data'];
   /** names of those that are to get their own rules */
   names: string[];
+  /** how styles were cut out of sheets before, oldest first */
+  cuts: readonly SheetCut[];
   /** sheets that cannot be written, with the reason */
   fixed: ReadonlyMap<string, string>;
   tick?: (done: number, all: number) => void;
@@ -97,10 +102,15 @@ export function planStyles(input: StylesInput): StylesPlan {
   if (holders.length > 0) return planAgain(input, holders, registry);
   const attempt = (refuse: (unit: Unit, path: string) => string | null): StylesPlan => {
     const { shares, staying } = planMove(dressed, paths, bonds, refuse, filled);
-    const plan: StylesPlan = { components: [], sheets: [], moved: new Map(), staying, dressed, bonds };
+    const plan: StylesPlan = {
+      ...{ components: [], sheets: [], cuts: [], moved: new Map(), staying, dressed, bonds },
+    };
     for (const [sheet, list] of shares) {
       const { text, styles } = cutShares(sheet, list, filled.get(sheet.path)!.ranges);
-      plan.sheets.push({ path: sheet.path, before: sources.get(sheet.path)!, after: text });
+      const base = sources.get(sheet.path)!;
+      plan.sheets.push({ path: sheet.path, before: base, after: text });
+      const earlier = input.cuts.findLast(({ path }) => path === sheet.path);
+      plan.cuts.push(cutOf({ sheet, base, filled: filled.get(sheet.path)!, shares: list }, text, earlier));
       for (const { component, units } of list) plan.moved.set(component, units);
       for (const [name, style] of styles) plan.components.push(withStyle(registry.get(name)!, style));
     }
@@ -146,7 +156,7 @@ function planAgain(input: StylesInput, holders: string[], registry: Registry): S
   const sources = new Map(input.sources);
   const components = new Map(input.components.map((each) => [each.path, each]));
   for (const name of holders) {
-    const back = planBack(name, registry, sources);
+    const back = planBack(name, registry, sources, input.cuts);
     for (const { path, after } of back.sheets) sources.set(path, after);
     for (const each of back.components) components.set(each.path, each);
   }
@@ -175,34 +185,9 @@ function planAgain(input: StylesInput, holders: string[], registry: Registry): S
   };
 }
 
+/** A component file with styles behind what it holds; without them it is as it was to the byte. */
 function withStyle({ path, source }: Component, style: string): ComponentSource {
-  return { path, source: `${source.trimEnd()}\n${styleElement(style)}` };
-}
-
-/** Plans to put the styles of a component back where its marker stands. @throws Problem when it has none */
-export function planBack(
-  name: string,
-  registry: Registry,
-  sources: Sources,
-): Pick<StylesPlan, 'components' | 'sheets'> {
-  const component = registry.get(name)!;
-  const { style } = component;
-  if (style === null)
-    throw new Problem(`${name} has no styles of its own`, { hint: 'estrade styles lists which have' });
-  const alone: Registry = new Map([[name, component]]);
-  const sheets = [...sources].flatMap(([path, before]) => {
-    const { text } = fillMarkers(path, before, alone);
-    return text === before ? [] : [{ path, before, after: text }];
-  });
-  if (sheets.length === 0)
-    throw new Problem(`no stylesheet has a marker for ${name}`, {
-      place: placeAt(component, style.start),
-      hint: `write @component ${name}; where its styles belong`,
-    });
-  const start = component.source.lastIndexOf('<style', style.start);
-  const end = component.source.indexOf('>', style.end) + 1;
-  const source = `${component.source.slice(0, start).trimEnd()}\n${component.source.slice(end).trimStart()}`;
-  return { components: [{ path: component.path, source }], sheets };
+  return { path, source: `${source}${styleElement(style).replaceAll('\n', eolOf(source))}` };
 }
 
 /** The rules of a sheet that are not in it when it is read again. */

@@ -50,17 +50,28 @@ function signature(matched: readonly Candidate[]): string {
 /** What keeps a sheet from being the same as before: rules that are not there again, or two that changed their order. */
 export type SheetDifference = { lost: Unit[] } | { added: Unit } | { reordered: [Declared, Declared] };
 
+/** The units of one sheet that say what those of another do, wherever they stand; of equal ones, each has its own. */
+export function counterparts(sheet: Sheet, other: Sheet): Map<Unit, Unit> {
+  const there = new Map<string, Unit[]>();
+  for (const unit of [...other.units].reverse()) addTo(there, identityOf(unit), unit);
+  return new Map(
+    sheet.units.flatMap((unit) => {
+      const found = there.get(identityOf(unit))?.pop();
+      return found === undefined ? [] : [[unit, found] as const];
+    }),
+  );
+}
+
 /** Compares the rules of a sheet with those that it has when it is read again, wherever these stand; null when alike. */
 export function compareSheets(before: Sheet, after: Sheet): SheetDifference | null {
-  const again = new Map<string, Unit[]>();
-  for (const unit of [...after.units].reverse()) addTo(again, identityOf(unit), unit);
-  const places = before.units.map((unit) => [unit, again.get(identityOf(unit))?.pop()?.at ?? null] as const);
-  const lost = places.filter(([, place]) => place === null).map(([unit]) => unit);
+  const was = counterparts(after, before);
+  const found = new Set(was.values());
+  const lost = before.units.filter((unit) => !found.has(unit));
   if (lost.length > 0) return { lost };
-  const added = [...again.values()].find(({ length }) => length > 0)?.at(-1);
+  const added = after.units.find((unit) => !was.has(unit));
   if (added !== undefined) return { added };
-  const order = places.map(([unit, place]) => ({ unit, place: place! })).sort((a, b) => a.place - b.place);
-  const [pair] = reordered(contestsOf(before), movedIn(order.map(({ unit }) => unit))).values();
+  const order = after.units.map((unit) => was.get(unit)!);
+  const [pair] = reordered(contestsOf(before), movedIn(order)).values();
   return pair === undefined ? null : { reordered: pair };
 }
 
