@@ -9,7 +9,7 @@ import { fileURLToPath } from 'node:url';
 
 const limit = Number(process.argv[2] ?? 5);
 const BIN = fileURLToPath(new URL('../dist/bin.js', import.meta.url));
-const COMMANDS = [['survey'], ['lift', '--recommended'], ['check']];
+const COMMANDS = [['survey'], ['lift', '--recommended'], ['check'], ['styles']];
 const LONGEST = 2000;
 
 const page = (body) => `<!DOCTYPE html>\n<html><head><title>Ferries</title></head><body>\n${body}\n</body></html>\n`;
@@ -27,7 +27,10 @@ const CASES = {
   'spaces in a text': two(card(`Tern${spaces(200000)}Tern`)),
   'line breaks in a text': two(card(`Tern${'\n'.repeat(200000)}Tern`)),
   'braces in a text': two(card('{{'.repeat(60000))),
-  'cards on a page': { 'a.html': page(list(20000, (i) => card(`Tern ${i}`)).join('\n')) },
+  'cards on a page': {
+    'a.html': page(`<link rel="stylesheet" href="a.css">${list(20000, (i) => card(`Tern ${i}`)).join('\n')}`),
+    'a.css': '.boat + .boat { color: red }\n.boat h3:first-child { margin: 0 }\n',
+  },
   'words of a class': two(`<div class="${list(200000, (i) => `w${i}`).join(' ')}"><p>q</p></div>`),
   'attributes of an element': two(`<div ${list(100000, (i) => `a${i}=1`).join(' ')}><p>q</p></div>`),
   'depth of a page': two(`${'<div>'.repeat(900)}${card('Tern')}${'</div>'.repeat(900)}`),

@@ -9,6 +9,21 @@ function childrenOf(node: Node): Child[] {
   return node.kind === 'element' || node.kind === 'root' ? node.children : [];
 }
 
+/** By list of children, the element before each element in it; lists are replaced when a tree changes, never edited. */
+const elementsBefore = new WeakMap<readonly Child[], ReadonlyMap<Node, Element | null>>();
+
+function previousElement(node: Node): Element | null {
+  if (node.parent === null) return null;
+  const { children } = node.parent;
+  let known = elementsBefore.get(children);
+  if (known === undefined) {
+    const elements = children.filter((child): child is Element => child.kind === 'element');
+    known = new Map<Node, Element | null>(elements.map((each, i) => [each, elements[i - 1] ?? null]));
+    elementsBefore.set(children, known);
+  }
+  return known.get(node) ?? null;
+}
+
 const adapter: Adapter = {
   isTag: (node): node is Element => node.kind === 'element',
   getAttributeValue: (element, name) => {
@@ -22,6 +37,7 @@ const adapter: Adapter = {
   getName: ({ tag }) => tag.toLowerCase(),
   getParent: ({ parent }) => parent,
   getSiblings: (node) => (node.parent === null ? [node] : childrenOf(node.parent)),
+  prevElementSibling: previousElement,
   getText: textOf,
   removeSubsets: (nodes) => {
     const all = new Set(nodes);

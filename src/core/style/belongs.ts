@@ -52,7 +52,7 @@ export function bondsOf(dressed: Dressed, component: string): Bond[] {
       nameless(on, places, bonds.reachesOut);
       // one may dress the next: every second one at once, for there may be hundreds
       for (const half of halvesOf(places)) nameless(on, half, bonds.reachesOut);
-      for (const beside of byParent(places)) for (const half of halvesOf(beside)) gone(half, bonds.neighbours);
+      for (const [, beside] of byParent(places)) for (const half of halvesOf(beside)) gone(half, bonds.neighbours);
     }
   }
   for (const instance of instances) {
@@ -93,16 +93,25 @@ function anonymous(parent: Parent | null, children: Child[], tag = 'x'): Element
   };
 }
 
-/** Runs `look` with other children in a parent, and puts everything back. */
-function changed(parent: Parent, children: Child[], moved: [node: Child, to: Parent][], look: () => void): void {
-  const before = parent.children;
-  const homes = moved.map(([node]) => [node, node.parent] as const);
-  parent.children = children;
-  for (const [node, to] of moved) node.parent = to;
+/** Other children of a parent, and those nodes that stand below another parent with that. */
+interface Change {
+  parent: Parent;
+  children: Child[];
+  moved: [node: Child, to: Parent][];
+}
+
+/** Runs `look` with all changes made, and puts everything back. No parent and no node is in two of them. */
+function changed(changes: Change[], look: () => void): void {
+  const children = changes.map(({ parent }) => [parent, parent.children] as const);
+  const homes = changes.flatMap(({ moved }) => moved.map(([node]) => [node, node.parent] as const));
+  for (const change of changes) {
+    change.parent.children = change.children;
+    for (const [node, to] of change.moved) node.parent = to;
+  }
   try {
     look();
   } finally {
-    parent.children = before;
+    for (const [parent, before] of children) parent.children = before;
     for (const [node, home] of homes) node.parent = home;
   }
 }
@@ -135,11 +144,8 @@ const isRelative = ({ selector }: Candidate) => selector.relative;
 function alone({ on, roots, members, poured }: Instance, units: Set<Unit>): void {
   const home = anonymous(null, roots);
   const own = [...members].filter((element) => !poured.has(element));
-  changed(
-    home,
-    roots,
-    roots.map((root) => [root, home]),
-    () => lost(own, on, isRelative, units),
+  changed([{ parent: home, children: roots, moved: roots.map((root) => [root, home]) }], () =>
+    lost(own, on, isRelative, units),
   );
 }
 
@@ -148,15 +154,12 @@ function nameless(on: DressedPage, instances: Instance[], units: Set<Unit>): voi
   const members = new Set(instances.flatMap((each) => [...each.members]));
   const others = on.sideways.filter((element) => !members.has(element));
   if (others.length === 0) return;
-  const next = (i: number): void => {
-    const instance = instances[i];
-    if (instance === undefined) return lost(others, on, ({ selector }) => selector.sideways, units);
-    const { roots } = instance;
-    const parent = roots[0]!.parent!;
-    const children = parent.children.map((child) => (roots.includes(child as Element) ? anonymous(parent, []) : child));
-    changed(parent, children, [], () => next(i + 1));
-  };
-  next(0);
+  const changes = byParent(instances).map(([parent, here]): Change => {
+    const roots = new Set<Child>(here.flatMap((each) => each.roots));
+    const children = parent.children.map((child) => (roots.has(child) ? anonymous(parent, []) : child));
+    return { parent, children, moved: [] };
+  });
+  changed(changes, () => lost(others, on, ({ selector }) => selector.sideways, units));
 }
 
 /** What is poured in, where the component stands, without it. */
@@ -164,25 +167,16 @@ function unpoured({ on, roots, poured }: Instance, units: Set<Unit>): void {
   const tops = [...poured].filter(({ parent }) => !poured.has(parent as Element));
   const place = anonymous(roots[0]!.parent, tops);
   if (tops.length > 0)
-    changed(
-      place,
-      tops,
-      tops.map((top) => [top, place]),
-      () => lost(poured, on, isRelative, units),
+    changed([{ parent: place, children: tops, moved: tops.map((top) => [top, place]) }], () =>
+      lost(poured, on, isRelative, units),
     );
 }
 
 /** An instance without what stands beside it. */
 function without({ on, roots, members }: Instance, units: Set<Unit>): void {
   const parent = roots[0]!.parent!;
-  const isRoot = (child: Child) => roots.includes(child as Element);
-  if (parent.children.every((child) => child.kind !== 'element' || isRoot(child))) return;
-  changed(
-    parent,
-    parent.children.filter((child) => child.kind !== 'element' || isRoot(child)),
-    [],
-    () => otherwise(members, on, units),
-  );
+  const isAlone = parent.children.length === roots.length;
+  if (!isAlone) changed([{ parent, children: roots, moved: [] }], () => otherwise(members, on, units));
 }
 
 /** What stands beside some instances of one parent, without these. */
@@ -191,13 +185,8 @@ function gone(instances: Instance[], units: Set<Unit>): void {
   const parent = roots[0]!.parent!;
   const own = new Set<Child>(instances.flatMap((each) => each.roots));
   const others = parent.children.filter((child) => !own.has(child));
-  changed(parent, others, [], () =>
-    otherwise(
-      others.filter((child) => child.kind === 'element'),
-      on,
-      units,
-    ),
-  );
+  const elements = others.filter((child) => child.kind === 'element');
+  changed([{ parent, children: others, moved: [] }], () => otherwise(elements, on, units));
 }
 
 /** Every second one, and the others. */
@@ -205,13 +194,10 @@ function halvesOf(instances: Instance[]): Instance[][] {
   return [0, 1].map((turn) => instances.filter((_, i) => i % 2 === turn)).filter(({ length }) => length > 0);
 }
 
-function byParent(instances: Instance[]): Instance[][] {
+function byParent(instances: Instance[]): [Parent, Instance[]][] {
   const found = new Map<Parent, Instance[]>();
-  for (const instance of instances) {
-    const parent = instance.roots[0]!.parent!;
-    addTo(found, parent, instance);
-  }
-  return [...found.values()];
+  for (const instance of instances) addTo(found, instance.roots[0]!.parent!, instance);
+  return [...found];
 }
 
 function wrap(on: DressedPage, places: Instance[], tag: string, units: Set<Unit>): void {
@@ -227,31 +213,24 @@ export function nearTo(on: DressedPage, places: Instance[]): Iterable<Element> {
   return new Set([...parents].flatMap((parent) => elementsOf(parent)));
 }
 
-/** Runs `look` with an element around each place at once; `each` sees every one of them as it comes. */
+/** Runs `look` with an element around each place at once; `each` sees every one of them before. */
 export function wrapped(
   places: Instance[],
   tag: string,
   each: ((wrapper: Element, roots: Element[]) => void) | null,
   look: () => void,
 ): void {
-  const next = (i: number): void => {
-    const place = places[i];
-    if (place === undefined) return look();
-    const { roots } = place;
-    const parent = roots[0]!.parent!;
-    const wrapper = anonymous(parent, roots, tag);
-    const children = parent.children.flatMap((child) =>
-      child === roots[0] ? [wrapper] : roots.includes(child as Element) ? [] : [child],
+  const wrappers = new Map(places.map(({ roots }) => [roots[0]!, anonymous(roots[0]!.parent, roots, tag)]));
+  const changes = byParent(places).map(([parent, here]): Change => {
+    const inside = new Set<Child>(here.flatMap(({ roots }) => roots));
+    const children = parent.children.flatMap(
+      (child) => wrappers.get(child as Element) ?? (inside.has(child) ? [] : [child]),
     );
-    changed(
-      parent,
-      children,
-      roots.map((root) => [root, wrapper]),
-      () => {
-        each?.(wrapper, roots);
-        next(i + 1);
-      },
-    );
-  };
-  next(0);
+    const moved = here.flatMap(({ roots }) => roots.map((root) => [root, wrappers.get(roots[0]!)!] as [Child, Parent]));
+    return { parent, children, moved };
+  });
+  changed(changes, () => {
+    for (const { roots } of places) each?.(wrappers.get(roots[0]!)!, roots);
+    look();
+  });
 }

@@ -1,7 +1,7 @@
 /** Pages as they are dressed: their elements, what each of them is matched by, and where components stand. */
 import type { Extent } from '../component/expand.js';
 import type { Page } from '../page/parse.js';
-import { type Element, elementsOf } from '../page/tree.js';
+import { type Element, elementsOf, type Parent } from '../page/tree.js';
 import { type Cascade, cascadeOf, type SheetReader } from './cascade.js';
 import { type Candidate, type Matches, matchAll, type PageIndex, pageIndexOf } from './match.js';
 import type { Sheet, Unit } from './sheet.js';
@@ -53,10 +53,11 @@ export function dress(
     const sideways = elements.filter((element) => matched.get(element)!.some(({ selector }) => selector.sideways));
     for (const list of matched.values()) for (const unit of unitsOf(list)) reach.set(unit, (reach.get(unit) ?? 0) + 1);
     const on: DressedPage = { page, elements, cascade, index, matched, instances: new Map(), sideways };
+    const standing = bySource(elements);
     for (const extent of extents) {
       const list = on.instances.get(extent.component) ?? [];
       on.instances.set(extent.component, list);
-      const instance = instanceOf(on, extent);
+      const instance = instanceOf(on, standing, extent);
       if (instance.roots.length > 0) list.push(instance);
     }
     return on;
@@ -65,19 +66,53 @@ export function dress(
   return { pages: dressed, sheets: all, reach };
 }
 
-function instanceOf(on: DressedPage, { start, end, poured }: Extent): Instance {
-  const instance: Instance = { on, roots: [], members: new Set(), poured: new Set() };
-  const within = (element: Element, from: number, to: number) => element.start >= from && element.start < to;
-  for (const element of on.elements) {
-    const { parent } = element;
-    const isIn = (set: Set<Element>) => element.start < 0 && parent?.kind === 'element' && set.has(parent);
-    if (!within(element, start, end) && !isIn(instance.members)) continue;
-    instance.members.add(element);
-    if (parent?.kind !== 'element' || !instance.members.has(parent)) instance.roots.push(element);
-    if (poured.some((part) => within(element, part.start, part.end)) || isIn(instance.poured))
-      instance.poured.add(element);
+/** An element, the offset that it counts as standing at, and its number in document order. */
+interface Standing {
+  element: Element;
+  start: number;
+  at: number;
+}
+
+/** Elements by where they start in the source; what the parser added counts as standing where its parent does. */
+function bySource(elements: Element[]): Standing[] {
+  const starts = new Map<Parent | null, number>();
+  return elements
+    .map((element, at) => {
+      const start = element.start < 0 ? (starts.get(element.parent) ?? -1) : element.start;
+      starts.set(element, start);
+      return { element, start, at };
+    })
+    .sort((a, b) => a.start - b.start || a.at - b.at);
+}
+
+/** The elements that stand in a range of the source, in document order. */
+function elementsIn(all: readonly Standing[], { start, end }: { start: number; end: number }): Element[] {
+  const from = firstFrom(all, start);
+  return all
+    .slice(from, firstFrom(all, end))
+    .sort((a, b) => a.at - b.at)
+    .map(({ element }) => element);
+}
+
+function firstFrom(all: readonly Standing[], offset: number): number {
+  let [low, high] = [0, all.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (all[middle]!.start < offset) low = middle + 1;
+    else high = middle;
   }
-  return instance;
+  return low;
+}
+
+function instanceOf(on: DressedPage, standing: readonly Standing[], { start, end, poured }: Extent): Instance {
+  const members = elementsIn(standing, { start, end });
+  const inside = new Set(members);
+  return {
+    on,
+    roots: members.filter(({ parent }) => !inside.has(parent as Element)),
+    members: inside,
+    poured: new Set(poured.flatMap((part) => elementsIn(standing, part))),
+  };
 }
 
 /** All places where a component stands. */
