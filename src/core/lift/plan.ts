@@ -273,13 +273,14 @@ function planPage(
       current = current.flatMap((each) => (each !== broken ? [each] : (templated ?? [])));
       continue;
     }
-    const wrong = current.filter((each) => verdictOn(each).same === 'different');
+    const { same, line, why } = comparePlanned(rewritten, origin, plan.registry, shown);
+    // a page that is the same to the byte leaves no place in doubt
+    const wrong = same === 'bytes' ? [] : current.filter((each) => verdictOn(each).same === 'different');
     for (const each of wrong) leave(each, verdictOn(each).why, page, plan);
     if (wrong.length > 0) {
       current = current.filter((each) => !wrong.includes(each));
       continue;
     }
-    const { same, line, why } = comparePlanned(rewritten, origin, plan.registry, shown);
     if (same === 'different') {
       const guilty = guiltyOf(current, verdictOn, endOfLine(page, line));
       leave(guilty, `what follows would change: ${why}`, page, plan);

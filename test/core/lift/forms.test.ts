@@ -1,9 +1,10 @@
 /** Where a use can stand: every one is a single element with exactly the range that was written. */
 import { componentOf } from '../component-of.js';
 import { expect, test } from '@jest/globals';
+import fc from 'fast-check';
 import { DEFAULT_THRESHOLDS } from '../../../src/core/survey/types.js';
 import { expandPage, type Finding, parsePage, planLift, readComponents, survey } from '../../../src/index.js';
-import { elementsOf } from '../../../src/core/page/tree.js';
+import { elementsOf, textOf } from '../../../src/core/page/tree.js';
 
 const thresholds = { ...DEFAULT_THRESHOLDS, minElements: 1, minWorth: -100_000, maxProps: 12 };
 
@@ -145,4 +146,34 @@ test('an occurrence that the component would not give back is left as it is, and
     { finding: finding.name, path: 'p.html', line: 1, column: 62, why: 'text "two" became "three"' },
   ]);
   expect(plan.pages[0]).toMatchObject({ uses: 1, same: 'bytes' });
+});
+
+test('line breaks at the start of what shows them are the same again, wherever the value goes', () => {
+  const value = fc
+    .tuple(
+      fc.constantFrom('', '', '\n', '\n\n', '\r\n', '\r\n\r\n', '\n \n', ' \n', '&#10;', '\n&#10;'),
+      fc.constantFrom('a', 'b', ''),
+    )
+    .map(([start, rest]) => start + rest);
+  let lifted = 0;
+  fc.assert(
+    fc.property(
+      fc.constantFrom('pre', 'textarea', 'listing'),
+      fc.array(value, { minLength: 2, maxLength: 4 }),
+      (tag, all) => {
+        const blocks = all.map(
+          (each, i) => `<section><h3>log ${i}</h3><${tag} class="log">${each}</${tag}></section>\n`,
+        );
+        const source = `<!DOCTYPE html><body>\n${blocks.join('')}</body>`;
+        const { plan } = lift(source, 'section');
+        const [{ after, uses } = { after: source, uses: 0 }] = plan.pages;
+        const shown = (text: string) =>
+          elementsOf(parsePage('p.html', text).root).map((element) => [element.tag, textOf(element)]);
+        expect(shown(expandPage(parsePage('p.html', after), plan.registry).text)).toEqual(shown(source));
+        lifted += uses;
+      },
+    ),
+    { numRuns: 300 },
+  );
+  expect(lifted).toBeGreaterThan(600);
 });
