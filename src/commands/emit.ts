@@ -19,6 +19,7 @@ import { encode } from '../workspace/encoding.js';
 import { toPosix, type Unreadable } from '../workspace/files.js';
 import { formatted } from '../workspace/format.js';
 import {
+  followingLinks,
   type Output,
   type OutputFile,
   otherFiles,
@@ -81,7 +82,7 @@ export async function emitProject(
       return { path: file.path, read: () => bytes ?? copyOf((file as { copy: string }).copy) };
     }),
   );
-  const written = await writeOutput(folder, files, options.force === true);
+  const written = await writeOutput(folder, followingLinks(root, files), options.force === true);
   const paths = files.map(({ path }) => path).sort();
   let verified: Verified | null = null;
   if (options.verify === true) {

@@ -6,6 +6,7 @@ import { count, dim, yellow } from '../terminal/style.js';
 import { progress } from '../terminal/progress.js';
 import { encode } from '../workspace/encoding.js';
 import {
+  followingLinks,
   type Output,
   type OutputFile,
   otherFiles,
@@ -59,7 +60,7 @@ async function expandOpened(
   const styles = await filledStyles(project, others);
   problems.push(...styles.problems);
   for (const path of others) output.push({ path, read: () => styles.bytes.get(path) ?? readInside(root, path) });
-  const written = await writeOutput(folder, output, force);
+  const written = await writeOutput(folder, followingLinks(root, output), force);
   return { ...written, pages: pages.length, uses, copied: others.length, problems, unreadable };
 }
 

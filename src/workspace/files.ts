@@ -38,7 +38,8 @@ export function byPath(a: string, b: string): number {
 
 /**
  * The pages that the arguments name (files, folders, globs, relative to `cwd`), or all pages of the configuration.
- * Component files are no pages. A file that is named and missing comes back all the same, for reading it to say why.
+ * Component files are no pages; of links to one file there is one. A file that is named and missing comes back all the
+ * same, for reading it to say why.
  */
 export async function findPages(
   root: string,
@@ -66,7 +67,24 @@ export async function findPages(
         throw new Problem(`no page matches ${arg}`, { hint: 'patterns are relative to the current folder' });
     } else found.add(path);
   }
-  return [...found].sort(byPath);
+  return withoutLinked(root, [...found].sort(byPath));
+}
+
+/** One path for each file: its own where that is among them, else the first of the links that lead to it. */
+function withoutLinked(root: string, paths: string[]): string[] {
+  const base = realpathSync(root);
+  const realOf = (path: string) => {
+    try {
+      return toPosix(relative(base, realpathSync(join(root, path))));
+    } catch {
+      // what is not there is told when it is read
+      return path;
+    }
+  };
+  const real = new Map(paths.map((path) => [path, realOf(path)]));
+  const chosen = new Map<string, string>();
+  for (const [path, own] of real) if (path === own || !chosen.has(own)) chosen.set(own, path);
+  return paths.filter((path) => chosen.get(real.get(path)!) === path);
 }
 
 /** Folders below the root that an earlier `expand` wrote. */

@@ -54,6 +54,16 @@ export function readInside(root: string, path: string): Buffer {
   return bytes;
 }
 
+/** The files of an output; what stands at the path of a link is what is written for the file that it leads to. */
+export function followingLinks(root: string, files: OutputFile[]): OutputFile[] {
+  const byPath = new Map(files.map((file) => [file.path, file]));
+  return files.map((file) => {
+    if (!existsSync(join(root, file.path))) return file;
+    const own = byPath.get(realPlace(root, file.path).path);
+    return own === undefined ? file : { path: file.path, read: own.read };
+  });
+}
+
 /** What the project keeps, none of which is ever an output folder. */
 export interface Kept {
   root: string;

@@ -6,6 +6,7 @@ import {
   byPath,
   outputFolders,
   readSource,
+  realPlace,
   type SourceFile,
   toPosix,
   type Unreadable,
@@ -46,6 +47,8 @@ async function readAll({ root }: { root: string }): Promise<Stylesheets> {
     }
     sheets.sources.set(path, file.text);
     sheets.files.set(path, file);
+    const own = realPlace(root, path).path;
+    if (own !== path) sheets.fixed.set(path, `${path} is a link to ${own}`);
     if (!file.exact) sheets.fixed.set(path, `the bytes of ${path} are not all ${file.encoding}`);
   }
   return sheets;

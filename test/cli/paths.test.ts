@@ -1,6 +1,8 @@
 /** The built program on pages in folders of any depth: one component, whatever way each page writes its URLs. */
+import { symlinkSync } from 'node:fs';
 import { afterAll, expect, test } from '@jest/globals';
-import { Folder, removeFolders, type SurveyJson } from './estrade.js';
+import { join } from 'node:path';
+import { Folder, removeFolders, site as boatSite, type SurveyJson } from './estrade.js';
 
 afterAll(removeFolders);
 
@@ -86,4 +88,26 @@ test('relative URLs that point at no file are told once each, and pass', () => {
   );
   expect(missing.find(({ message }) => message.includes('marks'))!.message).toMatch(/and in 5 other places$/);
   expect(folder.run(['check']).status).toBe(0);
+});
+
+test('a page and a sheet that links lead to are lifted once, under their own names, and stand under both in the site', () => {
+  const folder = new Folder({ ...boatSite(), 'site.css': '.boat { color: navy }\n.boat__name { margin: 0 }\n' });
+  const before = folder.files();
+  symlinkSync('index.html', join(folder.path, 'home.html'));
+  symlinkSync('islands', join(folder.path, 'isles'));
+  symlinkSync('site.css', join(folder.path, 'a.css'));
+  const { pages } = folder.json(['survey']) as { pages: { path: string }[] };
+  expect(pages.map(({ path }) => path)).toEqual(['index.html', 'islands/all.html']);
+  expect(folder.run(['lift', '--recommended', '--styles', 'move'])).toMatchObject({ status: 0, err: '' });
+  expect(folder.run(['check']).status).toBe(0);
+  expect(folder.run(['expand', '--out', 'dist']).status).toBe(0);
+  const built = folder.files('dist');
+  for (const [name, own] of [
+    ['home.html', 'index.html'],
+    ['isles/all.html', 'islands/all.html'],
+    ['a.css', 'site.css'],
+  ])
+    expect([built[name!], built[own!]]).toEqual([before[own!], before[own!]]);
+  expect(folder.run(['undo']).status).toBe(0);
+  expect(folder.files()).toMatchObject(before);
 });
