@@ -1,6 +1,6 @@
 /** What all commands share: where they run, how they answer, how errors are told. */
 import { type Command, InvalidArgumentError } from 'commander';
-import { placeText, Problem } from '../core/errors.js';
+import { Fault, placeText, Problem } from '../core/errors.js';
 import type { Thresholds } from '../core/survey/types.js';
 import type { Project } from '../workspace/project.js';
 import { reasonOf, type Unreadable } from '../workspace/files.js';
@@ -34,10 +34,11 @@ export function tellUnreadable(unreadable: Unreadable[]): boolean {
 export function tellError(error: unknown, debug: boolean): number {
   const write = (text: string) => process.stderr.write(`${text}\n`);
   if (!(error instanceof Problem)) {
-    const { message, code, path } = error as NodeJS.ErrnoException;
+    const at = error instanceof Fault ? `, at ${error.at.join(', ')}` : '';
+    const { message, code, path, stack } = (error instanceof Fault ? error.cause : error) as NodeJS.ErrnoException;
     const told = path === undefined ? reasonOf(error) : `${path}: ${reasonOf(error)}`;
-    write(`${red('estrade:')} ${code === undefined ? `something went wrong that should not: ${message}` : told}`);
-    write(debug ? ((error as Error).stack ?? '') : dim('  --debug shows where'));
+    write(`${red('estrade:')} ${code === undefined ? `something went wrong that should not${at}: ${message}` : told}`);
+    write(debug ? (stack ?? '') : dim('  --debug shows where'));
     return 2;
   }
   write(`${red('estrade:')} ${error.place ? `${bold(placeText(error.place))}: ` : ''}${error.message}`);

@@ -28,6 +28,32 @@ export class Problem extends Error {
   }
 }
 
+/** An error of Estrade's own, with what it was at: pages, components, findings, the outermost first. */
+export class Fault extends Error {
+  constructor(
+    readonly at: readonly string[],
+    override readonly cause: Error,
+  ) {
+    super(cause.message, { cause });
+    this.name = 'Fault';
+  }
+}
+
+/**
+ * Runs `work`, and says of an error of our own what it was at.
+ * @param what names it: the path of a page or component, a place, a finding
+ * @throws Fault for what is neither a Problem nor an error of the system
+ */
+export function workingOn<T>(what: string, work: () => T): T {
+  try {
+    return work();
+  } catch (error) {
+    if (!(error instanceof Error) || error instanceof Problem || 'code' in error) throw error;
+    const inside = error instanceof Fault ? error : new Fault([], error);
+    throw new Fault([what, ...inside.at.filter((each) => each !== what)], inside.cause);
+  }
+}
+
 /** Most UTF-16 units that a message takes of a value. */
 const MOST_SHOWN = 80;
 

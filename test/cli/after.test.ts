@@ -229,3 +229,32 @@ describe('the program', () => {
     expect([run.status, run.stderr]).toEqual([0, '']);
   });
 });
+
+test('an error of the program itself says which page and component it was at, and --debug where it came from', () => {
+  const folder = new Folder({
+    'index.html': page('<quay-sign quay-name="Mewport"></quay-sign>'),
+    'components/quay-sign.html':
+      '<template component="quay-sign">\n<meta prop="quay-name" type="text">\n<p>{{quayName}}</p>\n</template>\n',
+  });
+  const preload = join(folder.path, 'broken.cjs');
+  // breaks whatever looks up one word
+  const broken =
+    'const { get } = Map.prototype; Map.prototype.get = function (key) { if (key === "WORD") null.x; return get.call(this, key); };';
+  const run = (word: string, args: string[]) => {
+    folder.write({ 'broken.cjs': broken.replace('WORD', word) });
+    return folder.run(args, { preload });
+  };
+  const first = folder.read('index.html');
+  folder.write({ 'index.html': first.replace('<body>', '<body class="odd-word">') });
+  const { status, err } = run('odd-word', ['survey']);
+  expect([status, err]).toEqual([
+    2,
+    expect.stringMatching(
+      /^estrade: something went wrong that should not, at index\.html: Cannot read prop.*\n {2}--debug shows where\n$/,
+    ),
+  ]);
+  folder.write({ 'index.html': first });
+  expect(run('quayName', ['expand', '--out', 'dist', '--debug']).err).toMatch(
+    /should not, at index\.html, components\/quay-sign\.html: Cannot read.*\n.*TypeError.*\n +at /,
+  );
+});

@@ -3,7 +3,7 @@
  * What no use covers is copied to the byte; a template's own lines are indented to the use's place and take the page's
  * line ends; values keep their spelling; slot content is copied to the last space.
  */
-import { type Place, Problem, shownValue } from '../errors.js';
+import { type Place, Problem, shownValue, workingOn } from '../errors.js';
 import { eolOf, type Page, placeAt } from '../page/parse.js';
 import { decodeAttribute, spell, spelledValue, type Target } from '../page/spelling.js';
 import { attrOf, elementsOf } from '../page/tree.js';
@@ -94,6 +94,10 @@ export function folderOfPage(page: Page): string | null {
  * @throws Problem when a use or a template cannot be read
  */
 export function expandPage(page: Page, registry: Registry, pageFolder = folderOfPage(page)): Expanded {
+  return workingOn(page.path, () => expanded(page, registry, pageFolder));
+}
+
+function expanded(page: Page, registry: Registry, pageFolder: string | null): Expanded {
   const result: Expanded = { text: page.source, extents: [], uses: [], components: new Set(), problems: [] };
   if (registry.size === 0) return result;
   const isComponent = (name: string) => registry.has(name);
@@ -217,20 +221,17 @@ function renderUse(part: UsePart, frame: Frame, state: State): void {
   const slots = new Map([...part.slots].map(([name, parts]) => [name, { parts, frame }]));
   const extent: Extent = { component: component.name, start: state.out.length, end: -1, poured: [] };
   state.result.extents.push(extent);
-  render(
-    component.parts,
-    {
-      scope: scopeOf(part, component, frame, state),
-      slots,
-      extent,
-      holder: component,
-      base: component.base,
-      indent: state.out.indent,
-      folder: folderOf(component.path),
-      template: true,
-    },
-    state,
-  );
+  const inside: Frame = {
+    scope: scopeOf(part, component, frame, state),
+    slots,
+    extent,
+    holder: component,
+    base: component.base,
+    indent: state.out.indent,
+    folder: folderOf(component.path),
+    template: true,
+  };
+  workingOn(component.path, () => render(component.parts, inside, state));
   extent.end = state.out.length;
 }
 

@@ -1,5 +1,5 @@
 /** Reads component files: one `template` with its interface on top, and styles. */
-import { Problem } from '../errors.js';
+import { Problem, workingOn } from '../errors.js';
 import { indentAt, type Page, parseFragment, placeAt, refuseDepth } from '../page/parse.js';
 import { spelledAttribute } from '../page/spelling.js';
 import { valueOf } from '../page/attribute.js';
@@ -24,7 +24,7 @@ export interface ComponentSource {
 export function readComponents(files: ComponentSource[], data: Registry['data'] = new Map()): Registry {
   const registry = new Map<string, Component>();
   for (const file of files) {
-    const component = readInterface(file);
+    const component = workingOn(file.path, () => readInterface(file));
     const twin = registry.get(component.name);
     if (twin !== undefined)
       throw new Problem(`two files define the component ${component.name}`, {
@@ -35,8 +35,10 @@ export function readComponents(files: ComponentSource[], data: Registry['data'] 
   }
   const isComponent = (name: string) => registry.has(name);
   for (const component of registry.values()) {
-    const nodes = bodyOf(component);
-    component.parts = compile(nodes, component.start, component.end, { page: component, template: true, isComponent });
+    const { path, start, end } = component;
+    component.parts = workingOn(path, () =>
+      compile(bodyOf(component), start, end, { page: component, template: true, isComponent }),
+    );
   }
   refuseCycles(registry);
   return Object.assign(registry, { data });

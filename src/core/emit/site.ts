@@ -1,4 +1,5 @@
 /** The whole site as targets are given it. */
+import { workingOn } from '../errors.js';
 import type { Registry } from '../component/model.js';
 import { type Page, parsePage } from '../page/parse.js';
 import { htmlOf, type Writing } from './html.js';
@@ -17,10 +18,14 @@ export function readSite(
 ): EmitSite {
   const { componentFolder, ...rest } = around;
   const components = [...registry.values()]
-    .map((component) => readComponent(component, registry, componentFolder))
+    .map((component) => workingOn(component.path, () => readComponent(component, registry, componentFolder)))
     .sort((a, b) => (a.name < b.name ? -1 : 1));
   const byName = new Map(components.map((component) => [component.name, component]));
-  return { components, pages: pages.map((page) => wholeOrFlat(readPage(page, registry), byName, rest.space)), ...rest };
+  return {
+    components,
+    pages: pages.map((page) => workingOn(page.path, () => wholeOrFlat(readPage(page, registry), byName, rest.space))),
+    ...rest,
+  };
 }
 
 /**

@@ -7,7 +7,7 @@
 import type { Registry } from '../component/model.js';
 import { type ComponentSource, readComponents, urlKindIn, usesIn } from '../component/read.js';
 import { expandPage } from '../component/expand.js';
-import { Problem } from '../errors.js';
+import { Problem, workingOn } from '../errors.js';
 import { composeAll } from '../template/compose.js';
 import type { Keeping } from '../template/use.js';
 import { componentFile } from '../template/write.js';
@@ -108,7 +108,8 @@ export function planLift(input: PlanInput): LiftPlan {
   for (const each of templated.kept) count(each.lifted, plan);
   for (const page of pages) {
     const replacements = page.component === undefined ? byPage.get(page) : undefined;
-    if (replacements !== undefined) planPage(page, replacements, originOf(page), before, plan, input.shown);
+    if (replacements !== undefined)
+      workingOn(page.path, () => planPage(page, replacements, originOf(page), before, plan, input.shown));
   }
   plan.proven = templated.proven.filter(({ path }) => !plan.pages.some((page) => page.path === path));
   const used = usedNames(plan);

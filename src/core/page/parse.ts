@@ -1,6 +1,6 @@
 /** From decoded source to a page: parse5 with source locations, into our own tree. */
 import { parse, parseFragment as parse5Fragment } from 'parse5';
-import { type Place, Problem } from '../errors.js';
+import { type Place, Problem, workingOn } from '../errors.js';
 import { adapterFor } from './adapter.js';
 import type { Prop } from './prop.js';
 import type { Element, Parent, Root } from './tree.js';
@@ -28,7 +28,7 @@ export interface Page {
  * @param encoding label of the encoding that its bytes are in
  */
 export function parsePage(path: string, source: string, encoding = 'UTF-8'): Page {
-  const root = parse(source, { treeAdapter: adapterFor(source), sourceCodeLocationInfo: true });
+  const root = workingOn(path, () => parse(source, { treeAdapter: adapterFor(source), sourceCodeLocationInfo: true }));
   root.end = source.length;
   const page = { path, source, root, ...(encoding === 'UTF-8' ? {} : { encoding }) };
   refuseDepth(page);

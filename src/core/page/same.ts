@@ -2,7 +2,7 @@
  * Sameness of two pages, as the promise defines it: `bytes`, `markup` (equal trees, only indentation differs) or
  * `different`, with the first place that differs.
  */
-import { type Place } from '../errors.js';
+import { type Place, workingOn } from '../errors.js';
 import { type Page, parsePage, placeAt } from './parse.js';
 import { mayShowSpace } from './space.js';
 import { type Child, type Element, type Node, PREFORMATTED } from './tree.js';
@@ -28,7 +28,7 @@ export function comparePages(path: string, original: string, other: string, show
   if (original === other) return { same: 'bytes', first: null };
   const page = parsePage(path, original);
   const changed = parsePage(path, other);
-  let found = firstDifference(page.root, changed.root, false);
+  let found = workingOn(path, () => firstDifference(page.root, changed.root, false));
   // where indentation is all that differs, it must not show
   if (found === null && shown !== undefined) found = firstDifference(page.root, changed.root, false, shown(page));
   return found === null

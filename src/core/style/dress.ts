@@ -1,4 +1,5 @@
 /** Pages as they are dressed: their elements, what each of them is matched by, and where components stand. */
+import { workingOn } from '../errors.js';
 import type { Extent } from '../component/expand.js';
 import type { Page } from '../page/parse.js';
 import { type Element, elementsOf, type Parent } from '../page/tree.js';
@@ -43,8 +44,7 @@ export function dress(
 ): Dressed {
   const sheets = new Set<Sheet>();
   const reach = new Map<Unit, number>();
-  const dressed = pages.map(({ page, extents }, i): DressedPage => {
-    tick?.(i, pages.length);
+  const dressOne = ({ page, extents }: { page: Page; extents: Extent[] }): DressedPage => {
     const elements = elementsOf(page.root);
     const cascade = cascadeOf(page, read);
     const index = pageIndexOf(cascade, elements);
@@ -61,6 +61,10 @@ export function dress(
       if (instance.roots.length > 0) list.push(instance);
     }
     return on;
+  };
+  const dressed = pages.map((each, i) => {
+    tick?.(i, pages.length);
+    return workingOn(each.page.path, () => dressOne(each));
   });
   const all = [...sheets].sort((a, b) => a.element - b.element || (a.path < b.path ? -1 : 1));
   return { pages: dressed, sheets: all, reach };

@@ -2,6 +2,7 @@
  * Moving styles into components: which units go where, and why others stay. A unit that would change a winner stays,
  * with the two declarations that compete.
  */
+import { workingOn } from '../errors.js';
 import { type Bond, bondsOf } from './belongs.js';
 import { positionsAfter, runsOf, type Share } from './cut.js';
 import { type Dressed, instancesOf } from './dress.js';
@@ -190,5 +191,5 @@ function resolveConflicts(
 
 /** The bonds of several components, by name. */
 export function bondsOfAll(dressed: Dressed, components: Iterable<string>): Map<string, Bond[]> {
-  return new Map([...components].map((name) => [name, bondsOf(dressed, name)]));
+  return new Map([...components].map((name) => [name, workingOn(name, () => bondsOf(dressed, name))]));
 }

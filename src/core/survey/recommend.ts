@@ -11,7 +11,7 @@ import type { Child, Element } from '../page/tree.js';
 import { type General, type InnerUse, type Pattern, patternsIn } from '../template/pattern.js';
 import { findingFor, gainsOf, kindOf, savedBy, usesOf } from './findings.js';
 import { type Nested, type Spot, spotsOf } from './nesting.js';
-import { Problem } from '../errors.js';
+import { Problem, workingOn } from '../errors.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import { placeAt } from '../page/parse.js';
 import type { Spelled } from '../page/spelling.js';
@@ -64,7 +64,9 @@ export function recommend(
       continue;
     }
     const made = (part: Part) =>
-      recommendedFinding(part, composed.get(part)!, spots.get(part)!, { isFirst, keeping: options.keeping });
+      workingOn(part.name, () =>
+        recommendedFinding(part, composed.get(part)!, spots.get(part)!, { isFirst, keeping: options.keeping }),
+      );
     // where components are first made, only a frame or a rest may turn out to be worth less than it was chosen for
     const isDoubtful = (part: Part) => !isFirst || part.choice.isRest || composed.get(part)!.slots.length > 0;
     const doubtful = parts.filter(isDoubtful);

@@ -1,4 +1,5 @@
 /** The survey: all pages in, findings out, best first. Writes nothing. */
+import { workingOn, placeText } from '../errors.js';
 import { folderOfPage } from '../component/expand.js';
 import type { Registry } from '../component/model.js';
 import { urlKindIn } from '../component/read.js';
@@ -47,7 +48,7 @@ export function survey(files: Page[], registry: Registry, options: SurveyOptions
   const pages = [...files].sort((a, b) => (a.path < b.path ? -1 : 1));
   const profiles = pages.map((page, i) => {
     options.onProgress?.(i, pages.length);
-    return profile(page);
+    return workingOn(page.path, () => profile(page));
   });
   const site = siteIn(profiles, options);
   const { vocabulary } = site;
@@ -72,7 +73,11 @@ export function survey(files: Page[], registry: Registry, options: SurveyOptions
   const known = matched.map(knownFinding);
   const { chosen, others } = chooseAlike(candidates, site, thresholds, (choices) => {
     const options = apart(generalising, choices, site);
-    return (choice) => generalise(occurrencesOf(choice, site, folders), options);
+    return (choice) => {
+      const occurrences = occurrencesOf(choice, site, folders);
+      const { page, element } = occurrences[0]!;
+      return workingOn(placeText(placeAt(page, element.start)), () => generalise(occurrences, options));
+    };
   });
   const recommended = recommend(chosen, taken, generalising, { ...thresholds, isFirst: registry.size === 0 });
   const findings = [...known, ...recommended.findings];

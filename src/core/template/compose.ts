@@ -2,6 +2,7 @@
  * Components within components: where every copy of a place in a template is an occurrence of one other component, the
  * template uses that. What the uses there are given varies or not, like any other value.
  */
+import { workingOn } from '../errors.js';
 import type { Element } from '../page/tree.js';
 import { type Interfacing, interfaceOf } from './interface.js';
 import { namesStaying } from './passed.js';
@@ -85,7 +86,7 @@ export function composeAll<T extends Part>(
         return found === undefined || open.has(found.part) ? null : { inner: innerOf(found.part), index: found.index };
       };
       open.add(part);
-      made = apart.has(part) ? general : compose(general, innerAt, options);
+      made = apart.has(part) ? general : workingOn(part.name, () => compose(general, innerAt, options));
       open.delete(part);
       composed.set(part, made);
     }

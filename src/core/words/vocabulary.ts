@@ -2,6 +2,7 @@
  * The site's vocabulary: what each class word is there for, from all stylesheets and all pages. A word names a block, a
  * part of one, a modifier or a state of one, or it is a utility, a layout cell, or a hook that no stylesheet knows.
  */
+import { workingOn } from '../errors.js';
 import type { Page } from '../page/parse.js';
 import { attrOf, classWords, type Element, type Root } from '../page/tree.js';
 import { readWordRules, type WordRules } from './rules.js';
@@ -184,7 +185,7 @@ export function readVocabulary(
   corrections: ReadonlyMap<string, Role> = new Map(),
 ): Vocabulary {
   const reader = new UsageReader();
-  for (const page of pages) reader.read(page.root);
+  for (const page of pages) workingOn(page.path, () => reader.read(page.root));
   const rulesOf = readWordRules(sheets, reader.usage);
   // a word may be told by a shorter one that it starts with
   const words = [...reader.usage.keys()].sort((a, b) => a.length - b.length || (a < b ? -1 : 1));

@@ -2,6 +2,7 @@
  * Components as standard custom elements, with no library: a module each, one classic script of all of them so that
  * pages open from disk, and the pages themselves. Their content stands in the page, where the site's stylesheets see it.
  */
+import { workingOn } from '../../errors.js';
 import { pascalCase } from 'change-case';
 import { folderOf, relativise } from '../../page/url.js';
 import type { Emitted, EmittedFile, EmitPage, EmitRemark, EmitSite, Target } from '../model.js';
@@ -51,7 +52,7 @@ export const elements: Target = (site, options) => {
       format: true,
     },
     ...site.pages.map((page) => {
-      const html = pageText(page, site, standing, prerender ? 'prerendered' : 'plain');
+      const html = workingOn(page.path, () => pageText(page, site, standing, prerender ? 'prerendered' : 'plain'));
       return { path: page.path, text: linked(html, page, folder), like: page.path };
     }),
     ...site.files.map((path) => ({ path, copy: path })),

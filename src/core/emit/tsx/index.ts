@@ -2,6 +2,7 @@
  * Components as modules with JSX: one function a component and a page, for any automatic JSX runtime, with types or
  * without. The document around a page stays HTML, with a comment where the page's markup goes.
  */
+import { workingOn } from '../../errors.js';
 import { folderOf, mapUrls, resolve } from '../../page/url.js';
 import type { EmitComponent, Emitted, EmittedFile, EmitSite, Target } from '../model.js';
 import { find } from '../read.js';
@@ -24,10 +25,12 @@ function emitModules(raw: EmitSite, options: JsxOptions, typed: boolean): Emitte
   const site = tidySite(raw);
   const names = namesOf(site, options, typed);
   const job = startJob(site, names, typed);
-  const components = site.components.flatMap((component) => componentFiles(component, job));
+  const components = site.components.flatMap((component) =>
+    workingOn(component.path, () => componentFiles(component, job)),
+  );
   const pages = site.pages.map((page) => ({
     path: pathOf(names.pages.get(page.path)!, names.extension),
-    text: pageModule(page, job),
+    text: workingOn(page.path, () => pageModule(page, job)),
   }));
   const shells = site.pages.map(({ path, shell }) => ({
     path: `html/${path}`,
