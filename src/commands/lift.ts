@@ -100,6 +100,7 @@ async function liftNow(cwd: string, names: string[], options: Options): Promise<
     findings,
     componentFolder: project.config.components,
     data: { folder: project.config.data, limit: project.config.inlineList, files: project.data },
+    maxPageSize: project.config.maxPageSize,
     origins,
     shown,
   });
@@ -307,7 +308,7 @@ function proveFromDisk(
     if (origin === null) (path.endsWith('.json') ? data : components).set(path, read(path));
   const registry = readComponents(
     [...components].map(([path, source]) => ({ path, source })),
-    data,
+    { data, maxPageSize: project.config.maxPageSize },
   );
   for (const { path, origin, file } of proven) {
     const { text } = expandPage(parsePage(path, readBack(root, path, file.encoding)), registry);
@@ -338,5 +339,5 @@ async function movingWith(plan: LiftPlan, { project, pages }: Surveyed): Promise
   const after = new Map(plan.pages.map(({ path, after: text }) => [path, text]));
   const sources = new Map([...plan.registry.values()].map(({ path, source }) => [path, { path, source }]));
   const names = plan.components.map(({ path }) => [...plan.registry.values()].find((each) => each.path === path)!.name);
-  return planMoving(project, expandAll(pages, plan.registry, after), [...sources.values()], plan.registry.data, names);
+  return planMoving(project, expandAll(pages, plan.registry, after), [...sources.values()], plan.registry, names);
 }

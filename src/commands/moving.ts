@@ -1,6 +1,6 @@
 /** Moving styles between stylesheets and components, for the commands that write: planned, encoded, proven from disk. */
 import { placeText } from '../core/errors.js';
-import type { Registry } from '../core/component/model.js';
+import type { Registry, Surroundings } from '../core/component/model.js';
 import { type ComponentSource, readComponents } from '../core/component/read.js';
 import { placeAt } from '../core/page/parse.js';
 import type { SheetCut } from '../core/style/back.js';
@@ -31,16 +31,16 @@ export async function planMoving(
   project: Project,
   pages: ExpandedPage[],
   components: ComponentSource[],
-  data: Registry['data'],
+  around: Surroundings,
   names: string[],
 ): Promise<Moving> {
   const sheets = await loadStylesheets(project);
   const matching = progress('matching rules on page');
   const { sources, fixed } = sheets;
   const cuts = cutsOf(project);
-  const plan = planStyles({ pages, sources, components, data, names, cuts, fixed, tick: matching.tick });
+  const plan = planStyles({ pages, sources, components, around, names, cuts, fixed, tick: matching.tick });
   matching.end();
-  return movingOf(project, pages, plan, sheets, readComponents(components, data));
+  return movingOf(project, pages, plan, sheets, readComponents(components, around));
 }
 
 /** How styles were cut out of sheets, oldest first, as far as the journal says so and is this user's. */

@@ -53,7 +53,7 @@ export async function moveStyles(
   const back = options.back === true ? planBack(name, project.registry, sheets.sources, cutsOf(project)) : null;
   const moving =
     back === null
-      ? await planMoving(project, pages, project.componentFiles, project.data, [name])
+      ? await planMoving(project, pages, project.componentFiles, project.registry, [name])
       : movingOf(project, pages, { ...back, cuts: [], moved: new Map(), staying: [] }, sheets, project.registry);
   if (moving.files.length === 0)
     throw new Problem(`no rule can move into ${name}`, {
@@ -83,7 +83,7 @@ export async function moveStyles(
 }
 
 async function write(project: Project, { plan, files, prove }: Moving, command: string): Promise<void> {
-  const { root, componentFiles, data } = project;
+  const { root, componentFiles, registry } = project;
   const components = plan.components.map(({ path, source }): PlannedFile => {
     const { file } = componentFiles.find((each) => each.path === path)!;
     return { path, before: file.bytes, after: Buffer.from(source), origin: null };
@@ -94,7 +94,7 @@ async function write(project: Project, { plan, files, prove }: Moving, command: 
       read,
       readComponents(
         componentFiles.map(({ path }) => ({ path, source: read(path) })),
-        data,
+        registry,
       ),
     ),
   );

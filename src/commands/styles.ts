@@ -82,6 +82,7 @@ function liftedDress({ project, pages, templates, sheets }: LoadedStyles, findin
     findings,
     componentFolder: config.components,
     data: { folder: config.data, limit: config.inlineList, files: data },
+    maxPageSize: config.maxPageSize,
   });
   const after = new Map(planned.map(({ path, after: text }) => [path, text]));
   const matching = progress('matching rules on page');

@@ -1,4 +1,5 @@
 /** What a project is configured with, and what holds where it says nothing. */
+import { MAX_PAGE_SIZE } from '../core/component/expand.js';
 import { DEFAULT_ELEMENTS, type ElementsOptions } from '../core/emit/elements/options.js';
 import { DEFAULT_JSX, type JsxOptions } from '../core/emit/tsx/options.js';
 import { DEFAULT_THRESHOLDS, type Thresholds } from '../core/survey/types.js';
@@ -15,6 +16,8 @@ export interface Config {
   data: string;
   /** most characters that a list may take in a page; what is longer goes into a data file */
   inlineList: number;
+  /** most UTF-16 units that a page may become when it is expanded */
+  maxPageSize: number;
   survey: Thresholds;
   /** what class words are there for, where the survey is wrong about them */
   words: Record<string, Role>;
@@ -34,6 +37,7 @@ export const DEFAULT_CONFIG: Config = {
   components: 'components',
   data: 'data',
   inlineList: 2000,
+  maxPageSize: MAX_PAGE_SIZE,
   survey: DEFAULT_THRESHOLDS,
   words: {},
   emit: { ...DEFAULT_JSX, ...DEFAULT_ELEMENTS, out: 'emitted', options: {} },

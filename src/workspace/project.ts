@@ -49,7 +49,7 @@ export async function openProject(cwd: string): Promise<Project> {
   return whileSettled({ root, stamp }, async () => {
     const componentFiles = await readComponentFiles(root, config.components);
     const data = await readData(root, config.data);
-    const registry = readComponents(componentFiles, data);
+    const registry = readComponents(componentFiles, { data, maxPageSize: config.maxPageSize });
     return { root, config, componentFiles, data, registry, entries, stamp, notices };
   });
 }

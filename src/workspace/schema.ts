@@ -21,6 +21,7 @@ const schema = Joi.object({
   components: inside,
   data: inside,
   inlineList: whole.min(0),
+  maxPageSize: whole.min(1000),
   survey: Joi.object({
     minOccurrences: whole.min(2),
     minElements: whole.min(1),
@@ -47,7 +48,7 @@ const schema = Joi.object({
 }).messages({ 'string.inside': '{{#label}} must name a folder inside the project, written with /' });
 
 const ALLOWED: Record<string, string> = {
-  '': 'pages, ignore, components, data, inlineList, survey, words, emit',
+  '': 'pages, ignore, components, data, inlineList, maxPageSize, survey, words, emit',
   emit: 'out, jsxImport, attributes, slotType, fileCase, suffix, layout, index, prerender, options',
   survey: 'minOccurrences, minElements, minWorth, maxProps, minLines, largeLines',
 };

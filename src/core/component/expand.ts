@@ -64,8 +64,11 @@ interface State {
   parts: number;
 }
 
-/** As much as a page may become: UTF-16 units, and uses and list items on it. */
-const LARGEST = { length: 1 << 25, parts: 250_000 };
+/** UTF-16 units that a page may become where nothing else is said. */
+export const MAX_PAGE_SIZE = 32_000_000;
+
+/** As many of these a use or a list item counts as at least. */
+const PART_SIZE = 128;
 
 /**
  * Counts a use or a list item.
@@ -73,12 +76,14 @@ const LARGEST = { length: 1 << 25, parts: 250_000 };
  */
 function countPart(state: State, { holder }: Frame, offset: number): void {
   state.parts++;
-  if (state.out.length <= LARGEST.length && state.parts <= LARGEST.parts) return;
+  const most = state.registry.maxPageSize ?? MAX_PAGE_SIZE;
+  const mostParts = Math.floor(most / PART_SIZE);
+  if (state.out.length <= most && state.parts <= mostParts) return;
   throw new Problem(
-    `the page becomes too large here: more than ${LARGEST.length >> 20} million characters, or ${LARGEST.parts} uses and list items`,
+    `the page becomes too large here: more than ${most} characters, or ${mostParts} uses and list items`,
     {
       place: placeAt(holder, offset),
-      hint: 'components that hold others several times, each of which does so again, are multiplied',
+      hint: 'components that hold others several times, each of which does so again, are multiplied; "maxPageSize" in the configuration allows more',
     },
   );
 }

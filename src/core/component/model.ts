@@ -25,7 +25,13 @@ export interface Component {
   parts: Part[];
 }
 
-/** All components of a project by name, and the data files that lists may be kept in, by path relative to the root. */
-export interface Registry extends ReadonlyMap<string, Component> {
+/** What pages are expanded with besides components. */
+export interface Surroundings {
+  /** the data files that lists may be kept in, by path relative to the root */
   readonly data?: ReadonlyMap<string, string>;
+  /** most UTF-16 units that a page may become; a use and a list item count as 128 at least */
+  readonly maxPageSize?: number;
 }
+
+/** All components of a project by name. */
+export interface Registry extends ReadonlyMap<string, Component>, Surroundings {}

@@ -4,7 +4,7 @@ import { indentAt, type Page, parseFragment, placeAt, refuseDepth } from '../pag
 import { spelledAttribute } from '../page/spelling.js';
 import { valueOf } from '../page/attribute.js';
 import { attrOf, type Child, type Element } from '../page/tree.js';
-import { type Component, type Prop, PROP_TYPES, type Registry, type PropType } from './model.js';
+import { type Component, type Prop, PROP_TYPES, type PropType, type Registry, type Surroundings } from './model.js';
 import { urlKind, type UrlKind } from '../page/url.js';
 import { compile, usedComponent } from './parts.js';
 import { elementsOf } from '../page/tree.js';
@@ -21,7 +21,7 @@ export interface ComponentSource {
  * Reads all component files of a project, with the data files that lists are kept in, and compiles their templates against each other.
  * @throws Problem with the place of the first thing that is wrong
  */
-export function readComponents(files: ComponentSource[], data: Registry['data'] = new Map()): Registry {
+export function readComponents(files: ComponentSource[], { data, maxPageSize }: Surroundings = {}): Registry {
   const registry = new Map<string, Component>();
   for (const file of files) {
     const component = workingOn(file.path, () => readInterface(file));
@@ -41,7 +41,7 @@ export function readComponents(files: ComponentSource[], data: Registry['data'] 
     );
   }
   refuseCycles(registry);
-  return Object.assign(registry, { data });
+  return Object.assign(registry, { data, maxPageSize });
 }
 
 function readInterface(file: ComponentSource): Component {

@@ -64,6 +64,8 @@ export interface PlanInput {
   origins?: ReadonlyMap<string, string>;
   /** where stylesheets make white space show */
   shown?: Shown;
+  /** most UTF-16 units that a page may become */
+  maxPageSize?: number;
 }
 
 /**
@@ -73,7 +75,7 @@ export function planLift(input: PlanInput): LiftPlan {
   const { pages, componentFolder } = input;
   const { folder = '', limit = Infinity, files = new Map<string, string>() } = input.data ?? {};
   const keeping: Keeping = { folder, limit, files: new Map(files) };
-  const before = readComponents(input.components, keeping.files);
+  const before = readComponents(input.components, { data: keeping.files, maxPageSize: input.maxPageSize });
   const { lifted, unreadable, registry } = readableOnes(input, before, keeping);
   const fresh = lifted.filter(({ finding }) => finding.component === null);
   const components = fresh.map(({ finding: { name }, file }) => ({
@@ -97,7 +99,6 @@ export function planLift(input: PlanInput): LiftPlan {
     pages,
     byTemplate,
     before,
-    data: keeping.files,
     sources: [...input.components, ...components],
     registry,
     originOf,
@@ -170,7 +171,7 @@ function readableOnes(
       .filter(({ finding }) => finding.component === null)
       .map(({ finding, file }) => ({ path: path(finding), source: file }));
     try {
-      const registry = readComponents([...components, ...sources], keeping.files);
+      const registry = readComponents([...components, ...sources], before);
       const wrong = lifted.filter(
         (each) =>
           each.covered.size > 0 &&

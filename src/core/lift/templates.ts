@@ -36,7 +36,6 @@ interface Input {
   /** replacements by the template that they stand in */
   byTemplate: ReadonlyMap<Page, Replacement[]>;
   before: Registry;
-  data: Registry['data'];
   /** component files, those to be written among them */
   sources: ComponentSource[];
   /** these, read */
@@ -46,18 +45,9 @@ interface Input {
 }
 
 /** Plans the templates one after the other, each proven on top of those before it. */
-export function planTemplates({
-  pages,
-  byTemplate,
-  before,
-  data,
-  sources,
-  registry,
-  originOf,
-  shown,
-}: Input): TemplatePlan {
+export function planTemplates({ pages, byTemplate, before, sources, registry, originOf, shown }: Input): TemplatePlan {
   const files = new Map(sources.map((source) => [source.path, source]));
-  const read = () => readComponents([...files.values()], data);
+  const read = () => readComponents([...files.values()], before);
   const plan: TemplatePlan = { templates: [], proven: [], kept: [], leftOut: [], registry };
   if (byTemplate.size === 0) return plan;
   const made = new Map<string, { page: Page; text: string; wrong: number }[]>();

@@ -54,7 +54,7 @@ export function unify(
     const { props, slots, ...general } = finding.general!;
     const file = componentFile(finding.name, { ...general, props, slots });
     const path = `${componentFolder}/${finding.name}.html`;
-    const registry = readComponents([...components, { path, source: file }], before.data);
+    const registry = readComponents([...components, { path, source: file }], before);
     const keeping = { folder: '', limit: Infinity, files: new Map<string, string>() };
     const lifted = {
       finding,

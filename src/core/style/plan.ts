@@ -3,7 +3,7 @@
  * in again and comparing what wins on every page. Nothing is written here.
  */
 import { expandPage, type Extent } from '../component/expand.js';
-import type { Component, Registry } from '../component/model.js';
+import type { Component, Registry, Surroundings } from '../component/model.js';
 import { type ComponentSource, readComponents } from '../component/read.js';
 import { Problem } from '../errors.js';
 import { eolOf, type Page, parsePage, placeAt } from '../page/parse.js';
@@ -76,9 +76,9 @@ export interface StylesPlan {
 export interface StylesInput {
   pages: ExpandedPage[];
   sources: Sources;
-  /** all components, and data files in `data` */
+  /** all components, and what pages are expanded with besides */
   components: ComponentSource[];
-  data: Registry['data'];
+  around: Surroundings;
   /** names of those that are to get their own rules */
   names: string[];
   /** how styles were cut out of sheets before, oldest first */
@@ -90,8 +90,8 @@ export interface StylesInput {
 
 /** Plans to move the own rules of components into their files. @throws Problem when the result cannot be proven */
 export function planStyles(input: StylesInput): StylesPlan {
-  const { pages, sources, components, data, names, fixed } = input;
-  const registry = readComponents(components, data);
+  const { pages, sources, components, around, names, fixed } = input;
+  const registry = readComponents(components, around);
   const { read, filled } = filledReader(sources, registry);
   const dressed = dress(pages, read, input.tick);
   const bonds = bondsOfAll(dressed, names);
@@ -102,9 +102,8 @@ export function planStyles(input: StylesInput): StylesPlan {
   if (holders.length > 0) return planAgain(input, holders, registry);
   const attempt = (refuse: (unit: Unit, path: string) => string | null): StylesPlan => {
     const { shares, staying } = planMove(dressed, paths, bonds, refuse, filled);
-    const plan: StylesPlan = {
-      ...{ components: [], sheets: [], cuts: [], moved: new Map(), staying, dressed, bonds },
-    };
+    const started = { components: [], sheets: [], cuts: [], moved: new Map<string, Unit[]>() };
+    const plan: StylesPlan = { ...started, staying, dressed, bonds };
     for (const [sheet, list] of shares) {
       const { text, styles } = cutShares(sheet, list, filled.get(sheet.path)!.ranges);
       const base = sources.get(sheet.path)!;
@@ -119,7 +118,7 @@ export function planStyles(input: StylesInput): StylesPlan {
   const readerAfter = (plan: StylesPlan): SheetReader => {
     const after = new Map([...components, ...plan.components].map((each) => [each.path, each]));
     const now = new Map([...sources, ...plan.sheets.map((each) => [each.path, each.after] as const)]);
-    return filledReader(now, readComponents([...after.values()], data)).read;
+    return filledReader(now, readComponents([...after.values()], around)).read;
   };
   /** plans, and plans again without what would not be there any more */
   const planned = (refuse: (unit: Unit, path: string) => string | null): StylesPlan => {

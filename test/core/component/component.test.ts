@@ -348,6 +348,9 @@ describe('what has no end, or nearly none', () => {
       /^components\/c-\d+\.html: the page becomes too/,
     );
     expect(expandPage(page('<c-20></c-20>'), doubling).uses).toHaveLength(1);
+    const small = Object.assign(doubling, { maxPageSize: 1000 });
+    expect(expandPage(page('<c-26></c-26>'), small).uses).toHaveLength(1);
+    expect(told(() => expandPage(page('<c-20></c-20>'), small))).toMatch(/too large here: more than 1000 characters/);
     const each = '<template each="a" of="rows">'.repeat(5);
     const source = `<template component="c-0"><meta prop="rows" type="list"><meta prop="rows.a" type="text">${each}<p>x</p>${'</template>'.repeat(5)}</template>`;
     const lists = readComponents([{ path: 'components/c-0.html', source }]);

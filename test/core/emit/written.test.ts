@@ -14,7 +14,7 @@ async function written(
   { css = '', files = [] as string[], prerender = false, data = {} } = {},
 ) {
   const sources = Object.entries(components).map(([name, source]) => ({ path: `components/${name}.html`, source }));
-  const registry = readComponents(sources, new Map(Object.entries(data)));
+  const registry = readComponents(sources, { data: new Map(Object.entries(data)) });
   const site = { ...siteOf(pages, registry, css), files };
   const emitted = await elements(site, { prerender });
   const texts = new Map(

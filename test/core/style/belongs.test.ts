@@ -70,7 +70,7 @@ function move(css: string, components = [card], content = body, fixed = new Map<
     .map(({ path }) => /(\S+)\/(.*)\.html/.exec(path)![2]!);
   const pages = expandAll([pageOf(content)], registry);
   const sources = new Map([['css/a.css', css]]);
-  const plan = planStyles({ pages, sources, components, data: new Map(), names, cuts: [], fixed });
+  const plan = planStyles({ pages, sources, components, around: {}, names, cuts: [], fixed });
   const after = plan.sheets[0]?.after ?? css;
   const written = new Map(components.map((each) => [each.path, each]));
   for (const each of plan.components) written.set(each.path, each);

@@ -161,7 +161,7 @@ test('after a move every winner of every element is the same, in every state', (
         pages,
         sources,
         components,
-        data: new Map(),
+        around: {},
         names: ['x-card', 'x-item'],
         cuts: [],
         fixed: new Map(),

@@ -86,7 +86,9 @@ describe('lists', () => {
     const path = 'components/stop-list.html';
     const source =
       '<template component="stop-list">\n  <meta prop="stops" type="list">\n  <meta prop="stops.place" type="text">\n\n  <ul>\n    <template each="stop" of="stops"><li>{{stop.place}}</li></template>\n  </ul>\n</template>\n';
-    const registry = readComponents([{ path, source }], new Map([['data/far.json', '[{ "place": "Orlay" }]']]));
+    const registry = readComponents([{ path, source }], {
+      data: new Map([['data/far.json', '[{ "place": "Orlay" }]']]),
+    });
     const use = (src: string) =>
       `<body>\n<stop-list><script type="application/json" slot="stops" src="${src}"></script></stop-list>\n</body>\n`;
     const found = expandPage(parsePage('quays/p.html', use('../data/far.json')), registry);
