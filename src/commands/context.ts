@@ -1,4 +1,5 @@
 /** What all commands share: where they run, how they answer, how errors are told. */
+import { relative } from 'node:path';
 import { type Command, InvalidArgumentError } from 'commander';
 import { Fault, placeText, Problem } from '../core/errors.js';
 import type { Thresholds } from '../core/survey/types.js';
@@ -26,7 +27,7 @@ export function tellNotices(project: Project): void {
 /** Names what could not be read, on stderr; true when there was anything. */
 export function tellUnreadable(unreadable: Unreadable[]): boolean {
   for (const { path, why } of unreadable)
-    process.stderr.write(`${red('estrade:')} ${path}: ${why}; the other pages are read\n`);
+    process.stderr.write(`${red('estrade:')} ${path}: ${why}; the rest is read\n`);
   return unreadable.length > 0;
 }
 
@@ -36,7 +37,7 @@ export function tellError(error: unknown, debug: boolean): number {
   if (!(error instanceof Problem)) {
     const at = error instanceof Fault ? `, at ${error.at.join(', ')}` : '';
     const { message, code, path, stack } = (error instanceof Fault ? error.cause : error) as NodeJS.ErrnoException;
-    const told = path === undefined ? reasonOf(error) : `${path}: ${reasonOf(error)}`;
+    const told = path === undefined ? reasonOf(error) : `${relative(process.cwd(), path) || '.'}: ${reasonOf(error)}`;
     write(`${red('estrade:')} ${code === undefined ? `something went wrong that should not${at}: ${message}` : told}`);
     write(debug ? (stack ?? '') : dim('  --debug shows where'));
     return 2;

@@ -170,7 +170,7 @@ async function readProject(project: Project, folder: string): Promise<ReadProjec
     const source = page === undefined ? undefined : sources.get(page);
     return source === undefined ? Buffer.from(text) : encode(text, source);
   };
-  return { site, unreadable: [...unreadable, ...sheets.unreadable], copyOf, encodedLike };
+  return { site, unreadable, copyOf, encodedLike };
 }
 
 export function define(program: Command): void {

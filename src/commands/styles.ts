@@ -47,7 +47,7 @@ async function load(cwd: string): Promise<LoadedStyles> {
   tellNotices(project);
   const loaded = await loadPages(project, project.root, []);
   const sheets = await loadStylesheets(project);
-  return { ...loaded, project, sheets, unreadable: [...loaded.unreadable, ...sheets.unreadable] };
+  return { ...loaded, project, sheets };
 }
 
 function subjectOf(loaded: LoadedStyles, name: string | undefined, options: StylesOptions): Subject {

@@ -116,17 +116,22 @@ function inFolderOf<T>(
   make = false,
 ): T | null {
   const parts = path.split(sep === '/' ? '/' : /[\\/]/).filter((part) => part !== '');
-  let folder: OpenFolder | null = OpenFolder.root(root);
-  for (const part of parts.slice(0, -1)) {
-    const next: OpenFolder | null = folder.below(part, make);
-    folder.close();
-    if (next === null) return null;
-    folder = next;
-  }
+  let folder: OpenFolder | null = null;
   try {
+    folder = OpenFolder.root(root);
+    for (const part of parts.slice(0, -1)) {
+      const next: OpenFolder | null = folder.below(part, make);
+      folder.close();
+      folder = next;
+      if (folder === null) return null;
+    }
     return work(folder, parts.at(-1)!);
+  } catch (error) {
+    // what the system says is the way through handles
+    if (codeOf(error) !== undefined) Object.assign(error as Error, { path: join(root, path) });
+    throw error;
   } finally {
-    folder.close();
+    folder?.close();
   }
 }
 

@@ -125,6 +125,11 @@ const REASONS: Record<string, string> = {
   ENOSPC: 'no space is left on the disk',
   EDQUOT: 'no space is left for this user',
   ENOTEMPTY: 'the folder is not empty',
+  EIO: 'the disk cannot be read or written here',
+  EMFILE: 'too many files are open',
+  EEXIST: 'something stands there already',
+  ENOTDIR: 'a file stands where a folder should',
+  EXDEV: 'it stands on another file system',
   ENAMETOOLONG: 'the name is too long for the file system',
 };
 

@@ -74,6 +74,19 @@ function removeLeftLock(root: string): void {
   if (bytes !== null && stateOf(bytes) === 'left behind') removeIfSame(root, LOCK, bytes);
 }
 
+/** Removes the lock, and the folders that nothing else is in. */
+function unlock(root: string): void {
+  try {
+    // who comes next finds the folder for what is not whole, or makes it
+    removeEmptyFolder(root, TEMPORARY);
+    removeRegular(root, LOCK);
+    removeEmptyFolder(root, JOURNAL);
+  } catch (error) {
+    // what was done is done; the lock of a process that is gone, and empty folders, are in nobody's way
+    if (!(error instanceof Error && 'code' in error)) throw error;
+  }
+}
+
 /** How long a lock is waited for: longer than it takes to put in order what a killed process left. */
 const WAITING = { steps: 20, milliseconds: 50 };
 
@@ -99,9 +112,6 @@ export async function locked<T>(root: string, work: () => Promise<T>): Promise<T
   try {
     return await work();
   } finally {
-    // who comes next finds the folder for what is not whole, or makes it
-    removeEmptyFolder(root, TEMPORARY);
-    removeRegular(root, LOCK);
-    removeEmptyFolder(root, JOURNAL);
+    unlock(root);
   }
 }

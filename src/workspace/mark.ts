@@ -3,7 +3,18 @@
  * kept outside of all checkouts. What came with a checkout is data; nothing is ever done because it says so.
  */
 import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
-import { closeSync, constants, fstatSync, mkdirSync, openSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import {
+  closeSync,
+  constants,
+  fstatSync,
+  linkSync,
+  mkdirSync,
+  openSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
 import { homedir } from 'node:os';
 import { join } from 'node:path';
 import type { Entry } from './journal.js';
@@ -18,13 +29,21 @@ function stateFolder(): string {
   return join(state !== undefined && state !== '' ? state : join(homedir(), '.local', 'state'), 'estrade');
 }
 
-/** The key; null where there is none, and none can be kept. */
+/** What the system says where this user has no key, and perhaps can keep none. */
+const NO_KEY = new Set(['ENOENT', 'ENOTDIR', 'ELOOP', 'EACCES', 'EPERM', 'EROFS']);
+
+function codeOf(error: unknown): string {
+  return (error as NodeJS.ErrnoException).code ?? '';
+}
+
+/** The key; null where there is none that is whole. A key that only cannot be read now is not taken for none. */
 function readKey(): Buffer | null {
   let handle: number;
   try {
     handle = openSync(join(stateFolder(), 'key'), constants.O_RDONLY | constants.O_NOFOLLOW);
-  } catch {
-    return null;
+  } catch (error) {
+    if (NO_KEY.has(codeOf(error))) return null;
+    throw error;
   }
   try {
     const key = fstatSync(handle).isFile() ? readFileSync(handle) : null;
@@ -34,16 +53,24 @@ function readKey(): Buffer | null {
   }
 }
 
+/** Makes the key, unless there is one by now; gives back null where none can be kept. */
 function makeKey(): Buffer | null {
   const folder = stateFolder();
+  const whole = join(folder, `key-${randomBytes(4).toString('hex')}`);
   try {
     mkdirSync(folder, { recursive: true, mode: 0o700 });
-    const whole = join(folder, `key-${randomBytes(4).toString('hex')}`);
     writeFileSync(whole, randomBytes(KEY), { flag: 'wx', mode: 0o600 });
-    // of two that make one at once, the later one counts for both from then on
-    renameSync(whole, join(folder, 'key'));
-  } catch {
+    try {
+      linkSync(whole, join(folder, 'key'));
+    } catch (error) {
+      // another process was quicker, or what stands there is no key
+      if (codeOf(error) !== 'EEXIST' || readKey() === null) renameSync(whole, join(folder, 'key'));
+    }
+  } catch (error) {
+    if (!NO_KEY.has(codeOf(error))) throw error;
     // this user can keep nothing: then nothing is marked
+  } finally {
+    rmSync(whole, { force: true });
   }
   return readKey();
 }

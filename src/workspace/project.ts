@@ -125,7 +125,11 @@ async function readComponentFiles(root: string, folder: string): Promise<Project
     const path = `${folder}/${name}`;
     // what a template says of encodings is said of pages
     const file = readUtf8(root, path);
-    if ('why' in file || !/<template\s[^>]*\bcomponent\s*=/i.test(file.text)) return [];
+    if ('why' in file)
+      throw new Problem(`${path} cannot be read: ${file.why}`, {
+        hint: 'nothing was written; what stands in this folder may be a component that pages use',
+      });
+    if (!/<template\s[^>]*\bcomponent\s*=/i.test(file.text)) return [];
     return [{ path, source: file.text, file }];
   });
 }
@@ -178,7 +182,9 @@ export async function loadPages(
         loaded.unreadable.push({ path, why: error.message });
       }
     });
-    loaded.stylesheets.push(...(await loadStylesheets(project)).sources.values());
+    const sheets = await loadStylesheets(project);
+    loaded.stylesheets.push(...sheets.sources.values());
+    loaded.unreadable.push(...sheets.unreadable);
     return loaded;
   };
   return whileSettled(project, read);

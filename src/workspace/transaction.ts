@@ -131,11 +131,13 @@ export async function writeAll(
         write(root, file.path, file.after);
       }
       verify();
+      journal.save({ ...entry, state: 'done' });
     } catch (error) {
+      // where the disk failed once that was said, it is done
+      if ((await journal.entries()).at(-1)?.state === 'done') return entry;
       await takeBack(root, journal, entry);
       throw error;
     }
-    journal.save({ ...entry, state: 'done' });
     return entry;
   });
 }
