@@ -179,7 +179,8 @@ export async function loadPages(
         loaded.files.set(path, file);
       } catch (error) {
         if (!(error instanceof Problem)) throw error;
-        loaded.unreadable.push({ path, why: error.message });
+        const at = error.place === undefined ? '' : `, at ${error.place.line}:${error.place.column}`;
+        loaded.unreadable.push({ path, why: `${error.message}${at}` });
       }
     });
     const sheets = await loadStylesheets(project);
