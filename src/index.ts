@@ -15,7 +15,8 @@ export {
 } from './core/survey/types.js';
 export { type ComponentSource, readComponents, templatesOf } from './core/component/read.js';
 export type { Component, Prop, Registry } from './core/component/model.js';
-export { expandPage, type Expanded, type UseProblem } from './core/component/expand.js';
+export { expandPage, type Expanded } from './core/component/expand.js';
+export { templateProblems, type UseProblem } from './core/component/problems.js';
 export { type LiftPlan, planLift, type PlanInput, type PlannedPage } from './core/lift/plan.js';
 export { type Bond, bondsOf } from './core/style/belongs.js';
 export { planBack, type SheetCut } from './core/style/back.js';

@@ -78,7 +78,7 @@ test('pages in sixteen encodings, declared in each way or none, lifted and expan
       lifted += plan.pages.length;
       const checked = await checkProject(folder);
       expect(checked.pages.map(({ same }) => same)).not.toContain('different');
-      await expandProject(folder, 'dist', false);
+      await expandProject(folder, { out: 'dist', force: false });
       checked.pages.forEach(({ path, same }) => {
         if (same === 'bytes') expect(readFileSync(join(folder, 'dist', path))).toEqual(bytes[Number(/\d+/.exec(path))]);
       });

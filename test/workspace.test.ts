@@ -50,7 +50,7 @@ test('a character that the encoding lacks is written as a reference; bytes that 
 });
 
 test.each([
-  [{ page: ['a'] }, /the key "page" is not known/, /pages, ignore, components, data, inlineList, survey/],
+  [{ page: ['a'] }, /the key "page" is not known/, /pages, ignore, components, data, inlineList, maxPageSize, survey/],
   [{ survey: { maxprops: 1 } }, /the key "survey.maxprops" is not known/, /maxProps/],
   [{ survey: { maxProps: '8' } }, /"survey.maxProps" must be a number/, /README/],
   [{ components: '../out' }, /must name a folder inside the project/, /README/],
@@ -69,6 +69,7 @@ test('what the configuration leaves out is filled in', () => {
       ignore: [],
       data: 'data',
       inlineList: 2000,
+      maxPageSize: 32_000_000,
       components: 'parts',
       survey: { ...DEFAULT_THRESHOLDS, maxProps: 3 },
       words: {},

@@ -2,17 +2,15 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Command } from 'commander';
-import { distance } from 'fastest-levenshtein';
 import { expandPage, folderOfPage } from '../core/component/expand.js';
-import { usedComponent } from '../core/component/parts.js';
+import { templateProblems } from '../core/component/problems.js';
 import { urlKindIn, usesIn } from '../core/component/read.js';
 import { type Place, placeText, Problem, shownValue } from '../core/errors.js';
 import type { Unified } from '../core/lift/unify.js';
 import { linksIn } from '../core/page/links.js';
 import { folderOf } from '../core/page/url.js';
-import { type Page, parsePage, placeAt } from '../core/page/parse.js';
+import { type Page, placeAt } from '../core/page/parse.js';
 import { comparePages, type Difference, type Sameness } from '../core/page/same.js';
-import { type Element, elementsOf } from '../core/page/tree.js';
 import { count, dim, green, red, terminalWidth, yellow } from '../terminal/style.js';
 import { table } from '../terminal/table.js';
 import { digest, type SourceFile } from '../workspace/files.js';
@@ -27,7 +25,8 @@ import {
   whileSettled,
 } from '../workspace/project.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
-import type { CheckedSheet, CheckProblem } from './checked-styles.js';
+import type { CheckedSheet } from './checked-styles.js';
+import { asError, type CheckProblem, eachOnce, unknownUses } from './problems.js';
 import { print, printJson, tellNotices, tellUnreadable } from './context.js';
 import { tallyOf, unifiedText } from './lifted.js';
 import type { Unreadable } from '../workspace/files.js';
@@ -68,14 +67,14 @@ async function checkOpened(project: Project): Promise<Checked> {
   const unified = project.entries.flatMap((entry) => entry.unified ?? []);
   const checked: Checked = { pages: [], stylesheets: [], problems: [], unified, unreadable, passed: true };
   const used = new Set<string>();
+  checked.problems.push(...templateProblems(project.registry).map(asError));
   for (const page of pages) {
     const story = stories.get(page.path);
     const origin = story?.origin ? journal.textOf(story.origin) : null;
     try {
       const expanded = expandPage(page, project.registry);
       for (const name of expanded.components) used.add(name);
-      for (const { kind, message, place } of expanded.problems)
-        checked.problems.push({ kind, message, severity: 'error', ...place });
+      checked.problems.push(...expanded.problems.map(asError));
       if (origin !== null) {
         const made = [...expanded.components].map((name) => project.registry.get(name)!.path);
         const parts = [page.path, ...made, ...edited.gone];
@@ -92,12 +91,8 @@ async function checkOpened(project: Project): Promise<Checked> {
       if (!(error instanceof Problem) || error.place === undefined) throw error;
       checked.problems.push({ kind: 'unreadable-use', message: error.message, severity: 'error', ...error.place });
     }
-    checked.problems.push(
-      ...unknownUses(page, project, {
-        names: edited.names,
-        original: origin !== null && 'text' in origin ? origin.text : null,
-      }),
-    );
+    const original = origin !== null && 'text' in origin ? origin.text : null;
+    checked.problems.push(...unknownUses(page, project, original));
   }
   for (const [path, story] of stories)
     if (story.origin !== null && !pages.some((page) => page.path === path) && sheets?.files.has(path) !== true)
@@ -126,6 +121,7 @@ async function checkOpened(project: Project): Promise<Checked> {
     checked.stylesheets = styles.sheets;
     checked.problems.push(...styles.problems);
   }
+  checked.problems = eachOnce(checked.problems);
   checked.passed =
     [...checked.pages, ...checked.stylesheets].every(
       ({ same, edited: mine }) => same !== 'different' || mine.length > 0,
@@ -175,63 +171,17 @@ interface Edited {
   changed: Set<string>;
   /** component files that were written and are gone */
   gone: string[];
-  /** names of all components ever written */
-  names: Set<string>;
 }
 
 function editedFiles(project: Project, bytesOf: (path: string) => Buffer | undefined): Edited {
   const components = new Map(project.componentFiles.map(({ path, file }) => [path, file.bytes]));
-  const edited: Edited = { changed: new Set(), gone: [], names: new Set(project.registry.keys()) };
+  const edited: Edited = { changed: new Set(), gone: [] };
   for (const [path, { after, origin }] of storiesOf(project.entries)) {
     const bytes = components.get(path) ?? bytesOf(path);
     if (bytes === undefined || digest(bytes) !== after) edited.changed.add(path);
-    if (origin !== null) continue;
-    edited.names.add(path.replace(/^.*\//, '').replace(/\.html$/, ''));
-    if (bytes === undefined) edited.gone.push(path);
+    if (origin === null && bytes === undefined) edited.gone.push(path);
   }
   return edited;
-}
-
-/** How many letters a misspelt name may be off. */
-const NEAR = 2;
-
-/**
- * Tags that look like uses and are none. The user's own elements and templates are not ours to judge: those that a page had
- * before its first lift; in one that was never lifted, what no component is called like is a warning at most.
- * @param names of all components ever written
- * @param original the static page of the first lift, null where there is none or it is lost
- */
-function unknownUses(
-  page: Page,
-  { registry }: Project,
-  { names, original }: { names: ReadonlySet<string>; original: string | null },
-): CheckProblem[] {
-  // a template says what it uses, another tag may be a component's by its hyphen
-  const nameOf = (element: Element) =>
-    usedComponent(element, (name) => element.tag === 'template' || name.includes('-'));
-  const unknown = elementsOf(page.root).flatMap((element) => {
-    const name = nameOf(element);
-    return name === null || registry.has(name) ? [] : [{ element, name }];
-  });
-  if (unknown.length === 0) return [];
-  const before = original === null ? [] : elementsOf(parsePage(page.path, original).root);
-  const own = new Set(before.flatMap((element) => nameOf(element) ?? []));
-  return unknown.flatMap(({ element, name }) => {
-    if (own.has(name)) return [];
-    const near = [...registry.keys()].find((each) => distance(each, name) <= NEAR);
-    const isSure = near !== undefined || names.has(name);
-    if (!isSure && element.tag !== 'template') return [];
-    const hint = near === undefined ? 'its file is not there' : `did you mean ${near}?`;
-    return [
-      {
-        kind: 'unknown-component',
-        message: `there is no component ${shownValue(name)}: ${hint}`,
-        // a template of a page that was never lifted may be the page's own
-        severity: isSure || original !== null ? 'error' : 'warning',
-        ...placeAt(page, element.start),
-      },
-    ];
-  });
 }
 
 export function define(program: Command): void {

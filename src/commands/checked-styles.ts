@@ -1,5 +1,4 @@
 /** What `check` says of styles: stylesheets proven again, markers, and rules that depend on where components stand. */
-import type { Place } from '../core/errors.js';
 import { placeAt } from '../core/page/parse.js';
 import type { Page } from '../core/page/parse.js';
 import type { Difference } from '../core/page/same.js';
@@ -11,13 +10,7 @@ import { Journal } from '../workspace/journal.js';
 import { type Project, type Story } from '../workspace/project.js';
 import type { Stylesheets } from '../workspace/stylesheets.js';
 import { dressesOtherwise } from './moving.js';
-
-export interface CheckProblem extends Place {
-  kind: string;
-  message: string;
-  /** a warning is told and passes */
-  severity: 'error' | 'warning';
-}
+import type { CheckProblem } from './problems.js';
 
 export interface CheckedSheet {
   path: string;

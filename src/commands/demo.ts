@@ -37,7 +37,7 @@ export function define(program: Command): void {
         print(`${bold('styles')} that are one component's own went along: ${count(rules, 'rule')} into ${dressed}.`);
       }
 
-      const site = await expandProject(folder, 'dist', false);
+      const site = await expandProject(folder, { out: 'dist' });
       print(
         `${bold('expand')} built the static site again: ${count(site.pages, 'page')}, ${number(site.copied)} other files.`,
       );

@@ -32,6 +32,7 @@ import { loadPages, openProject, type Project } from '../workspace/project.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
 import { findTarget, TARGETS } from '../workspace/targets.js';
 import type { Verified } from '../workspace/verified.js';
+import { refuseWrong, wrongUses } from './problems.js';
 import { print, printJson, tellNotices, tellUnreadable } from './context.js';
 import { filledStyles } from './expand.js';
 
@@ -143,7 +144,15 @@ async function readProject(project: Project, folder: string): Promise<ReadProjec
   const sheets = await loadStylesheets(project);
   const { read, filled } = filledReader(sheets.sources, registry);
   reading.tick(0, pages.length);
-  const expanded = expandAll(pages, registry).map(({ page }) => page);
+  const all = expandAll(pages, registry);
+  refuseWrong(
+    wrongUses(
+      project,
+      pages.map((page, i) => ({ page, problems: all[i]!.problems })),
+    ),
+    'mend them: estrade check tells them again',
+  );
+  const expanded = all.map(({ page }) => page);
   const space = spaceRules(expanded, read);
   reading.end();
   await refuseSourceFolder(root, folder, { forCode: true, linked: linkedFrom(expanded, project) });

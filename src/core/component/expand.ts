@@ -3,21 +3,16 @@
  * What no use covers is copied to the byte; a template's own lines are indented to the use's place and take the page's
  * line ends; values keep their spelling; slot content is copied to the last space.
  */
-import { type Place, Problem, shownValue, workingOn } from '../errors.js';
+import { Problem, shownValue, workingOn } from '../errors.js';
 import { eolOf, type Page, placeAt } from '../page/parse.js';
 import { decodeAttribute, spell, spelledValue, type Target } from '../page/spelling.js';
 import { attrOf, elementsOf } from '../page/tree.js';
 import { baseFolder, folderOf, MARK, moveUrls } from '../page/url.js';
 import { camelName, type Datum, evaluate, isSpelled, isTruthy } from './expression.js';
-import type { Component, Registry } from './model.js';
+import type { Component, Prop, Registry } from './model.js';
 import { compile, joinsAfter, type Part, type UseAttribute, type UsePart } from './parts.js';
+import { fieldsOf, suggestion, type UseProblem } from './problems.js';
 import { Writer } from './writer.js';
-
-export interface UseProblem {
-  kind: 'missing-prop' | 'unknown-prop' | 'unknown-choice' | 'bad-list';
-  message: string;
-  place: Place;
-}
 
 /** What one use became, those in templates included: a range of the expanded text, and the parts that were poured in. */
 export interface Extent {
@@ -223,7 +218,8 @@ function renderUse(part: UsePart, frame: Frame, state: State): void {
   const component = state.registry.get(part.component)!;
   countPart(state, frame, part.element.start);
   state.result.components.add(component.name);
-  const slots = new Map([...part.slots].map(([name, parts]) => [name, { parts, frame }]));
+  tellLostContent(part, component, frame, state);
+  const slots = new Map([...part.slots].map(([name, { parts }]) => [name, { parts, frame }]));
   const extent: Extent = { component: component.name, start: state.out.length, end: -1, poured: [] };
   state.result.extents.push(extent);
   const inside: Frame = {
@@ -257,9 +253,12 @@ function scopeOf(part: UsePart, component: Component, frame: Frame, state: State
       try {
         if (json === null)
           tell('bad-list', `the data file ${shownValue(list.src!)} of ${prop.name} is not there`, list.offset);
-        else value = fromJson(JSON.parse(json));
+        else {
+          value = fromJson(JSON.parse(json));
+          for (const message of wrongRecords(value, prop, component.props)) tell('bad-list', message, list.offset);
+        }
       } catch (error) {
-        tell('bad-list', `the list ${prop.name} is not JSON: ${(error as Error).message}`, list.offset);
+        tell('bad-list', `the list ${prop.name} is not JSON: ${shownValue((error as Error).message)}`, list.offset);
       }
     } else if (attribute !== undefined) value = attributeValue(attribute, prop.type === 'url', frame, state);
     if (prop.type === 'flag')
@@ -272,14 +271,65 @@ function scopeOf(part: UsePart, component: Component, frame: Frame, state: State
     if (prop.type === 'choice' && isSpelled(value) && !prop.choices.includes(value.value))
       tell(
         'unknown-choice',
-        `${prop.name}="${shownValue(value.value)}" is none of ${shownValue(prop.choices.join(', '))}`,
+        `${prop.name}="${shownValue(value.value)}" is no choice: ${suggestion(value.value, prop.choices, 'its choices')}`,
         part.element.start,
       );
     scope.set(camelName(prop.name), value);
   }
+  const names = component.props.filter(({ name }) => !name.includes('.')).map(({ name }) => name);
   for (const { name, offset } of given.values())
-    if (name !== 'slot') tell('unknown-prop', `${component.name} has no prop ${shownValue(name)}`, offset);
+    if (name !== 'slot')
+      tell(
+        'unknown-prop',
+        `${component.name} has no prop ${shownValue(name)}: ${suggestion(name, names, 'its props')}`,
+        offset,
+      );
   return scope;
+}
+
+/** What is wrong with a list: that it is none, or fields that its records have or lack. */
+function wrongRecords(value: Datum, list: Prop, props: readonly Prop[]): string[] {
+  if (!Array.isArray(value)) return [`the list ${list.name} is no array`];
+  const fields = fieldsOf(list, props);
+  if (fields.size === 0) return [];
+  const needed = props
+    .filter(
+      ({ name, optional, type, default: standard }) =>
+        name.startsWith(`${list.name}.`) && !optional && standard === null && type !== 'flag',
+    )
+    .map(({ name }) => camelName(name.slice(list.name.length + 1)));
+  const told = value.flatMap((record, i) => {
+    const at = `record ${i + 1} of the list ${list.name}`;
+    if (!(record instanceof Map)) return [`${at} is no object`];
+    const unknown = [...record.keys()].filter((key) => !fields.has(key));
+    const missing = needed.filter((name) => (record.get(name) ?? null) === null);
+    return [
+      ...unknown.map((key) => `${at} has no field ${shownValue(key)}: ${suggestion(key, fields, 'its fields')}`),
+      ...missing.map((name) => `${at} lacks ${name}`),
+    ];
+  });
+  return told.length > MOST_TOLD
+    ? [...told.slice(0, MOST_TOLD), `${told.length - MOST_TOLD} more in the list ${list.name}`]
+    : told;
+}
+
+/** So many problems are told of one list. */
+const MOST_TOLD = 5;
+
+/** Tells of content that has no place in the component. */
+function tellLostContent(part: UsePart, component: Component, { holder }: Frame, state: State): void {
+  const { slots } = component;
+  for (const [name, { parts, offset }] of part.slots) {
+    const isBlank = parts.every((each) => each.kind === 'text' && each.text.trim() === '');
+    if (slots.has(name) || (name === '' && isBlank)) continue;
+    const named = [...slots].filter((each) => each !== '');
+    const message =
+      name === ''
+        ? `${component.name} has no slot for content: it would be lost${named.length > 0 ? `; its slots: ${named.join(', ')}` : ''}`
+        : `${component.name} has no slot ${shownValue(name)}: ${suggestion(name, named, 'its slots')}`;
+    const blank = /^\s*/.exec(holder.source.slice(offset, part.element.end))![0].length;
+    state.result.problems.push({ kind: 'unknown-slot', message, place: placeAt(holder, offset + blank) });
+  }
 }
 
 /** A data file, by its path as the page or the component file that names it has it; null when there is none. */

@@ -23,6 +23,8 @@ export interface Component {
   /** range of the content of its `style` element within `source`, null without one */
   style: { start: number; end: number } | null;
   parts: Part[];
+  /** names of the slots that its template has, '' for the default one */
+  slots: ReadonlySet<string>;
 }
 
 /** What pages are expanded with besides components. */

@@ -11,8 +11,11 @@ import { MARK, relativeUrls, urlKind, type UrlKind } from '../page/url.js';
 import { valueOf } from '../page/attribute.js';
 import { type Expression, parseExpression } from './expression.js';
 
+/** An expression as it stands in a file; the offset is in UTF-16 units. */
+export type Placed = Expression & { offset: number };
+
 /** A stretch of an attribute value: raw source, or an expression. */
-export type Segment = string | Expression;
+export type Segment = string | Placed;
 
 export interface UseAttribute {
   name: string;
@@ -26,14 +29,14 @@ export interface UsePart {
   element: Element;
   attributes: UseAttribute[];
   /** '' is the default slot */
-  slots: Map<string, Part[]>;
+  slots: Map<string, { parts: Part[]; offset: number }>;
   /** lists passed as JSON blocks: name → source and its offset */
   lists: Map<string, { json: string; src: string | undefined; offset: number }>;
 }
 
 export type Part =
   | { kind: 'text'; text: string; verbatim: boolean; /** what follows starts a line of its own */ ends?: true }
-  | { kind: 'value'; expression: Expression; target: Target; joins: boolean }
+  | { kind: 'value'; expression: Placed; target: Target; joins: boolean }
   | {
       kind: 'attribute';
       /** white space before the name; goes with the attribute when that is left out */
@@ -43,9 +46,9 @@ export type Part =
       segments: Segment[];
       url: UrlKind | null;
     }
-  | { kind: 'when'; test: Expression; negated: boolean; parts: Part[] }
-  | { kind: 'each'; item: string; of: Expression; parts: Part[] }
-  | { kind: 'slot'; name: string; parts: Part[] }
+  | { kind: 'when'; test: Placed; negated: boolean; parts: Part[] }
+  | { kind: 'each'; item: string; of: Placed; parts: Part[] }
+  | { kind: 'slot'; name: string; parts: Part[]; offset: number }
   | UsePart;
 
 export interface Compiling {
@@ -187,7 +190,9 @@ export function blockOf(
 ): Extract<Part, { kind: 'when' | 'each' | 'slot' }> | null {
   const inside = () => compile(element.children, element.openEnd, contentEnd(element), context);
   const insideBlock = () => compileLines(element, context);
-  if (element.tag === 'slot') return { kind: 'slot', name: attrOf(element, 'name') ?? '', parts: inside() };
+  if (element.tag === 'slot') {
+    return { kind: 'slot', name: attrOf(element, 'name') ?? '', parts: inside(), offset: element.start };
+  }
   if (element.tag !== 'template') return null;
   for (const name of ['when', 'unless', 'each'] as const) {
     const attr = element.attrs.find((each) => each.name === name);
@@ -229,13 +234,13 @@ function compileLines(element: Element, context: Compiling): Part[] {
   return compile(nodes, start, end, { ...context, ...(deeper ? { deeper } : {}) });
 }
 
-export function expressionOf(attr: Attr, context: Compiling): Expression {
+export function expressionOf(attr: Attr, context: Compiling): Placed {
   return parseAt(attr.value, attr.start, context);
 }
 
-function parseAt(source: string, offset: number, context: Compiling): Expression {
+function parseAt(source: string, offset: number, context: Compiling): Placed {
   try {
-    return parseExpression(source);
+    return { ...parseExpression(source), offset };
   } catch (error) {
     throw new Problem(`the expression "${shownValue(source.trim())}" cannot be read: ${(error as Error).message}`, {
       place: placeAt(context.page, offset),
@@ -291,7 +296,7 @@ function compileUse(element: Element, component: string, context: Compiling): Us
       const { raw, start } = valueOf(page.source, attr);
       return { name: attr.name, segments: segmentsOf(raw, start, 'attribute', context), offset: attr.start };
     });
-  const slots = new Map<string, Part[]>();
+  const slots: UsePart['slots'] = new Map();
   const lists: UsePart['lists'] = new Map();
   const rest: Part[] = [];
   let cursor = element.openEnd;
@@ -305,8 +310,10 @@ function compileUse(element: Element, component: string, context: Compiling): Us
     if (child.kind === 'element' && slot !== undefined && (child.tag === 'template' || isJson(child))) {
       restTo(child.start);
       cursor = child.end;
-      if (child.tag === 'template') slots.set(slot, compile(child.children, child.openEnd, contentEnd(child), context));
-      else
+      if (child.tag === 'template') {
+        const parts = compile(child.children, child.openEnd, contentEnd(child), context);
+        slots.set(slot, { parts, offset: child.start });
+      } else
         lists.set(slot, {
           json: page.source.slice(child.openEnd, contentEnd(child)),
           src: attrOf(child, 'src'),
@@ -316,7 +323,9 @@ function compileUse(element: Element, component: string, context: Compiling): Us
   }
   restTo(close);
   const nothing = rest.every((part) => part.kind === 'text' && part.text.trim() === '');
-  if (rest.length > 0 && !(nothing && slots.size + lists.size > 0)) slots.set('', rest);
+  if (rest.length > 0 && !(nothing && slots.size + lists.size > 0)) {
+    slots.set('', { parts: rest, offset: element.openEnd });
+  }
   return { kind: 'use', component, element, attributes, slots, lists };
 }
 

@@ -6,6 +6,7 @@ import { valueOf } from '../page/attribute.js';
 import { attrOf, type Child, type Element } from '../page/tree.js';
 import { type Component, type Prop, PROP_TYPES, type PropType, type Registry, type Surroundings } from './model.js';
 import { urlKind, type UrlKind } from '../page/url.js';
+import { slotNames } from './problems.js';
 import { compile, usedComponent } from './parts.js';
 import { elementsOf } from '../page/tree.js';
 
@@ -39,6 +40,7 @@ export function readComponents(files: ComponentSource[], { data, maxPageSize }: 
     component.parts = workingOn(path, () =>
       compile(bodyOf(component), start, end, { page: component, template: true, isComponent }),
     );
+    component.slots = slotNames(component.parts);
   }
   refuseCycles(registry);
   return Object.assign(registry, { data, maxPageSize });
@@ -88,7 +90,19 @@ function readInterface(file: ComponentSource): Component {
   const end = Math.max(start, template.closeStart - /\s*$/.exec(content)![0].length);
   const about = attrOf(template, 'about') ?? null;
   const base = indentAt(file, start);
-  return { name, about, ...file, props, template, start, end, base, style: readStyle(file, root.children), parts: [] };
+  return {
+    name,
+    about,
+    ...file,
+    props,
+    template,
+    start,
+    end,
+    base,
+    style: readStyle(file, root.children),
+    parts: [],
+    slots: new Set(),
+  };
 }
 
 function readStyle(file: ComponentSource, nodes: Child[]): Component['style'] {

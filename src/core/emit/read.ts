@@ -3,7 +3,7 @@ import { expandPage, folderOfPage } from '../component/expand.js';
 import { type Expression, isSpelled } from '../component/expression.js';
 import type { Component, Prop, Registry } from '../component/model.js';
 import { blockOf, contentEnd, isJson, linesOf, ownLine } from '../component/parts.js';
-import { segmentsOf, type Segment, usedComponent } from '../component/parts.js';
+import { type Placed, segmentsOf, type Segment, usedComponent } from '../component/parts.js';
 import { bodyOf } from '../component/read.js';
 import { Problem } from '../errors.js';
 import { valueOf } from '../page/attribute.js';
@@ -134,7 +134,7 @@ function read(nodes: Child[], within: Range, holder: Holder, verbatim = false): 
     const raw = source.slice(start, Math.min(node.end, end)).replace(TAG, '');
     for (const segment of segmentsOf(raw, start, 'text', context))
       if (typeof segment !== 'string' && textIn(segment) === null)
-        found.push({ kind: 'value', expression: segment, at: at(start) });
+        found.push({ kind: 'value', expression: plainExpression(segment), at: at(start) });
       else {
         const value = typeof segment === 'string' ? decodeText(segment) : textIn(segment)!;
         // the parser drops the first line break of a `pre`
@@ -162,8 +162,14 @@ function read(nodes: Child[], within: Range, holder: Holder, verbatim = false): 
       const place = at(node.start);
       if (block.kind === 'slot') return found.push({ kind: 'slot', name: block.name, children, at: place });
       if (block.kind === 'when')
-        return found.push({ ...only(block, 'test', 'negated'), kind: 'when', children, at: place });
-      return found.push({ ...only(block, 'item', 'of'), kind: 'each', children, at: place });
+        return found.push({
+          kind: 'when',
+          test: plainExpression(block.test),
+          negated: block.negated,
+          children,
+          at: place,
+        });
+      return found.push({ kind: 'each', item: block.item, of: plainExpression(block.of), children, at: place });
     }
     const raw = node.ns === HTML && RAW_TEXT.has(node.tag);
     found.push({
@@ -188,13 +194,16 @@ function read(nodes: Child[], within: Range, holder: Holder, verbatim = false): 
 
 const TAG = /<\/?[a-z](?:"[^"]*"|'[^']*'|[^'">])*>/gi;
 
+/** An expression without where it stands. */
+function plainExpression(placed: Placed): Expression {
+  const plain: Partial<Placed> = { ...placed };
+  delete plain.offset;
+  return plain as Expression;
+}
+
 /** What an expression says that is a text by itself, such as two braces. */
 function textIn(expression: Expression): string | null {
   return expression.kind === 'literal' && isSpelled(expression.value) ? expression.value.value : null;
-}
-
-function only<T extends object, K extends keyof T>(value: T, ...keys: K[]): Pick<T, K> {
-  return Object.fromEntries(keys.map((key) => [key, value[key]])) as Pick<T, K>;
 }
 
 function isPre(element: Parent | null): boolean {
@@ -287,7 +296,7 @@ function piecesOf(segments: Segment[], kind: UrlKind | null, folder: string): Pi
     text.split(new RegExp(`(${MARK})`)).flatMap((part): Piece[] => {
       if (part === MARK) {
         const expression = values.shift()!;
-        return [textIn(expression) ?? { kind: 'value', expression }];
+        return [textIn(expression) ?? { kind: 'value', expression: plainExpression(expression) }];
       }
       return part === '' ? [] : [decodeAttribute(part)];
     });

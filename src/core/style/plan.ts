@@ -3,6 +3,7 @@
  * in again and comparing what wins on every page. Nothing is written here.
  */
 import { expandPage, type Extent } from '../component/expand.js';
+import type { UseProblem } from '../component/problems.js';
 import type { Component, Registry, Surroundings } from '../component/model.js';
 import { type ComponentSource, readComponents } from '../component/read.js';
 import { Problem } from '../errors.js';
@@ -23,6 +24,7 @@ import { styleElement } from './text.js';
 export interface ExpandedPage {
   page: Page;
   extents: Extent[];
+  problems: UseProblem[];
 }
 
 /** Expands pages, those in `after` as they are to be written. */
@@ -33,8 +35,9 @@ export function expandAll(
 ): ExpandedPage[] {
   return pages.map((page) => {
     const text = after.get(page.path);
-    const { text: expanded, extents } = expandPage(text === undefined ? page : parsePage(page.path, text), registry);
-    return { page: parsePage(page.path, expanded), extents };
+    const source = text === undefined ? page : parsePage(page.path, text);
+    const { text: expanded, extents, problems } = expandPage(source, registry);
+    return { page: parsePage(page.path, expanded), extents, problems };
   });
 }
 

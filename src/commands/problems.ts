@@ -1,0 +1,94 @@
+/** Problems of components and uses as commands tell them: those that `check` names, and that builds are refused for. */
+import { usedComponent } from '../core/component/parts.js';
+import { nearestName, templateProblems, type UseProblem } from '../core/component/problems.js';
+import { type Place, placeText, Problem, shownValue } from '../core/errors.js';
+import { type Page, parsePage, placeAt } from '../core/page/parse.js';
+import { type Element, elementsOf } from '../core/page/tree.js';
+import { count } from '../terminal/style.js';
+import { Journal } from '../workspace/journal.js';
+import { type Project, storiesOf } from '../workspace/project.js';
+
+export interface CheckProblem extends Place {
+  kind: string;
+  message: string;
+  /** a warning is told and passes */
+  severity: 'error' | 'warning';
+}
+
+export function asError({ kind, message, place }: { kind: string; message: string; place: Place }): CheckProblem {
+  return { kind, message, severity: 'error', ...place };
+}
+
+/** Each problem once, wherever it was met again. */
+export function eachOnce(problems: CheckProblem[]): CheckProblem[] {
+  return [...new Map(problems.map((problem) => [`${placeText(problem)} ${problem.message}`, problem])).values()];
+}
+
+/**
+ * Tags that look like uses and are none. The user's own elements and templates are not ours to judge: those that a page had
+ * before its first lift; in one that was never lifted, what no component is called like is a warning at most.
+ * @param original the static page of the first lift, null where there is none or it is lost
+ */
+export function unknownUses(page: Page, { registry, entries }: Project, original: string | null): CheckProblem[] {
+  // a template says what it uses, another tag may be a component's by its hyphen
+  const nameOf = (element: Element) =>
+    usedComponent(element, (name) => element.tag === 'template' || name.includes('-'));
+  const unknown = elementsOf(page.root).flatMap((element) => {
+    const name = nameOf(element);
+    return name === null || registry.has(name) ? [] : [{ element, name }];
+  });
+  if (unknown.length === 0) return [];
+  const before = original === null ? [] : elementsOf(parsePage(page.path, original).root);
+  const own = new Set(before.flatMap((element) => nameOf(element) ?? []));
+  const written = [...storiesOf(entries)].filter(([, { origin }]) => origin === null);
+  const names = new Set(written.map(([path]) => path.replace(/^.*\//, '').replace(/\.html$/, '')));
+  return unknown.flatMap(({ element, name }) => {
+    if (own.has(name)) return [];
+    const near = nearestName(name, registry.keys());
+    const isSure = near !== null || names.has(name);
+    if (!isSure && element.tag !== 'template') return [];
+    const hint = near === null ? 'its file is not there' : `did you mean ${near}?`;
+    return [
+      {
+        kind: 'unknown-component',
+        message: `there is no component ${shownValue(name)}: ${hint}`,
+        // a template of a page that was never lifted may be the page's own
+        severity: isSure || original !== null ? 'error' : 'warning',
+        ...placeAt(page, element.start),
+      },
+    ];
+  });
+}
+
+/** All that is wrong with the components of a project and the uses on its pages, which come with what expanding them told. */
+export function wrongUses(project: Project, pages: { page: Page; problems: UseProblem[] }[]): CheckProblem[] {
+  const stories = storiesOf(project.entries);
+  const journal = new Journal(project.root);
+  const originalOf = ({ path }: Page) => {
+    const origin = stories.get(path)?.origin;
+    const kept = origin ? journal.textOf(origin) : null;
+    return kept !== null && 'text' in kept ? kept.text : null;
+  };
+  return eachOnce([
+    ...templateProblems(project.registry).map(asError),
+    ...pages.flatMap(({ page, problems }) => [
+      ...problems.map(asError),
+      ...unknownUses(page, project, originalOf(page)),
+    ]),
+  ]).filter(({ severity }) => severity === 'error');
+}
+
+/** So many problems are told with a refusal. */
+const MOST_TOLD = 20;
+
+/** @throws Problem (exit 1) that names what is wrong, when anything is */
+export function refuseWrong(problems: CheckProblem[], hint: string): void {
+  if (problems.length === 0) return;
+  const told = problems.slice(0, MOST_TOLD).map((each) => `${placeText(each)}: ${each.message}`);
+  const more = problems.length - told.length;
+  throw new Problem(`${count(problems.length, 'problem')} in components and uses; nothing was written`, {
+    exit: 1,
+    details: [...told, ...(more > 0 ? [`and ${count(more, 'more problem')}: estrade check tells them`] : [])],
+    hint,
+  });
+}
