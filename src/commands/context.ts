@@ -49,6 +49,12 @@ export function tellError(error: unknown, debug: boolean): number {
   return error.exit;
 }
 
+/** An error for machines, beside what is told on stderr. */
+export function errorJson(error: unknown, status: number) {
+  const { message, place = null, hint = null, details = [] } = error as Partial<Problem> & Error;
+  return { message: message.replace(/^error: /, ''), status, place, hint, details };
+}
+
 function whole(value: string): number {
   if (!/^-?\d+$/.test(value)) throw new InvalidArgumentError('it must be a whole number.');
   return Number(value);

@@ -14,6 +14,7 @@ import {
   otherFiles,
   outputFolder,
   readInside,
+  refuseForeignFolder,
   refuseSourceFolder,
   writeOutput,
 } from '../workspace/output.js';
@@ -54,6 +55,7 @@ async function expandOpened(
   const { root } = project;
   const folder = outputFolder(project, cwd, out);
   await refuseSourceFolder(root, folder, { forCode: false, linked: new Set() });
+  if (!force) refuseForeignFolder(root, folder);
   const { pages, files, unreadable } = await loadPages(project, root, []);
   const checked: { page: Page; problems: UseProblem[] }[] = [];
   let uses = 0;

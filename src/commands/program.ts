@@ -4,7 +4,7 @@ import { readFileSync } from 'node:fs';
 import { Problem } from '../core/errors.js';
 import { reasonOf } from '../workspace/files.js';
 import { WrittenMeanwhile } from '../workspace/project.js';
-import { tellError } from './context.js';
+import { errorJson, printJson, tellError } from './context.js';
 
 const COMMANDS = [
   'survey',
@@ -56,10 +56,13 @@ export async function main(args: string[]): Promise<number> {
       await new Promise((done) => setImmediate(done));
       return output.isLost ? 2 : Number(process.exitCode ?? 0);
     } catch (error) {
-      if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
+      if (error instanceof CommanderError && error.exitCode === 0) return 0;
       // nothing is printed or written before all is read
       if (error instanceof WrittenMeanwhile && run < MOST_RUNS) continue;
-      return tellError(error, debug);
+      // what is wrong with the command line has been told by now
+      const status = error instanceof CommanderError ? 2 : tellError(error, debug);
+      if (args.includes('--json') && !output.isLost) printJson({ format: 1, error: errorJson(error, status) });
+      return status;
     }
   }
 }
@@ -76,11 +79,19 @@ async function buildProgram(args: string[]): Promise<Command> {
     .version(version, '-V, --version', 'print the version')
     .helpOption('-h, --help', 'print this help')
     .showSuggestionAfterError()
-    .showHelpAfterError('(estrade --help lists the commands)')
+    .showHelpAfterError('  estrade --help lists the commands')
+    .configureOutput({
+      outputError: (text, write) =>
+        write(text.replace(/^error: /, 'estrade: ').replace(/^\(Did you mean (.*)\)$/m, '  did you mean $1')),
+    })
     .exitOverride();
   const named = COMMANDS.find((name) => args.includes(name));
   const wanted = named !== undefined && args[0] === named ? [named] : COMMANDS;
   for (const name of wanted) (await loaders[name]()).define(program);
-  for (const command of program.commands) command.exitOverride().option('--debug', 'show where an error came from');
+  for (const command of program.commands)
+    command
+      .exitOverride()
+      .showHelpAfterError(`  estrade ${command.name()} --help says what it takes`)
+      .option('--debug', 'show where an error came from');
   return program;
 }

@@ -107,6 +107,17 @@ function identityOf(path: string): string | null {
 /** What sites serve, whoever refers to it. */
 const SERVED = /\.(html?|css|svg|png|jpe?g|gif|webp|avif|ico|woff2?|ttf|otf|mp[34]|webm|ogg|pdf|webmanifest)$/i;
 
+/** @throws Problem when a folder outside of the project has something in it that no earlier run wrote */
+export function refuseForeignFolder(root: string, folder: string): void {
+  if (!existsSync(folder) || existsSync(join(folder, MANIFEST))) return;
+  const way = relative(realpathSync(root), realpathSync(folder));
+  const found = namesIn(folder, '').find((name) => name !== '.git' && !isTemporary(name));
+  if ((way.startsWith('..') || isAbsolute(way)) && found !== undefined)
+    throw new Problem(`--out ${folder} holds what Estrade did not write, such as ${found}`, {
+      hint: 'name an empty folder, or build beside what is there with --force',
+    });
+}
+
 /**
  * @param forCode whether what no site serves and no page refers to may be there
  * @param linked files that pages refer to, relative to the root

@@ -258,3 +258,23 @@ test('an error of the program itself says which page and component it was at, an
     /should not, at index\.html, components\/quay-sign\.html: Cannot read.*\n.*TypeError.*\n +at /,
   );
 });
+
+test.each([
+  [['lift', '--recomended'], "unknown option '--recomended'", 'did you mean --recommended?'],
+  [['lft'], "unknown command 'lft'", 'did you mean lift?'],
+  [['survey', '--top', 'x'], "option '--top <n>' argument 'x' is invalid", 'estrade survey --help says what it takes'],
+  [['emit'], "missing required argument 'target'", 'estrade emit --help says what it takes'],
+  [['show', 'boat-crad'], 'the survey has no finding "boat-crad"', 'did you mean boat-card?'],
+  [['lift', 'boat-card'], 'boat-card is a component already, in components/boat-card.html', 'edit that file'],
+  [['styles', 'boat-cards', '--move'], 'there is no component boat-cards', 'estrade lift boat-cards'],
+])('%j is an error of one style, on stderr, and as JSON where that is asked for', (args, message, hint) => {
+  const folder = lifted();
+  const told = folder.run(args);
+  expect([told.status, told.out]).toEqual([2, '']);
+  expect(told.err).toMatch(/^estrade: .*\n( {2}.*\n)+$/);
+  expect(told.err).toContain(message);
+  expect(told.err).toContain(hint);
+  const { status, out, err } = folder.run([...args, '--json']);
+  expect([status, err]).toEqual([2, told.err]);
+  expect(JSON.parse(out)).toMatchObject({ format: 1, error: { status: 2, message: expect.stringContaining(message) } });
+});

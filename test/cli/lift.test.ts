@@ -206,8 +206,8 @@ describe('lift', () => {
     ['no such finding', ['lift', 'no-such'], /has no finding "no-such"/],
     ['not a number', ['survey', '--max-props', 'x'], /must be a whole number/],
     ['too small', ['survey', '--min-occurrences', '1'], /must be at least 2/],
-    ['no such command', ['lft'], /unknown command 'lft'[^]*Did you mean lift/],
-    ['no such option', ['survey', '--jsn'], /unknown option '--jsn'[^]*Did you mean --json/],
+    ['no such command', ['lft'], /unknown command 'lft'[^]*did you mean lift/],
+    ['no such option', ['survey', '--jsn'], /unknown option '--jsn'[^]*did you mean --json/],
     ['no folder to expand to', ['expand'], /--out <folder>' not specified/],
     ['expand into itself', ['expand', '--out', '.'], /is the project itself/],
   ])('%s: status 2, nothing written', (_, args, message) => {

@@ -193,6 +193,19 @@ describe('an output folder', () => {
     expect(folder.run(build(target, 'src')).status).toBe(target === 'expand' ? 2 : 0);
   });
 
+  test('of expand outside of the project is empty, or one that expand wrote', () => {
+    const folder = lifted();
+    const elsewhere = new Folder({ 'notes.txt': 'mine', '.git/config': '' });
+    const args = ['expand', '--out', elsewhere.path];
+    expect(folder.run(args)).toMatchObject({
+      status: 2,
+      err: expect.stringMatching(/holds what Estrade did not write, such as notes\.txt/),
+    });
+    expect(Object.keys(elsewhere.files())).toEqual(['.git/config', 'notes.txt']);
+    expect([folder.run([...args, '--force']).status, folder.run(args).status]).toEqual([0, 0]);
+    expect(elsewhere.read('notes.txt')).toBe('mine');
+  });
+
   test('keeps what others put there, follows no link in it, and knows its own after a kill', () => {
     const folder = lifted();
     const elsewhere = new Folder({ 'precious.css': 'mine' });

@@ -3,12 +3,19 @@ import { Problem, workingOn } from '../errors.js';
 import { indentAt, type Page, parseFragment, placeAt, refuseDepth } from '../page/parse.js';
 import { spelledAttribute } from '../page/spelling.js';
 import { valueOf } from '../page/attribute.js';
-import { attrOf, type Child, type Element } from '../page/tree.js';
+import { attrOf, type Child, type Element, elementsOf } from '../page/tree.js';
 import { type Component, type Prop, PROP_TYPES, type PropType, type Registry, type Surroundings } from './model.js';
 import { urlKind, type UrlKind } from '../page/url.js';
 import { slotNames } from './problems.js';
 import { compile, usedComponent } from './parts.js';
-import { elementsOf } from '../page/tree.js';
+import { GLOBAL_ATTRIBUTES, INSTEAD } from '../page/prop.js';
+
+/** Names with a hyphen that HTML keeps for itself (HTML standard, "valid custom element name"). */
+export const RESERVED_ELEMENTS = new Set(
+  'annotation-xml color-profile font-face font-face-src font-face-uri font-face-format font-face-name missing-glyph'.split(
+    ' ',
+  ),
+);
 
 const NAME = /^[a-z][a-z0-9._]*-[a-z0-9._-]*$/;
 
@@ -76,6 +83,11 @@ function readInterface(file: ComponentSource): Component {
       place: placeAt(file, template.start),
       hint: 'write </template> at its end',
     });
+  if (RESERVED_ELEMENTS.has(name))
+    throw new Problem(`a component cannot be called ${name}: SVG or MathML has an element of that name`, {
+      place: placeAt(file, template.start),
+      hint: 'rename it and its file',
+    });
   const props: Prop[] = [];
   let start = template.openEnd;
   for (const child of template.children) {
@@ -116,12 +128,25 @@ function readStyle(file: ComponentSource, nodes: Child[]): Component['style'] {
   return style === undefined ? null : { start: style.openEnd, end: style.closeStart };
 }
 
+/** True for names that code would tell apart by case alone: `sailing-time` and `sailingtime`. */
+function sameInCode(one: string, other: string): boolean {
+  return one.replaceAll('-', '') === other.replaceAll('-', '');
+}
+
 function readProp(file: ComponentSource, meta: Element, name: string, before: Prop[]): Prop {
   const fail = (message: string, hint: string): never => {
     throw new Problem(message, { place: placeAt(file, meta.start), hint });
   };
   if (!/^[a-z][a-z0-9]*(-[a-z0-9]+)*(\.[a-z][a-z0-9]*(-[a-z0-9]+)*)?$/.test(name))
     fail(`"${name}" cannot be a prop's name`, 'use lower-case words with hyphens between them');
+  if (GLOBAL_ATTRIBUTES.has(name))
+    fail(
+      `a prop cannot be called ${name}, which any element may carry or the format uses`,
+      `rename it, for instance to ${INSTEAD.get(name) ?? `own-${name}`}, here and in its uses`,
+    );
+  const twin = before.find((prop) => prop.name !== name && sameInCode(prop.name, name));
+  if (twin !== undefined)
+    fail(`the props ${twin.name} and ${name} differ in nothing but hyphens`, 'rename one of them');
   if (before.some((prop) => prop.name === name)) fail(`the prop ${name} stands twice`, 'remove one of the two lines');
   const type = attrOf(meta, 'type') ?? 'text';
   if (!PROP_TYPES.includes(type as PropType))

@@ -2,7 +2,7 @@
 import { Problem } from '../errors.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import type { Value, General } from '../template/pattern.js';
-import { GLOBAL_ATTRIBUTES } from '../template/prop-names.js';
+import { GLOBAL_ATTRIBUTES } from '../page/prop.js';
 import { asName } from '../words/names.js';
 import type { Finding } from './types.js';
 

@@ -3,7 +3,8 @@ import pluralize from 'pluralize';
 import { attrOf, type Child, type Element, elementsOf } from '../page/tree.js';
 import { asName } from '../words/names.js';
 import type { Vocabulary } from '../words/vocabulary.js';
-import { classWord, tagRole, GLOBAL_ATTRIBUTES, INSTEAD, nextName, TEXT_ROLE } from './prop-names.js';
+import { GLOBAL_ATTRIBUTES, INSTEAD } from '../page/prop.js';
+import { classWord, tagRole, nextName, TEXT_ROLE } from './prop-names.js';
 import type { SlotPattern } from './pattern.js';
 
 /** So many elements tell what a part is. */

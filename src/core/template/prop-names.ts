@@ -5,38 +5,11 @@
 import { asName, isSayable, isTelling } from '../words/names.js';
 import { nameIn as nameOfElement, type Role, type Vocabulary } from '../words/vocabulary.js';
 import { attrOf, type Child, classWords, type Element, elementsOf, type Parent, textOf } from '../page/tree.js';
+import { GLOBAL_ATTRIBUTES, INSTEAD } from '../page/prop.js';
 import { LEAST_MARKED } from './markers.js';
 import type { Hole } from './pattern.js';
 import { nameIn } from './placeholders.js';
 import { elementOf, EVENT, type Varying } from './props.js';
-
-/** No prop is named like an attribute that any element may carry (HTML standard, "global attributes"; `role`), or that the format uses. */
-export const GLOBAL_ATTRIBUTES = new Set(
-  'accesskey autocapitalize autocorrect autofocus class contenteditable dir draggable enterkeyhint exportparts hidden id inert inputmode is itemid itemprop itemref itemscope itemtype lang nonce part popover role slot spellcheck style tabindex title translate writingsuggestions use when unless each of'.split(
-    ' ',
-  ),
-);
-
-/** Stand-ins for words that a prop cannot be called. */
-export const INSTEAD: ReadonlyMap<string, string> = new Map(
-  Object.entries({
-    title: 'heading',
-    class: 'variant',
-    style: 'look',
-    body: 'content',
-    display: 'display-style',
-    hidden: 'concealed',
-    lang: 'language',
-    dir: 'direction',
-    of: 'part-of',
-    part: 'section',
-    use: 'usage',
-    when: 'moment',
-    each: 'every',
-    role: 'duty',
-    slot: 'place',
-  }),
-);
 
 const HEADINGS = { h1: 'heading', h2: 'heading', h3: 'heading', h4: 'heading', h5: 'heading', h6: 'heading' };
 

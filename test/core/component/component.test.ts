@@ -284,6 +284,18 @@ describe('component files that cannot be read', () => {
       /a name and a list/,
       1,
     ],
+    [
+      'a prop that is an attribute of every element',
+      '<template component="x-card">\n<meta prop="title"><b>{{title}}</b></template>',
+      /cannot be called title/,
+      2,
+    ],
+    [
+      'two props that differ in hyphens only',
+      '<template component="x-card">\n<meta prop="sailing-time">\n<meta prop="sailingtime"><b></b></template>',
+      /sailing-time and sailingtime differ/,
+      3,
+    ],
     ['a use of itself', '<template component="x-card"><x-card></x-card></template>', /uses itself: x-card → x-card/, 1],
   ])('%s', (_, source, message, line) => {
     let problem: unknown;
@@ -299,6 +311,11 @@ describe('component files that cannot be read', () => {
       exit: 2,
       place: { path: 'components/x-card.html', line },
     });
+  });
+
+  test('a name that HTML keeps for itself', () => {
+    const source = '<template component="font-face"></template>';
+    expect(() => readComponents([file(source, 'components/font-face.html')])).toThrow(/cannot be called font-face/);
   });
 
   test('two files of one name', () => {

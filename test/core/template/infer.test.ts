@@ -1,7 +1,7 @@
 /** What varies: from a page's repeats to the interface, its names and types. */
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { GLOBAL_ATTRIBUTES } from '../../../src/core/template/prop-names.js';
+import { GLOBAL_ATTRIBUTES } from '../../../src/core/page/prop.js';
 import {
   DEFAULT_THRESHOLDS,
   type Finding,
