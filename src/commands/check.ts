@@ -26,7 +26,7 @@ import {
 } from '../workspace/project.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
 import type { CheckedSheet } from './checked-styles.js';
-import { asError, type CheckProblem, eachOnce, unknownUses } from './problems.js';
+import { asError, type CheckProblem, eachOnce, unknownUses, writtenNames } from './problems.js';
 import { print, printJson, tellNotices, tellUnreadable } from './context.js';
 import { tallyOf, unifiedText } from './lifted.js';
 import type { Unreadable } from '../workspace/files.js';
@@ -67,6 +67,7 @@ async function checkOpened(project: Project): Promise<Checked> {
   const unified = project.entries.flatMap((entry) => entry.unified ?? []);
   const checked: Checked = { pages: [], stylesheets: [], problems: [], unified, unreadable, passed: true };
   const used = new Set<string>();
+  const names = writtenNames(stories);
   checked.problems.push(...templateProblems(project.registry).map(asError));
   for (const page of pages) {
     const story = stories.get(page.path);
@@ -92,7 +93,7 @@ async function checkOpened(project: Project): Promise<Checked> {
       checked.problems.push({ kind: 'unreadable-use', message: error.message, severity: 'error', ...error.place });
     }
     const original = origin !== null && 'text' in origin ? origin.text : null;
-    checked.problems.push(...unknownUses(page, project, original));
+    checked.problems.push(...unknownUses(page, project.registry, names, () => original));
   }
   for (const [path, story] of stories)
     if (story.origin !== null && !pages.some((page) => page.path === path) && sheets?.files.has(path) !== true)

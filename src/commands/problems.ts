@@ -1,4 +1,5 @@
 /** Problems of components and uses as commands tell them: those that `check` names, and that builds are refused for. */
+import type { Registry } from '../core/component/model.js';
 import { usedComponent } from '../core/component/parts.js';
 import { nearestName, templateProblems, type UseProblem } from '../core/component/problems.js';
 import { type Place, placeText, Problem, shownValue } from '../core/errors.js';
@@ -6,7 +7,7 @@ import { type Page, parsePage, placeAt } from '../core/page/parse.js';
 import { type Element, elementsOf } from '../core/page/tree.js';
 import { count } from '../terminal/style.js';
 import { Journal } from '../workspace/journal.js';
-import { type Project, storiesOf } from '../workspace/project.js';
+import { type Project, storiesOf, type Story } from '../workspace/project.js';
 
 export interface CheckProblem extends Place {
   kind: string;
@@ -27,9 +28,15 @@ export function eachOnce(problems: CheckProblem[]): CheckProblem[] {
 /**
  * Tags that look like uses and are none. The user's own elements and templates are not ours to judge: those that a page had
  * before its first lift; in one that was never lifted, what no component is called like is a warning at most.
- * @param original the static page of the first lift, null where there is none or it is lost
+ * @param names of all components ever written
+ * @param originalOf gives the static page of the first lift, null where there is none or it is lost
  */
-export function unknownUses(page: Page, { registry, entries }: Project, original: string | null): CheckProblem[] {
+export function unknownUses(
+  page: Page,
+  registry: Registry,
+  names: ReadonlySet<string>,
+  originalOf: () => string | null,
+): CheckProblem[] {
   // a template says what it uses, another tag may be a component's by its hyphen
   const nameOf = (element: Element) =>
     usedComponent(element, (name) => element.tag === 'template' || name.includes('-'));
@@ -38,10 +45,9 @@ export function unknownUses(page: Page, { registry, entries }: Project, original
     return name === null || registry.has(name) ? [] : [{ element, name }];
   });
   if (unknown.length === 0) return [];
+  const original = originalOf();
   const before = original === null ? [] : elementsOf(parsePage(page.path, original).root);
   const own = new Set(before.flatMap((element) => nameOf(element) ?? []));
-  const written = [...storiesOf(entries)].filter(([, { origin }]) => origin === null);
-  const names = new Set(written.map(([path]) => path.replace(/^.*\//, '').replace(/\.html$/, '')));
   return unknown.flatMap(({ element, name }) => {
     if (own.has(name)) return [];
     const near = nearestName(name, registry.keys());
@@ -60,9 +66,16 @@ export function unknownUses(page: Page, { registry, entries }: Project, original
   });
 }
 
+/** The names of all components that were ever written. */
+export function writtenNames(stories: ReadonlyMap<string, Story>): Set<string> {
+  const written = [...stories].filter(([, { origin }]) => origin === null);
+  return new Set(written.map(([path]) => path.replace(/^.*\//, '').replace(/\.html$/, '')));
+}
+
 /** All that is wrong with the components of a project and the uses on its pages, which come with what expanding them told. */
 export function wrongUses(project: Project, pages: { page: Page; problems: UseProblem[] }[]): CheckProblem[] {
   const stories = storiesOf(project.entries);
+  const names = writtenNames(stories);
   const journal = new Journal(project.root);
   const originalOf = ({ path }: Page) => {
     const origin = stories.get(path)?.origin;
@@ -73,7 +86,7 @@ export function wrongUses(project: Project, pages: { page: Page; problems: UsePr
     ...templateProblems(project.registry).map(asError),
     ...pages.flatMap(({ page, problems }) => [
       ...problems.map(asError),
-      ...unknownUses(page, project, originalOf(page)),
+      ...unknownUses(page, project.registry, names, () => originalOf(page)),
     ]),
   ]).filter(({ severity }) => severity === 'error');
 }

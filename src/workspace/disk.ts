@@ -86,7 +86,8 @@ class OpenFolder {
   }
 }
 
-function codeOf(error: unknown): string | undefined {
+/** What the system calls an error, such as `ENOENT`; undefined for one that is not the system's. */
+export function codeOf(error: unknown): string | undefined {
   return (error as NodeJS.ErrnoException).code;
 }
 

@@ -17,6 +17,7 @@ import {
 } from 'node:fs';
 import { homedir } from 'node:os';
 import { join } from 'node:path';
+import { codeOf } from './disk.js';
 import type { Entry } from './journal.js';
 
 /** Bytes of the key. */
@@ -32,17 +33,13 @@ function stateFolder(): string {
 /** What the system says where this user has no key, and perhaps can keep none. */
 const NO_KEY = new Set(['ENOENT', 'ENOTDIR', 'ELOOP', 'EACCES', 'EPERM', 'EROFS']);
 
-function codeOf(error: unknown): string {
-  return (error as NodeJS.ErrnoException).code ?? '';
-}
-
 /** The key; null where there is none that is whole. A key that only cannot be read now is not taken for none. */
 function readKey(): Buffer | null {
   let handle: number;
   try {
     handle = openSync(join(stateFolder(), 'key'), constants.O_RDONLY | constants.O_NOFOLLOW);
   } catch (error) {
-    if (NO_KEY.has(codeOf(error))) return null;
+    if (NO_KEY.has(codeOf(error) ?? '')) return null;
     throw error;
   }
   try {
@@ -67,7 +64,7 @@ function makeKey(): Buffer | null {
       if (codeOf(error) !== 'EEXIST' || readKey() === null) renameSync(whole, join(folder, 'key'));
     }
   } catch (error) {
-    if (!NO_KEY.has(codeOf(error))) throw error;
+    if (!NO_KEY.has(codeOf(error) ?? '')) throw error;
     // this user can keep nothing: then nothing is marked
   } finally {
     rmSync(whole, { force: true });

@@ -83,6 +83,21 @@ function unquote(token: string): string {
   return token.slice(1, -1).replace(/\\(.)/g, (_, char: string) => (char === 'n' ? '\n' : char === 't' ? '\t' : char));
 }
 
+/** The paths of all names in an expression: `a.b` is [a, b]. */
+export function namesIn(expression: Expression): string[][] {
+  switch (expression.kind) {
+    case 'literal':
+      return [];
+    case 'name':
+      return [expression.path];
+    case 'equal':
+    case 'nullish':
+      return [...namesIn(expression.left), ...namesIn(expression.right)];
+    case 'choose':
+      return [expression.test, expression.yes, expression.no].flatMap(namesIn);
+  }
+}
+
 /** Evaluates against `scope`, whose keys are camelCase names; an unknown name is null. */
 export function evaluate(expression: Expression, scope: ReadonlyMap<string, Datum>): Datum {
   switch (expression.kind) {

@@ -2,7 +2,7 @@
 import { closest, distance } from 'fastest-levenshtein';
 import { type Place, shownValue } from '../errors.js';
 import { placeAt } from '../page/parse.js';
-import { camelName, type Expression } from './expression.js';
+import { camelName, type Expression, namesIn } from './expression.js';
 import type { Component, Prop, Registry } from './model.js';
 import type { Part, Placed, Segment } from './parts.js';
 
@@ -163,19 +163,4 @@ function unknownNames(expression: Placed, scope: Scope, component: Component): U
       `${shownValue(field)} is no field of ${name!}: ${suggestion(field, meaning.fields, 'its fields')}`,
     );
   });
-}
-
-/** The paths of all names in an expression. */
-function namesIn(expression: Expression): string[][] {
-  switch (expression.kind) {
-    case 'literal':
-      return [];
-    case 'name':
-      return [expression.path];
-    case 'equal':
-    case 'nullish':
-      return [...namesIn(expression.left), ...namesIn(expression.right)];
-    case 'choose':
-      return [expression.test, expression.yes, expression.no].flatMap(namesIn);
-  }
 }

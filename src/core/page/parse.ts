@@ -1,6 +1,7 @@
 /** From decoded source to a page: parse5 with source locations, into our own tree. */
 import { parse, parseFragment as parse5Fragment } from 'parse5';
 import { type Place, Problem, workingOn } from '../errors.js';
+import { firstNotBefore } from '../search.js';
 import { adapterFor } from './adapter.js';
 import type { Prop } from './prop.js';
 import type { Element, Parent, Root } from './tree.js';
@@ -83,15 +84,7 @@ export function placeAt(holder: { path: string; source: string }, offset: number
 
 /** The line, counted from 0, on which an offset stands. */
 function lineAt(holder: { source: string }, offset: number): number {
-  const lines = lineStarts(holder);
-  let low = 0;
-  let high = lines.length - 1;
-  while (low < high) {
-    const middle = (low + high + 1) >> 1;
-    if (lines[middle]! <= offset) low = middle;
-    else high = middle - 1;
-  }
-  return low;
+  return Math.max(0, firstNotBefore(lineStarts(holder), (start) => start <= offset) - 1);
 }
 
 /** Offset of the start of a line, counted from 1. */

@@ -1,5 +1,6 @@
 /** Pages as they are dressed: their elements, what each of them is matched by, and where components stand. */
 import { workingOn } from '../errors.js';
+import { firstNotBefore } from '../search.js';
 import type { Extent } from '../component/expand.js';
 import type { Page } from '../page/parse.js';
 import { type Element, elementsOf, type Parent } from '../page/tree.js';
@@ -91,21 +92,11 @@ function bySource(elements: Element[]): Standing[] {
 
 /** The elements that stand in a range of the source, in document order. */
 function elementsIn(all: readonly Standing[], { start, end }: { start: number; end: number }): Element[] {
-  const from = firstFrom(all, start);
+  const first = (offset: number) => firstNotBefore(all, (each) => each.start < offset);
   return all
-    .slice(from, firstFrom(all, end))
+    .slice(first(start), first(end))
     .sort((a, b) => a.at - b.at)
     .map(({ element }) => element);
-}
-
-function firstFrom(all: readonly Standing[], offset: number): number {
-  let [low, high] = [0, all.length];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (all[middle]!.start < offset) low = middle + 1;
-    else high = middle;
-  }
-  return low;
 }
 
 function instanceOf(on: DressedPage, standing: readonly Standing[], { start, end, poured }: Extent): Instance {

@@ -3,9 +3,10 @@
  * with the two declarations that compete.
  */
 import { workingOn } from '../errors.js';
+import type { Element } from '../page/tree.js';
 import { type Bond, bondsOf } from './belongs.js';
 import { positionsAfter, runsOf, type Share } from './cut.js';
-import { type Dressed, instancesOf } from './dress.js';
+import { type Dressed, instancesOf, unitsOf } from './dress.js';
 import type { Filled } from './fill.js';
 import { keyframesOf, namedIn } from './names.js';
 import { type Contest, contestsOf, type Declared, reordered } from './order.js';
@@ -75,10 +76,13 @@ export function planMove(
     const units = [...rules, ...frames].sort((a, b) => a.at - b.at);
     shares.push(placed(sheet, { component, path, units, anchor: units[0]! }, contests(sheet)));
   }
+  const meet = meetingIn(dressed);
   for (const [sheet, shares] of plan.shares)
-    resolveConflicts(sheet, shares, contests(sheet), (component, unit, competes) =>
-      stay(component, unit, whyOrdered(dressed, competes), competes),
-    );
+    resolveConflicts(sheet, shares, contests(sheet), (component, unit, competes) => {
+      const [one, other] = competes;
+      const where = meet(one.rule.unit, other.rule.unit) ? '' : ' where a script adds the class of the other rule';
+      stay(component, unit, `moving it would change what wins${where}`, competes);
+    });
   for (const [sheet, shares] of plan.shares)
     plan.shares.set(
       sheet,
@@ -146,15 +150,17 @@ function isIn({ node }: Unit, { start, end }: { start: number; end: number }): b
   return node.start >= start && node.end <= end;
 }
 
-/** Why two declarations keep their order. */
-function whyOrdered({ pages }: Dressed, competes: readonly Declared[]): string {
-  const units = competes.map(({ rule }) => rule.unit);
-  const meetNow = pages.some(({ matched }) =>
-    [...matched.values()].some((list) => units.every((unit) => list.some(({ rule }) => rule.unit === unit))),
-  );
-  return meetNow
-    ? 'moving it would change what wins'
-    : 'moving it would change what wins where a script adds the class of the other rule';
+/** Whether two units match one element on some page; which elements each matches is looked up once. */
+function meetingIn({ pages }: Dressed): (one: Unit, other: Unit) => boolean {
+  const elements = new Map<Unit, Set<Element>>();
+  for (const { matched } of pages)
+    for (const [element, list] of matched)
+      for (const unit of unitsOf(list)) {
+        const known = elements.get(unit);
+        if (known === undefined) elements.set(unit, new Set([element]));
+        else known.add(element);
+      }
+  return (one, other) => [...(elements.get(one) ?? [])].some((element) => elements.get(other)?.has(element) === true);
 }
 
 /** The share with its marker where the most of it can move. */

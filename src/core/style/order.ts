@@ -4,6 +4,7 @@
  * win whatever classes come and go (CSS Cascading and Inheritance Level 5, order of appearance).
  */
 import { addTo } from '../groups.js';
+import { firstNotBefore } from '../search.js';
 import { longhandsOf } from './properties.js';
 import type { Selector, Subject } from './selector.js';
 import type { Sheet, StyleRule, Unit } from './sheet.js';
@@ -11,7 +12,7 @@ import type { Declaration } from './syntax.js';
 import { NOT_ALL } from './winners.js';
 
 /** Where units stand, those that are to move at their new places: numbers in source order. */
-export type Positions = ReadonlyMap<Unit, number>;
+type Positions = ReadonlyMap<Unit, number>;
 
 export interface Declared {
   rule: StyleRule;
@@ -27,16 +28,15 @@ export type Contest = readonly Competitor[];
 
 /** The contests of a sheet. */
 export function contestsOf({ rules, units }: Sheet): Contest[] {
-  const longhands = rules.flatMap(({ declarations }) => declarations.flatMap(({ property }) => longhandsOf(property)));
-  const everything = longhands.filter(({ name }) => !name.startsWith('--') && !NOT_ALL.has(name));
-  const setBy = (property: string) =>
-    new Set((property === 'all' ? everything : longhandsOf(property)).map(({ name }) => name));
+  const namesOf = (property: string) => longhandsOf(property).map(({ name }) => name);
+  const all = new Set(rules.flatMap(({ declarations }) => declarations.flatMap(({ property }) => namesOf(property))));
+  const everything = [...all].filter((name) => !name.startsWith('--') && !NOT_ALL.has(name));
   const contests = new Map<string, Competitor[]>();
   for (const rule of units.flatMap((unit) => unit.rules))
     for (const selector of rule.selectors) {
       const weight = `${rule.layers.join('.')} ${selector.specificity.join()} ${selector.pseudo}`;
       for (const declaration of rule.declarations)
-        for (const longhand of setBy(declaration.property))
+        for (const longhand of declaration.property === 'all' ? everything : namesOf(declaration.property))
           addTo(contests, `${longhand} ${weight} ${declaration.important}`, { rule, declaration, selector });
     }
   return [...contests.values()];
@@ -73,18 +73,8 @@ export function reordered(contests: readonly Contest[], positions: Positions): M
 
 /** Those of a contest that stand between two places. */
 function passedOver(all: Contest, one: number, other: number): Contest {
-  return all.slice(firstFrom(all, Math.min(one, other)), firstFrom(all, Math.max(one, other)));
-}
-
-/** The index of the first in a contest that does not stand before a place. */
-function firstFrom(all: Contest, place: number): number {
-  let [low, high] = [0, all.length];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (all[middle]!.rule.unit.at < place) low = middle + 1;
-    else high = middle;
-  }
-  return low;
+  const first = (place: number) => firstNotBefore(all, ({ rule }) => rule.unit.at < place);
+  return all.slice(first(Math.min(one, other)), first(Math.max(one, other)));
 }
 
 /** Whether one element may match both, given the right classes. */

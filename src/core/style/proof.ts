@@ -7,6 +7,7 @@ import { attrOf, type Element, elementsOf } from '../page/tree.js';
 import type { Cascade } from './cascade.js';
 import { type Candidate, matchAll, pageIndexOf } from './match.js';
 import { addTo } from '../groups.js';
+import { firstNotBefore } from '../search.js';
 import { contestsOf, type Declared, reordered } from './order.js';
 import { fold, type Sheet, type Unit } from './sheet.js';
 import { applyingTo, difference, type Entry, winnersOf } from './winners.js';
@@ -107,14 +108,9 @@ function longestRising(order: readonly Unit[]): ReadonlySet<Unit> {
   const ends: Unit[] = [];
   const previous = new Map<Unit, Unit | undefined>();
   for (const unit of order) {
-    let [low, high] = [0, ends.length];
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      if (ends[middle]!.at < unit.at) low = middle + 1;
-      else high = middle;
-    }
-    previous.set(unit, ends[low - 1]);
-    ends[low] = unit;
+    const at = firstNotBefore(ends, (end) => end.at < unit.at);
+    previous.set(unit, ends[at - 1]);
+    ends[at] = unit;
   }
   const run = new Set<Unit>();
   for (let unit = ends.at(-1); unit !== undefined; unit = previous.get(unit)) run.add(unit);

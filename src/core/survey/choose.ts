@@ -3,6 +3,7 @@
  * both, an inner one counted once in an outer template. Of two that want the same places the better one takes them, and
  * the other keeps the rest: when enough is left in its turn, else after all others.
  */
+import { firstNotBefore } from '../search.js';
 import { type Site, type Candidate, rootsAt } from '../fragments/site.js';
 import { Paths } from '../fragments/paths.js';
 import type { General } from '../template/pattern.js';
@@ -224,14 +225,11 @@ function holdsAll(all: number[], some: number[]): boolean {
 
 /** Keeps the best at the end; of equal ones the one that was offered first. */
 function insert(queue: Choice[], choice: Choice): void {
-  let low = 0;
-  let high = queue.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (isLess(queue[middle]!, choice)) low = middle + 1;
-    else high = middle;
-  }
-  queue.splice(low, 0, choice);
+  queue.splice(
+    firstNotBefore(queue, (each) => isLess(each, choice)),
+    0,
+    choice,
+  );
 }
 
 /** Of equal worth what covers more comes first. */

@@ -3,7 +3,7 @@
  * fragment must be passed in. What is the same at all places is copied, with the names that it says passed on
  * (`current="{{current}}"`); what differs is passed in ready (`note="{{stop.note}}"`).
  */
-import { camelName, type Expression, parseExpression } from '../component/expression.js';
+import { camelName, namesIn, parseExpression } from '../component/expression.js';
 import type { Prop } from '../component/model.js';
 import { PLACEHOLDER } from '../component/parts.js';
 import type { Spelled } from '../page/spelling.js';
@@ -40,22 +40,8 @@ export function saidIn(
   if (component === undefined || (node.kind === 'text' && RAW_TEXT.has((node.parent as Element).tag))) return null;
   if (!test && !raw.includes('{{')) return null;
   const sources = test ? [raw] : [...raw.matchAll(PLACEHOLDER)].map((match) => match[1]!);
-  const paths = sources.flatMap((source) => pathsIn(parseExpression(decode(source))));
+  const paths = sources.flatMap((source) => namesIn(parseExpression(decode(source))));
   return paths.map((path) => meaningOf(path, node, occurrence));
-}
-
-function pathsIn(expression: Expression): string[][] {
-  switch (expression.kind) {
-    case 'literal':
-      return [];
-    case 'name':
-      return [expression.path];
-    case 'equal':
-    case 'nullish':
-      return [...pathsIn(expression.left), ...pathsIn(expression.right)];
-    case 'choose':
-      return [...pathsIn(expression.test), ...pathsIn(expression.yes), ...pathsIn(expression.no)];
-  }
 }
 
 function meaningOf(path: string[], node: Child, { page, element: root, end }: Occurrence): Said {

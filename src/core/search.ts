@@ -1,0 +1,12 @@
+/** Searching what is sorted. */
+
+/** The index of the first value that does not come before what is looked for; the length where all do. */
+export function firstNotBefore<T>(sorted: readonly T[], isBefore: (value: T) => boolean): number {
+  let [low, high] = [0, sorted.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (isBefore(sorted[middle]!)) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}
