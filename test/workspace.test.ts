@@ -50,7 +50,11 @@ test('a character that the encoding lacks is written as a reference; bytes that 
 });
 
 test.each([
-  [{ page: ['a'] }, /the key "page" is not known/, /pages, ignore, components, data, inlineList, maxPageSize, survey/],
+  [
+    { page: ['a'] },
+    /the key "page" is not known/,
+    /pages, ignore, assets, components, data, inlineList, maxPageSize, survey/,
+  ],
   [{ survey: { maxprops: 1 } }, /the key "survey.maxprops" is not known/, /maxProps/],
   [{ survey: { maxProps: '8' } }, /"survey.maxProps" must be a number/, /README/],
   [{ components: '../out' }, /must name a folder inside the project/, /README/],
@@ -65,8 +69,9 @@ test.each([
 test('what the configuration leaves out is filled in', () => {
   expect(validateConfig({ components: 'parts/', survey: { maxProps: 3 } })).toEqual({
     config: {
-      pages: ['**/*.html'],
+      pages: ['**/*.html', '**/*.htm', '**/*.xhtml'],
       ignore: [],
+      assets: expect.arrayContaining(['**/*.css']),
       data: 'data',
       inlineList: 2000,
       maxPageSize: 32_000_000,

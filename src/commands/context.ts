@@ -24,11 +24,12 @@ export function tellNotices(project: Project): void {
   for (const text of project.notices) notice(text);
 }
 
-/** Names what could not be read, on stderr; true when there was anything. */
+/** Names what could not be read, on stderr; true when the answer lacks something because of it. */
 export function tellUnreadable(unreadable: Unreadable[]): boolean {
-  for (const { path, why } of unreadable)
-    process.stderr.write(`${red('estrade:')} ${path}: ${why}; the rest is read\n`);
-  return unreadable.length > 0;
+  for (const { path, why, harmless } of unreadable)
+    if (harmless === true) notice(`${path}: ${why}, and stays as it is`);
+    else process.stderr.write(`${red('estrade:')} ${path}: ${why}; the rest is read\n`);
+  return unreadable.some(({ harmless }) => harmless !== true);
 }
 
 /** Prints an error as what, where and what to do; gives back the exit status. */

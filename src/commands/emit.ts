@@ -1,15 +1,11 @@
 /** `emit`: hands the components over to a stack. */
 import { type Command, Option } from 'commander';
 import { join, relative } from 'node:path';
-import { folderOfPage } from '../core/component/expand.js';
-import { urlKindIn } from '../core/component/read.js';
 import { checkedFiles } from '../core/emit/files.js';
 import type { EmitRemark, EmitSite, EmittedFile } from '../core/emit/model.js';
 import { readSite } from '../core/emit/site.js';
 import { spaceRules } from '../core/emit/manner.js';
 import { type Place, placeText, Problem } from '../core/errors.js';
-import { linksIn } from '../core/page/links.js';
-import type { Page } from '../core/page/parse.js';
 import { expandAll, filledReader } from '../core/style/plan.js';
 import { progress } from '../terminal/progress.js';
 import { count, dim, green, red, terminalWidth, yellow } from '../terminal/style.js';
@@ -22,25 +18,29 @@ import {
   followingLinks,
   type Output,
   type OutputFile,
-  otherFiles,
   outputFolder,
   readInside,
+  refuseForeignFolder,
   refuseSourceFolder,
   writeOutput,
 } from '../workspace/output.js';
 import { loadPages, openProject, type Project } from '../workspace/project.js';
+import type { LeftOut } from '../workspace/site-files.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
 import { findTarget, TARGETS } from '../workspace/targets.js';
 import type { Verified } from '../workspace/verified.js';
-import { refuseWrong, wrongUses } from './problems.js';
+import type { WrittenElements } from '../workspace/verify-elements.js';
+import type { WrittenModules } from '../workspace/verify-modules.js';
+import { type CheckProblem, refuseWrong, wrongUses } from './problems.js';
 import { print, printJson, tellNotices, tellUnreadable } from './context.js';
-import { filledStyles } from './expand.js';
+import { type OtherFiles, otherFiles, printLeftOut } from './other-files.js';
 
 export interface EmitOptions extends Partial<Pick<EmitConfig, 'jsxImport' | 'attributes' | 'prerender'>> {
   out?: string;
   force?: boolean;
   verify?: boolean;
   trustConfig?: boolean;
+  verbose?: boolean;
   json?: boolean;
 }
 
@@ -49,6 +49,8 @@ export interface EmittedSite extends Output {
   remarks: EmitRemark[];
   unreadable: Unreadable[];
   verified: Verified | null;
+  /** files that are no part of the site; empty for a target that copies none */
+  left: LeftOut[];
 }
 
 /** Emits the project that `cwd` stands in for one target. */
@@ -68,7 +70,9 @@ export async function emitProject(
   const isOwn = !TARGETS.some((each) => each === name);
   if (options.verify === true && isOwn)
     throw new Problem('--verify proves built-in targets only', { hint: 'leave it out' });
-  const { site, unreadable, copyOf, encodedLike } = await readProject(project, folder);
+  const verify = options.verify === true ? await verifierOf(name, root, settings) : null;
+  if (options.force !== true) refuseForeignFolder(folder, out);
+  const { site, unreadable, others, copyOf, encodedLike } = await readProject(project, folder);
   const emitted = await target(site, isOwn ? settings.options : { ...settings });
   const notRun = new Set<string>();
   const textOf = async ({ path, text, format }: Extract<EmittedFile, { text: string }>) => {
@@ -85,28 +89,35 @@ export async function emitProject(
   );
   const written = await writeOutput(folder, followingLinks(root, files), options.force === true);
   const paths = files.map(({ path }) => path).sort();
-  let verified: Verified | null = null;
-  if (options.verify === true) {
-    if (name === 'elements') {
-      const { verifyElements } = await import('../workspace/verify-elements.js');
-      verified = await verifyElements(root, folder, site, settings.prerender, encodedLike);
-    } else {
-      const { verifyModules } = await import('../workspace/verify-modules.js');
-      verified = await verifyModules(root, folder, paths, site, settings, name === 'tsx');
-    }
-  }
+  const copies = emitted.files.some((file) => 'copy' in file);
   return {
     ...written,
     out,
     files: paths,
-    remarks: [...emitted.remarks, ...notRunRemarks(notRun, root)],
+    remarks: [...emitted.remarks, ...(copies ? others.problems.map(asRemark) : []), ...notRunRemarks(notRun, root)],
+    left: copies ? others.left : [],
     unreadable,
-    verified,
+    verified: verify === null ? null : await verify({ folder, files: paths, site, encodedLike }),
   };
+}
+
+/** What proves a built-in target. @throws Problem when something that it needs is not installed */
+async function verifierOf(
+  name: string,
+  root: string,
+  settings: EmitConfig,
+): Promise<(written: WrittenModules & WrittenElements) => Verified | Promise<Verified>> {
+  if (name === 'elements')
+    return (await import('../workspace/verify-elements.js')).elementVerifier(root, settings.prerender);
+  return (await import('../workspace/verify-modules.js')).moduleVerifier(root, settings, name === 'tsx');
 }
 
 function folderName(target: string): string {
   return target.replace(/^.*[\\/]/, '').replace(/\.\w+$/, '');
+}
+
+function asRemark({ message, ...place }: CheckProblem): EmitRemark {
+  return { kind: 'decided', message: `${placeText(place)}: ${message}`, place: null };
 }
 
 function notRunRemarks(files: ReadonlySet<string>, root: string): EmitRemark[] {
@@ -120,20 +131,11 @@ function notRunRemarks(files: ReadonlySet<string>, root: string): EmitRemark[] {
 interface ReadProject {
   site: EmitSite;
   unreadable: Unreadable[];
+  others: OtherFiles;
   /** bytes of another file of the site */
   copyOf: (path: string) => Buffer;
   /** bytes of a text, in the encoding of a page or in UTF-8 */
   encodedLike: (page: string | undefined, text: string) => Buffer;
-}
-
-/** Files that pages refer to, relative to the root. */
-function linkedFrom(pages: Page[], { registry }: Project): Set<string> {
-  const urlKindOf = urlKindIn(registry);
-  const links = pages.flatMap((page) => {
-    const folder = folderOfPage(page);
-    return folder === null ? [] : linksIn(page.root, page.source, folder, urlKindOf);
-  });
-  return new Set(links.flatMap(({ target }) => target ?? []));
 }
 
 /** The site as targets are given it, and how its files are written. */
@@ -155,31 +157,34 @@ async function readProject(project: Project, folder: string): Promise<ReadProjec
   const expanded = all.map(({ page }) => page);
   const space = spaceRules(expanded, read);
   reading.end();
-  await refuseSourceFolder(root, folder, { forCode: true, linked: linkedFrom(expanded, project) });
-  const known = new Set([...pages, ...project.componentFiles].map(({ path }) => path));
-  const files = await otherFiles(root, known, folder);
+  const data = new Set(all.flatMap((each) => [...each.data]));
+  const others = await otherFiles(
+    project,
+    expanded.map(({ path, source }) => ({ path, text: source })),
+    data,
+  );
+  refuseSourceFolder(root, folder, [...sources.keys(), ...others.paths]);
   const back = toPosix(relative(folder, root));
   for (const path of sheets.sources.keys()) read(path);
   const site = readSite(pages, registry, {
-    files,
+    files: others.paths,
     sheets: new Map([...filled].map(([path, { text }]) => [path, text])),
     space,
     toRoot: back === '' ? '' : `${back}/`,
     componentFolder: config.components,
   });
-  const { bytes } = await filledStyles(project, files);
   const copyOf = (path: string): Buffer => {
-    if (!files.includes(path))
+    if (!others.paths.includes(path))
       throw new Problem(`there is no file ${path} to copy; nothing was written`, {
         hint: 'the target may copy what site.files lists',
       });
-    return bytes.get(path) ?? readInside(root, path);
+    return others.filled.get(path) ?? readInside(root, path);
   };
   const encodedLike = (page: string | undefined, text: string): Buffer => {
     const source = page === undefined ? undefined : sources.get(page);
     return source === undefined ? Buffer.from(text) : encode(text, source);
   };
-  return { site, unreadable, copyOf, encodedLike };
+  return { site, unreadable, others, copyOf, encodedLike };
 }
 
 export function define(program: Command): void {
@@ -194,6 +199,7 @@ export function define(program: Command): void {
     .option('--force', 'overwrite files there that were changed since')
     .option('--verify', 'type-check the modules, render the pages and compare them')
     .option('--trust-config', 'run what the configuration of the formatter is or names: modules, plugins')
+    .option('--verbose', 'list what is left out of a site')
     .option('--json', 'answer as JSON (docs/json.md)')
     .addHelpText(
       'after',
@@ -202,7 +208,7 @@ export function define(program: Command): void {
     .action(async (target: string, options: EmitOptions) => {
       const site = await emitProject(process.cwd(), target, options);
       if (options.json === true) printJson(jsonOf(site, target));
-      else printSite(site);
+      else printSite(site, options.verbose === true);
       if (tellUnreadable(site.unreadable)) process.exitCode = 2;
       else if (site.verified !== null && !passed(site.verified)) process.exitCode = 1;
     });
@@ -213,19 +219,20 @@ function passed({ errors, pages }: Verified): boolean {
 }
 
 function jsonOf(
-  { out, files, written, unchanged, removed, remarks, verified }: EmittedSite & { out: string },
+  { out, files, left, written, unchanged, removed, remarks, verified }: EmittedSite & { out: string },
   target: string,
 ) {
-  return { format: 1, target, out, files, written, unchanged, removed, remarks, verified };
+  return { format: 1, target, out, files, left, written, unchanged, removed, remarks, verified };
 }
 
-function printSite(site: EmittedSite & { out: string }): void {
+function printSite(site: EmittedSite & { out: string }, verbose: boolean): void {
   print(`${site.out}: ${count(site.files.length, 'file')}.`);
   print(
     dim(
       `${count(site.written, 'file')} written, ${site.unchanged} right already, ${site.removed.length} stale removed.`,
     ),
   );
+  printLeftOut(site.left, verbose);
   const lost = site.remarks.filter(({ kind }) => kind === 'unsayable');
   for (const { message } of site.remarks.filter(({ kind }) => kind === 'decided'))
     print(wrapped(message, terminalWidth()));

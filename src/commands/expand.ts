@@ -11,7 +11,6 @@ import {
   followingLinks,
   type Output,
   type OutputFile,
-  otherFiles,
   outputFolder,
   readInside,
   refuseForeignFolder,
@@ -19,14 +18,18 @@ import {
   writeOutput,
 } from '../workspace/output.js';
 import { loadPages, openProject, type Project, whileSettled } from '../workspace/project.js';
-import { readSource, type Unreadable } from '../workspace/files.js';
-import { asError, type CheckProblem, refuseWrong, wrongUses } from './problems.js';
+import type { Unreadable } from '../workspace/files.js';
+import type { BuiltPages, LeftOut } from '../workspace/site-files.js';
+import { otherFiles, printLeftOut } from './other-files.js';
+import { type CheckProblem, refuseWrong, wrongUses } from './problems.js';
 import { print, printJson, tellNotices, tellUnreadable } from './context.js';
 
 export interface ExpandedSite extends Output {
   pages: number;
   uses: number;
   copied: number;
+  /** files that are no part of the site */
+  left: LeftOut[];
   problems: CheckProblem[];
   unreadable: Unreadable[];
 }
@@ -54,10 +57,11 @@ async function expandOpened(
   tellNotices(project);
   const { root } = project;
   const folder = outputFolder(project, cwd, out);
-  await refuseSourceFolder(root, folder, { forCode: false, linked: new Set() });
-  if (!force) refuseForeignFolder(root, folder);
+  if (!force) refuseForeignFolder(folder, out);
   const { pages, files, unreadable } = await loadPages(project, root, []);
   const checked: { page: Page; problems: UseProblem[] }[] = [];
+  const data = new Set<string>();
+  const built: BuiltPages['pages'] = [];
   let uses = 0;
   const expanding = progress('expanding page');
   const output = pages.map((page, i): OutputFile => {
@@ -65,6 +69,8 @@ async function expandOpened(
     const expanded = expandPage(page, project.registry);
     checked.push({ page, problems: expanded.problems });
     uses += expanded.uses.length;
+    for (const path of expanded.data) data.add(path);
+    built.push({ path: page.path, text: expanded.text });
     const file = files.get(page.path)!;
     // a page without uses is copied as it is
     return { path: page.path, read: () => (expanded.text === page.source ? file.bytes : encode(expanded.text, file)) };
@@ -72,31 +78,17 @@ async function expandOpened(
   expanding.end();
   const problems = wrongUses(project, checked);
   if (!lenient) refuseWrong(problems, 'mend them, or build all the same with --lenient');
-  const known = new Set([...pages, ...project.componentFiles].map(({ path }) => path));
-  const others = await otherFiles(root, known, folder);
-  const styles = await filledStyles(project, others);
-  problems.push(...styles.problems.map(({ message, place }) => asError({ kind: 'wrong-marker', message, place })));
-  for (const path of others) output.push({ path, read: () => styles.bytes.get(path) ?? readInside(root, path) });
+  const others = await otherFiles(project, built, data);
+  refuseSourceFolder(root, folder, [...files.keys(), ...others.paths]);
+  problems.push(...others.problems);
+  for (const path of others.paths) output.push({ path, read: () => others.filled.get(path) ?? readInside(root, path) });
   const written = await writeOutput(folder, followingLinks(root, output), force);
-  return { ...written, pages: pages.length, uses, copied: others.length, problems, unreadable };
+  const copied = others.paths.length;
+  return { ...written, pages: pages.length, uses, copied, left: others.left, problems, unreadable };
 }
 
 function placeIn({ path, line, column }: Place): Place {
   return { path, line, column };
-}
-
-/** The stylesheets among `paths` in which styles of components are filled in. */
-export async function filledStyles({ root, registry }: Project, paths: string[]) {
-  const filled = { bytes: new Map<string, Buffer>(), problems: [] as Pick<UseProblem, 'message' | 'place'>[] };
-  for (const path of paths.filter((each) => each.endsWith('.css'))) {
-    const file = readSource(root, path);
-    if ('why' in file || !/@component\s/i.test(file.text)) continue;
-    const { fillMarkers } = await import('../core/style/fill.js');
-    const { text, problems } = fillMarkers(path, file.text, registry);
-    filled.bytes.set(path, encode(text, file));
-    filled.problems.push(...problems);
-  }
-  return filled;
 }
 
 export function define(program: Command): void {
@@ -106,14 +98,15 @@ export function define(program: Command): void {
     .requiredOption('--out <folder>', 'where the site goes')
     .option('--force', 'overwrite files there that expand did not write')
     .option('--lenient', 'build all the same where components or uses are wrong, and tell what is')
+    .option('--verbose', 'list what is left out of the site')
     .option('--json', 'answer as JSON (docs/json.md)')
     .addHelpText('after', '\nExample:\n  estrade expand --out dist')
-    .action(async (options: ExpandOptions & { json?: boolean }) => {
+    .action(async (options: ExpandOptions & { json?: boolean; verbose?: boolean }) => {
       const site = await expandProject(process.cwd(), options);
       if (options.json === true) {
-        const { pages, uses, copied, written, unchanged, removed } = site;
+        const { pages, uses, copied, left, written, unchanged, removed } = site;
         const problems = site.problems.map((each) => ({ ...each, place: placeIn(each) }));
-        printJson({ format: 1, out: options.out, pages, uses, copied, written, unchanged, removed, problems });
+        printJson({ format: 1, out: options.out, pages, uses, copied, left, written, unchanged, removed, problems });
       } else {
         print(
           `${options.out}: ${count(site.pages, 'page')} with ${count(site.uses, 'use')} expanded, ${count(site.copied, 'other file')} copied.`,
@@ -123,6 +116,7 @@ export function define(program: Command): void {
             `${count(site.written, 'file')} written, ${site.unchanged} right already, ${site.removed.length} stale removed.`,
           ),
         );
+        printLeftOut(site.left, options.verbose === true);
         for (const problem of site.problems) print(yellow(`${placeText(problem)}: ${problem.message}`));
       }
       if (tellUnreadable(site.unreadable)) process.exitCode = 2;

@@ -9,7 +9,7 @@ import { type Page, parsePage } from '../core/page/parse.js';
 import { comparePages, type Shown } from '../core/page/same.js';
 import { driftIn } from '../core/survey/drift.js';
 import type { Finding } from '../core/survey/types.js';
-import { findConfig } from '../workspace/config.js';
+import { findProject } from '../workspace/config.js';
 import { encode, encodingOf } from '../workspace/encoding.js';
 import { digest, readBack, readSource, type SourceFile } from '../workspace/files.js';
 import { Journal } from '../workspace/journal.js';
@@ -64,7 +64,7 @@ export function define(program: Command): void {
 /** Plans and, unless it is a dry run, writes a lift; who writes reads nothing before nobody else can write. */
 export async function liftProject(cwd: string, names: string[], options: Options): Promise<Lifted> {
   const lift = () => liftNow(cwd, names, options);
-  return options.dryRun === true ? lift() : locked((await findConfig(cwd)).root, lift);
+  return options.dryRun === true ? lift() : locked((await findProject(cwd)).root, lift);
 }
 
 async function liftNow(cwd: string, names: string[], options: Options): Promise<Lifted> {

@@ -1,9 +1,9 @@
 /** `repair`: says what is wrong with the journal and what can be done, and does it when asked to. */
 import type { Command } from 'commander';
 import { count, dim, yellow } from '../terminal/style.js';
-import { findConfig } from '../workspace/config.js';
+import { findProject } from '../workspace/config.js';
 import { repair } from '../workspace/repair.js';
-import { print, printJson } from './context.js';
+import { notice, print, printJson } from './context.js';
 
 export function define(program: Command): void {
   program
@@ -13,7 +13,8 @@ export function define(program: Command): void {
     .option('--json', 'answer as JSON (docs/json.md)')
     .addHelpText('after', '\nExample:\n  estrade repair --apply')
     .action(async (options: { apply?: boolean; json?: boolean }) => {
-      const { root } = await findConfig(process.cwd());
+      const { root, notices } = await findProject(process.cwd());
+      for (const text of notices) notice(text);
       const { faults, done } = await repair(root, options.apply === true);
       process.exitCode = faults.length > 0 ? 1 : 0;
       if (options.json === true) {

@@ -8,7 +8,7 @@ import { expandAll, filledReader } from '../core/style/plan.js';
 import { totalsOf } from '../core/style/totals.js';
 import type { Finding } from '../core/survey/types.js';
 import { progress } from '../terminal/progress.js';
-import { findConfig } from '../workspace/config.js';
+import { findProject } from '../workspace/config.js';
 import { locked } from '../workspace/lock.js';
 import { type LoadedPages, loadPages, openProject, type Project, surveyedPages } from '../workspace/project.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
@@ -38,7 +38,7 @@ export function define(program: Command): void {
         else tellStyles(loaded, name, options);
         if (tellUnreadable(loaded.unreadable)) process.exitCode = 2;
       };
-      await (isWriting ? locked((await findConfig(cwd)).root, run) : run());
+      await (isWriting ? locked((await findProject(cwd)).root, run) : run());
     });
 }
 

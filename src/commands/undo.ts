@@ -1,18 +1,26 @@
 /** `undo`: takes the last write back. */
 import type { Command } from 'commander';
 import { count, dim, yellow } from '../terminal/style.js';
-import { findConfig } from '../workspace/config.js';
+import { findProject } from '../workspace/config.js';
 import { Journal } from '../workspace/journal.js';
 import { recoveryNotices } from '../workspace/project.js';
 import { recover, undo, type Undone } from '../workspace/transaction.js';
 import { notice, print, printJson } from './context.js';
 
+export interface UndoneProject {
+  /** null when a write that was cut short was the last, and was taken back on the way */
+  undone: Undone | null;
+  /** writes that can still be undone */
+  left: number;
+}
+
 /** Takes the last write back; one that was cut short counts as the last. */
-export async function undoProject(cwd: string, force: boolean): Promise<Undone | null> {
-  const { root } = await findConfig(cwd);
+export async function undoProject(cwd: string, force: boolean): Promise<UndoneProject> {
+  const { root, notices } = await findProject(cwd);
   const recovered = await recover(root);
-  for (const text of recoveryNotices(recovered)) notice(text);
-  return recovered.commands.length > 0 ? null : undo(root, force);
+  for (const text of [...notices, ...recoveryNotices(recovered)]) notice(text);
+  const undone = recovered.commands.length > 0 ? null : await undo(root, force);
+  return { undone, left: (await new Journal(root).entries()).length };
 }
 
 export function define(program: Command): void {
@@ -23,9 +31,7 @@ export function define(program: Command): void {
     .option('--json', 'answer as JSON (docs/json.md)')
     .addHelpText('after', '\nExample:\n  estrade undo')
     .action(async (options: { force?: boolean; json?: boolean }) => {
-      const undone = await undoProject(process.cwd(), options.force === true);
-      const { root } = await findConfig(process.cwd());
-      const left = (await new Journal(root).entries()).length;
+      const { undone, left } = await undoProject(process.cwd(), options.force === true);
       if (options.json === true) {
         printJson({
           format: 1,

@@ -1,6 +1,10 @@
-/** The configuration file: found in the current folder or above it, read with comments allowed, validated with Joi. */
-import { existsSync, readFileSync } from 'node:fs';
-import { dirname, join, relative } from 'node:path';
+/**
+ * Where a project's root is, and its configuration file: found in the current folder or above it, read with comments
+ * allowed, validated with Joi.
+ */
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { homedir, tmpdir } from 'node:os';
+import { dirname, join, relative, resolve } from 'node:path';
 import type { ParseError } from 'jsonc-parser';
 import type { Place } from '../core/errors.js';
 import { Problem } from '../core/errors.js';
@@ -8,19 +12,53 @@ import { type Config, DEFAULT_CONFIG } from './defaults.js';
 
 export const CONFIG_FILE = 'estrade.config.json';
 
-export interface Configured {
+/** A file that says so holds a component; every other file in the folder of components is the user's. */
+export const HOLDS_COMPONENT = /<template\s[^>]*\bcomponent\s*=/i;
+
+export interface Located {
   root: string;
   config: Config;
-  /** path of the file, null when there is none */
-  file: string | null;
+  /** what is told of a root that is not the current folder; nothing where it is */
+  notices: string[];
 }
 
-/** The project's root and configuration for a command run in `cwd`. @throws Problem with the place in the file */
-export async function findConfig(cwd: string): Promise<Configured> {
-  for (let folder = cwd; ; folder = dirname(folder)) {
+/**
+ * The project that a command run in `cwd` is about: the nearest folder, itself or above, that has a configuration, a
+ * journal or component files; `cwd` where none has. Git's top level ends the search, and so does a folder that holds
+ * all kinds of things (home, temporary files, the file system's root) but for a configuration.
+ * @throws Problem with the place in the configuration
+ */
+export async function findProject(cwd: string): Promise<Located> {
+  const shared = [homedir(), tmpdir()].map((path) => resolve(path));
+  const noticesOf = (folder: string, name: string) =>
+    folder === cwd ? [] : [`the project is ${relative(cwd, folder)}, where ${name} is; paths are told from there`];
+  for (let folder = resolve(cwd); ; folder = dirname(folder)) {
     const file = join(folder, CONFIG_FILE);
-    if (existsSync(file)) return { root: folder, config: await readConfig(file, relative(cwd, file)), file };
-    if (folder === dirname(folder)) return { root: cwd, config: DEFAULT_CONFIG, file: null };
+    if (existsSync(file))
+      return {
+        root: folder,
+        config: await readConfig(file, relative(cwd, file)),
+        notices: noticesOf(folder, CONFIG_FILE),
+      };
+    const isTop = folder === dirname(folder);
+    const name = isTop || (folder !== cwd && shared.includes(folder)) ? undefined : leftBehindIn(folder);
+    if (name !== undefined) return { root: folder, config: DEFAULT_CONFIG, notices: noticesOf(folder, name) };
+    if (isTop || existsSync(join(folder, '.git'))) return { root: cwd, config: DEFAULT_CONFIG, notices: [] };
+  }
+}
+
+/** What tells that a folder without a configuration is a project: its journal, or a component file. */
+function leftBehindIn(folder: string): string | undefined {
+  if (existsSync(join(folder, '.estrade', 'entries'))) return '.estrade';
+  const { components } = DEFAULT_CONFIG;
+  try {
+    return readdirSync(join(folder, components))
+      .filter((name) => name.endsWith('.html'))
+      .map((name) => `${components}/${name}`)
+      .find((path) => HOLDS_COMPONENT.test(readFileSync(join(folder, path), 'utf8')));
+  } catch {
+    // what is not there or cannot be read tells nothing
+    return undefined;
   }
 }
 

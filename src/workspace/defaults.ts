@@ -10,6 +10,8 @@ export interface Config {
   pages: string[];
   /** globs of what is left out */
   ignore: string[];
+  /** globs of what the built site holds beside its pages and what they refer to */
+  assets: string[];
   /** folder of the component files, relative to the root */
   components: string;
   /** folder of the data files that long lists are kept in */
@@ -31,9 +33,30 @@ export interface EmitConfig extends JsxOptions, ElementsOptions {
   options: Record<string, unknown>;
 }
 
+/** Globs of what is taken for a page where nothing else is said. */
+export const PAGES = ['**/*.html', '**/*.htm', '**/*.xhtml'];
+
+/** What sites serve, whoever refers to it; what only tools read is not among it. */
+const ASSETS = [
+  '**/*.{apng,avif,bmp,cur,gif,ico,jpeg,jpg,png,svg,webp}',
+  '**/*.{eot,otf,ttf,woff,woff2}',
+  '**/*.css',
+  '**/*.{js,mjs,wasm}',
+  '!**/*.config.{js,mjs}',
+  '!**/{gulpfile,gruntfile}.js',
+  '**/*.{aac,flac,m4a,m4v,mov,mp3,mp4,oga,ogg,ogv,opus,vtt,wav,webm}',
+  '**/*.{epub,pdf}',
+  '**/{manifest.json,*.webmanifest,browserconfig.xml,opensearch.xml}',
+  '**/{robots,humans,ads,security,llms}.txt',
+  '**/{sitemap*,feed,rss,atom}.xml',
+  '{CNAME,_headers,_redirects}',
+  '.well-known/**',
+];
+
 export const DEFAULT_CONFIG: Config = {
-  pages: ['**/*.html'],
+  pages: PAGES,
   ignore: [],
+  assets: ASSETS,
   components: 'components',
   data: 'data',
   inlineList: 2000,

@@ -1,14 +1,9 @@
-/** Finds and reads the project's files; every path that leaves here is relative to the root, with `/`. */
+/** Reads the project's files; every path that leaves here is relative to the root, with `/`. */
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync, realpathSync, statSync } from 'node:fs';
 import { isAbsolute, join, relative, resolve, sep } from 'node:path';
-import { escapePath, glob, isDynamicPattern } from 'tinyglobby';
 import { Problem } from '../core/errors.js';
-import type { Config } from './defaults.js';
 import { decode, type Decoded, decodeStyles, isBinary } from './encoding.js';
-
-/** Never surveyed and never copied: our own, and what tools keep. */
-export const ALWAYS_IGNORED = ['**/node_modules/**', '**/.git/**', '.estrade/**'];
 
 /** Name of the list that `expand` leaves in its output folder. */
 export const MANIFEST = '.estrade-output.json';
@@ -21,6 +16,8 @@ export interface SourceFile extends Decoded {
 export interface Unreadable {
   path: string;
   why: string;
+  /** true for what is no text, which is told and changes nothing else */
+  harmless?: boolean;
 }
 
 export function digest(bytes: Buffer): string {
@@ -37,70 +34,13 @@ export function byPath(a: string, b: string): number {
 }
 
 /**
- * The pages that the arguments name (files, folders, globs, relative to `cwd`), or all pages of the configuration.
- * Component files are no pages; of links to one file there is one. A file that is named and missing comes back all the
- * same, for reading it to say why.
- */
-export async function findPages(
-  root: string,
-  cwd: string,
-  config: Config,
-  components: string[],
-  args: string[],
-): Promise<string[]> {
-  const outputs = (await outputFolders(root)).map((folder) => `${escapePath(folder)}/**`);
-  const ignore = [...ALWAYS_IGNORED, ...components.map(escapePath), ...config.ignore, ...outputs];
-  const found = new Set<string>();
-  const add = async (patterns: string[]) => {
-    for (const path of await glob(patterns, { cwd: root, ignore, expandDirectories: false })) found.add(toPosix(path));
-  };
-  if (args.length === 0) await add(config.pages);
-  for (const arg of args) {
-    const path = toPosix(relative(root, resolve(cwd, arg)));
-    const full = join(root, path);
-    if (existsSync(full) && statSync(full).isDirectory())
-      await add([path === '' ? '**/*.html' : `${escapePath(path)}/**/*.html`]);
-    else if (!existsSync(full) && isDynamicPattern(arg)) {
-      const before = found.size;
-      await add([path]);
-      if (found.size === before)
-        throw new Problem(`no page matches ${arg}`, { hint: 'patterns are relative to the current folder' });
-    } else found.add(path);
-  }
-  return withoutLinked(root, [...found].sort(byPath));
-}
-
-/** One path for each file: its own where that is among them, else the first of the links that lead to it. */
-function withoutLinked(root: string, paths: string[]): string[] {
-  const base = realpathSync(root);
-  const realOf = (path: string) => {
-    try {
-      return toPosix(relative(base, realpathSync(join(root, path))));
-    } catch {
-      // what is not there is told when it is read
-      return path;
-    }
-  };
-  const real = new Map(paths.map((path) => [path, realOf(path)]));
-  const chosen = new Map<string, string>();
-  for (const [path, own] of real) if (path === own || !chosen.has(own)) chosen.set(own, path);
-  return paths.filter((path) => chosen.get(real.get(path)!) === path);
-}
-
-/** Folders below the root that an earlier `expand` wrote. */
-export async function outputFolders(root: string): Promise<string[]> {
-  const lists = await glob([`**/${MANIFEST}`], { cwd: root, dot: true, ignore: ['**/node_modules/**'] });
-  return lists.map((path) => toPosix(path).slice(0, -MANIFEST.length - 1)).filter((folder) => folder !== '');
-}
-
-/**
  * Reads and decodes one file.
  * @param encoding label of a page's encoding, where it was decided before
  */
 export function readSource(root: string, path: string, encoding?: string): SourceFile | Unreadable {
   try {
     const bytes = readFileSync(join(root, path));
-    if (isBinary(bytes)) return { path, why: 'it is not text' };
+    if (isBinary(bytes)) return { path, why: 'it is not text', harmless: true };
     return { path, bytes, ...(path.endsWith('.css') ? decodeStyles(bytes) : decode(bytes, encoding)) };
   } catch (error) {
     return { path, why: reasonOf(error) };

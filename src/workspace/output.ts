@@ -1,10 +1,8 @@
 /** Writes what was made of the site into a folder of its own, and knows later which files there it wrote. */
 import { existsSync, mkdirSync, realpathSync, rmdirSync, statSync } from 'node:fs';
 import { dirname, isAbsolute, join, relative, resolve } from 'node:path';
-import { escapePath, glob } from 'tinyglobby';
 import { Problem } from '../core/errors.js';
-import { CONFIG_FILE } from './config.js';
-import { ALWAYS_IGNORED, byPath, digest, MANIFEST, outputFolders, realPlace, toPosix } from './files.js';
+import { byPath, digest, MANIFEST, realPlace, toPosix } from './files.js';
 import { JOURNAL } from './journal.js';
 import type { Config } from './defaults.js';
 import { isTemporary, namesIn, NotOurs, readRegular, removeRegular, writeRegular } from './disk.js';
@@ -22,28 +20,6 @@ export interface Output {
   unchanged: number;
   /** files of an earlier run that are not part of the site any more */
   removed: string[];
-}
-
-/** All files of the site but those that are `known` (pages and components), relative to the root. */
-export async function otherFiles(root: string, known: ReadonlySet<string>, out: string): Promise<string[]> {
-  const inside = toPosix(relative(root, out));
-  const folders = await outputFolders(root);
-  const ignore = [...ALWAYS_IGNORED, CONFIG_FILE];
-  for (const folder of [inside, ...folders])
-    if (folder !== '' && !folder.startsWith('..')) ignore.push(`${escapePath(folder)}/**`);
-  const found = await glob(['**/*'], { cwd: root, ignore, dot: true });
-  const real = realpathSync(root);
-  return found
-    .map(toPosix)
-    .filter((path) => !known.has(path) && leadsInside(real, join(root, path)))
-    .sort(byPath);
-}
-
-/** False for a link that leads out of the project, or nowhere. */
-function leadsInside(root: string, path: string): boolean {
-  if (!existsSync(path)) return false;
-  const way = relative(root, realpathSync(path));
-  return !way.startsWith('..') && !isAbsolute(way);
 }
 
 /** The bytes of a file of the site, wherever a link within the project leads. @throws Problem when it leads out */
@@ -104,37 +80,26 @@ function identityOf(path: string): string | null {
   return found === undefined ? null : `${found.dev} ${found.ino}`;
 }
 
-/** What sites serve, whoever refers to it. */
-const SERVED = /\.(html?|css|svg|png|jpe?g|gif|webp|avif|ico|woff2?|ttf|otf|mp[34]|webm|ogg|pdf|webmanifest)$/i;
-
-/** @throws Problem when a folder outside of the project has something in it that no earlier run wrote */
-export function refuseForeignFolder(root: string, folder: string): void {
+/** @throws Problem when the folder has something in it that no earlier run wrote */
+export function refuseForeignFolder(folder: string, out: string): void {
   if (!existsSync(folder) || existsSync(join(folder, MANIFEST))) return;
-  const way = relative(realpathSync(root), realpathSync(folder));
-  const found = namesIn(folder, '').find((name) => name !== '.git' && !isTemporary(name));
-  if ((way.startsWith('..') || isAbsolute(way)) && found !== undefined)
-    throw new Problem(`--out ${folder} holds what Estrade did not write, such as ${found}`, {
+  const strange = namesIn(folder, '').find((name) => name !== '.git' && !isTemporary(name));
+  if (strange !== undefined)
+    throw new Problem(`--out ${out} holds files that Estrade did not write, such as ${strange}`, {
       hint: 'name an empty folder, or build beside what is there with --force',
     });
 }
 
 /**
- * @param forCode whether what no site serves and no page refers to may be there
- * @param linked files that pages refer to, relative to the root
- * @throws Problem when a folder of the project that holds files of the site is to become an output folder
+ * @param site paths of all that is part of the site, relative to the root
+ * @throws Problem when some of it would stand in an output folder from now on
  */
-export async function refuseSourceFolder(
-  root: string,
-  folder: string,
-  { forCode, linked }: { forCode: boolean; linked: ReadonlySet<string> },
-): Promise<void> {
-  const way = relative(realpathSync(root), existsSync(folder) ? realpathSync(folder) : folder);
-  if (way.startsWith('..') || isAbsolute(way) || !existsSync(folder) || existsSync(join(folder, MANIFEST))) return;
-  const files = await glob(['**/*'], { cwd: folder, dot: true, ignore: ALWAYS_IGNORED });
-  const isSource = (path: string) => !forCode || SERVED.test(path) || linked.has(toPosix(join(way, path)));
-  const found = files.find((path) => !isTemporary(path) && isSource(path));
-  if (found !== undefined)
-    throw new Problem(`--out ${toPosix(way)} holds files of the project, such as ${toPosix(join(way, found))}`, {
+export function refuseSourceFolder(root: string, folder: string, site: string[]): void {
+  if (!existsSync(folder) || existsSync(join(folder, MANIFEST))) return;
+  const way = toPosix(relative(realpathSync(root), realpathSync(folder)));
+  const own = site.find((path) => path.startsWith(`${way}/`));
+  if (own !== undefined)
+    throw new Problem(`--out ${way} holds files of the site, such as ${own}`, {
       hint: 'what is built there would not count as part of the site any more; name a new folder, such as --out dist',
     });
 }

@@ -19,22 +19,19 @@ export function resolvePackage(root: string, name: string): string | null {
   return null;
 }
 
-/**
- * Imports a package as the project has it.
- * @throws Problem that names the command to install it
- */
-export async function loadPackage<T>(root: string, name: string, wanted: string[]): Promise<T> {
-  const path = resolvePackage(root, name);
-  if (path === null) throw missing(wanted.filter((each) => resolvePackage(root, each) === null));
-  const module = await importModule<{ default?: T } & T>(pathToFileURL(path).href);
-  return module.default ?? module;
+/** @throws Problem that names the command to install what is missing */
+export function requirePackages(root: string, wanted: string[]): void {
+  const missing = wanted.filter((name) => resolvePackage(root, name) === null);
+  if (missing.length > 0)
+    throw new Problem(
+      `--verify needs ${missing.join(' and ')}, which ${missing.length === 1 ? 'is' : 'are'} not installed`,
+      { hint: `nothing was written: npm install --save-dev ${missing.join(' ')}, or leave --verify out` },
+    );
 }
 
-function missing(names: string[]): Problem {
-  return new Problem(
-    `--verify needs ${names.join(' and ')}, which ${names.length === 1 ? 'is' : 'are'} not installed`,
-    {
-      hint: `npm install --save-dev ${names.join(' ')}`,
-    },
-  );
+/** Imports a package as the project has it. @throws Problem when it is not installed */
+export async function loadPackage<T>(root: string, name: string): Promise<T> {
+  requirePackages(root, [name]);
+  const module = await importModule<{ default?: T } & T>(pathToFileURL(resolvePackage(root, name)!).href);
+  return module.default ?? module;
 }

@@ -1,15 +1,15 @@
 /** Opens a project: its root and configuration, its components and pages; recovers first from a write cut short. */
 import { existsSync } from 'node:fs';
-import { glob } from 'tinyglobby';
 import { join, relative, resolve } from 'node:path';
 import { Problem } from '../core/errors.js';
 import type { Registry } from '../core/component/model.js';
 import { type ComponentSource, readComponents, templatesOf } from '../core/component/read.js';
 import { type Page, parsePage } from '../core/page/parse.js';
 import type { Shown } from '../core/page/same.js';
-import { findConfig } from './config.js';
+import { findProject, HOLDS_COMPONENT } from './config.js';
 import type { Config } from './defaults.js';
-import { byPath, findPages, readSource, realPlace, type SourceFile, toPosix, type Unreadable } from './files.js';
+import { findFiles, findPages } from './find.js';
+import { readSource, realPlace, type SourceFile, toPosix, type Unreadable } from './files.js';
 import { damageText, type Entry, Journal, REPAIR } from './journal.js';
 import { loadStylesheets } from './stylesheets.js';
 import { recover, type Recovered } from './transaction.js';
@@ -40,12 +40,16 @@ export interface LoadedPages {
 
 /** Opens the project that `cwd` stands in. @throws Problem when configuration or a component file is wrong */
 export async function openProject(cwd: string): Promise<Project> {
-  const { root, config } = await findConfig(cwd);
+  const { root, config, notices: located } = await findProject(cwd);
   const recovered = await recover(root);
   const journal = new Journal(root);
   const stamp = journal.stamp();
   const { entries, damaged } = await journal.state();
-  const notices = [...recoveryNotices(recovered), ...damaged.map((damage) => `${damageText(damage)}; ${REPAIR}`)];
+  const notices = [
+    ...located,
+    ...recoveryNotices(recovered),
+    ...damaged.map((damage) => `${damageText(damage)}; ${REPAIR}`),
+  ];
   return whileSettled({ root, stamp }, async () => {
     const componentFiles = await readComponentFiles(root, config.components);
     const data = await readData(root, config.data);
@@ -109,10 +113,8 @@ function folderInside(root: string, folder: string): string {
 /** The JSON files of the data folder. */
 async function readData(root: string, folder: string): Promise<Map<string, string>> {
   const base = folderInside(root, folder);
-  const paths = existsSync(base)
-    ? (await glob(['**/*.json'], { cwd: base })).map((name) => `${folder}/${toPosix(name)}`)
-    : [];
-  const files = paths.sort(byPath).map((path) => [path, readSource(root, path)] as const);
+  const paths = existsSync(base) ? (await findFiles(base, ['**/*.json'])).paths.map((name) => `${folder}/${name}`) : [];
+  const files = paths.map((path) => [path, readSource(root, path)] as const);
   return new Map(files.flatMap(([path, file]) => ('why' in file ? [] : [[path, file.text] as const])));
 }
 
@@ -120,7 +122,11 @@ async function readData(root: string, folder: string): Promise<Map<string, strin
 async function readComponentFiles(root: string, folder: string): Promise<Project['componentFiles']> {
   const base = folderInside(root, folder);
   if (!existsSync(base)) return [];
-  const paths = (await glob(['**/*.html'], { cwd: base })).map(toPosix).sort(byPath);
+  const { paths, unreadable } = await findFiles(base, ['**/*.html']);
+  for (const { path, why } of unreadable)
+    throw new Problem(`${folder}/${path}: ${why}`, {
+      hint: 'nothing was written; it may hold components that pages use',
+    });
   return paths.flatMap((name) => {
     const path = `${folder}/${name}`;
     // what a template says of encodings is said of pages
@@ -129,7 +135,7 @@ async function readComponentFiles(root: string, folder: string): Promise<Project
       throw new Problem(`${path} cannot be read: ${file.why}`, {
         hint: 'nothing was written; what stands in this folder may be a component that pages use',
       });
-    if (!/<template\s[^>]*\bcomponent\s*=/i.test(file.text)) return [];
+    if (!HOLDS_COMPONENT.test(file.text)) return [];
     return [{ path, source: file.text, file }];
   });
 }
@@ -147,19 +153,13 @@ export async function loadPages(
   args: string[],
   tick?: (done: number, all: number) => void,
 ): Promise<LoadedPages> {
-  const { root, config, componentFiles } = project;
+  const { root, componentFiles } = project;
   const isNamed = ({ path: own }: Page) =>
     args.length === 0 || args.some((arg) => `${own}/`.startsWith(`${toPosix(relative(root, resolve(cwd, arg)))}/`));
   const templates = templatesOf(project.registry).filter(isNamed);
-  const loaded: LoadedPages = { pages: [], templates, files: new Map(), unreadable: [], stylesheets: [] };
+  const { paths, unreadable } = await findPages(project, cwd, args);
+  const loaded: LoadedPages = { pages: [], templates, files: new Map(), unreadable, stylesheets: [] };
   for (const { path, file } of componentFiles) loaded.files.set(path, file);
-  const paths = await findPages(
-    root,
-    cwd,
-    config,
-    componentFiles.map(({ path }) => path),
-    args,
-  );
   const stories = storiesOf(project.entries);
   const read = async () => {
     paths.forEach((path, i) => {
@@ -185,7 +185,8 @@ export async function loadPages(
     });
     const sheets = await loadStylesheets(project);
     loaded.stylesheets.push(...sheets.sources.values());
-    loaded.unreadable.push(...sheets.unreadable);
+    const named = new Set(unreadable.map(({ path }) => path));
+    loaded.unreadable.push(...sheets.unreadable.filter(({ path }) => !named.has(path)));
     return loaded;
   };
   return whileSettled(project, read);

@@ -18,6 +18,7 @@ const pattern = Joi.string().custom((value: string, helpers) =>
 const schema = Joi.object({
   pages: Joi.array().items(pattern).min(1),
   ignore: Joi.array().items(Joi.string()),
+  assets: Joi.array().items(pattern),
   components: inside,
   data: inside,
   inlineList: whole.min(0),
@@ -48,7 +49,7 @@ const schema = Joi.object({
 }).messages({ 'string.inside': '{{#label}} must name a folder inside the project, written with /' });
 
 const ALLOWED: Record<string, string> = {
-  '': 'pages, ignore, components, data, inlineList, maxPageSize, survey, words, emit',
+  '': 'pages, ignore, assets, components, data, inlineList, maxPageSize, survey, words, emit',
   emit: 'out, jsxImport, attributes, slotType, fileCase, suffix, layout, index, prerender, options',
   survey: 'minOccurrences, minElements, minWorth, maxProps, minLines, largeLines',
 };

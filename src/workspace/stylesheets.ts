@@ -1,16 +1,7 @@
 /** The stylesheets of a project: read as text in their encoding, and what may be written back. */
-import { glob } from 'tinyglobby';
-import { escapePath } from 'tinyglobby';
-import {
-  ALWAYS_IGNORED,
-  byPath,
-  outputFolders,
-  readSource,
-  realPlace,
-  type SourceFile,
-  toPosix,
-  type Unreadable,
-} from './files.js';
+import { Problem } from '../core/errors.js';
+import { readSource, realPlace, type SourceFile, type Unreadable } from './files.js';
+import { findFiles, ignoredBelow } from './find.js';
 
 export interface Stylesheets {
   /** text by path */
@@ -30,16 +21,22 @@ export function loadStylesheets(project: { root: string }): Promise<Stylesheets>
   return sheets;
 }
 
+/** Why a stylesheet is a link, and to what; null for a file of its own. */
+function whyLinked(root: string, path: string): string | null {
+  try {
+    const own = realPlace(root, path).path;
+    return own === path ? null : `${path} is a link to ${own}`;
+  } catch (error) {
+    if (!(error instanceof Problem)) throw error;
+    return `${path} is a link that leads out of the project`;
+  }
+}
+
 /** Reads every `*.css` below the root, what tools and Estrade keep left out. */
 async function readAll({ root }: { root: string }): Promise<Stylesheets> {
-  const outputs = (await outputFolders(root)).map((folder) => `${escapePath(folder)}/**`);
-  const found = await glob(['**/*.css'], {
-    cwd: root,
-    ignore: [...ALWAYS_IGNORED, ...outputs],
-    expandDirectories: false,
-  });
-  const sheets: Stylesheets = { sources: new Map(), files: new Map(), fixed: new Map(), unreadable: [] };
-  for (const path of found.map(toPosix).sort(byPath)) {
+  const { paths, unreadable } = await findFiles(root, ['**/*.css'], { ignore: await ignoredBelow(root) });
+  const sheets: Stylesheets = { sources: new Map(), files: new Map(), fixed: new Map(), unreadable };
+  for (const path of paths) {
     const file = readSource(root, path);
     if ('why' in file) {
       sheets.unreadable.push(file);
@@ -47,8 +44,8 @@ async function readAll({ root }: { root: string }): Promise<Stylesheets> {
     }
     sheets.sources.set(path, file.text);
     sheets.files.set(path, file);
-    const own = realPlace(root, path).path;
-    if (own !== path) sheets.fixed.set(path, `${path} is a link to ${own}`);
+    const why = whyLinked(root, path);
+    if (why !== null) sheets.fixed.set(path, why);
     if (!file.exact) sheets.fixed.set(path, `the bytes of ${path} are not all ${file.encoding}`);
   }
   return sheets;

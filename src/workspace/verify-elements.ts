@@ -21,22 +21,38 @@ const BROWSERS = [
   'C:\\Program Files\\Google\\Chrome\\Application\\chrome.exe',
 ];
 
-/** @throws Problem when the browser, or what drives it, is not installed */
-export async function verifyElements(
+/** What was written, and how an expanded page is written beside it. */
+export interface WrittenElements {
+  folder: string;
+  site: EmitSite;
+  encodedLike: (page: string, text: string) => Buffer;
+}
+
+/**
+ * Looks for what proving needs, before anything is written.
+ * @returns what proves emitted elements
+ * @throws Problem when the browser, or what drives it, is not installed
+ */
+export async function elementVerifier(
   root: string,
-  folder: string,
-  site: EmitSite,
   prerender: boolean,
-  encodedLike: (page: string, text: string) => Buffer,
-): Promise<Verified> {
-  const { chromium } = await loadPackage<typeof import('playwright-core')>(root, 'playwright-core', [
-    'playwright-core',
-  ]);
-  const executablePath = process.env.CHROMIUM_PATH ?? BROWSERS.find((path) => existsSync(path));
+): Promise<(written: WrittenElements) => Promise<Verified>> {
+  const driver = await loadPackage<typeof import('playwright-core')>(root, 'playwright-core');
+  const named = process.env.CHROMIUM_PATH;
+  const executablePath = (named === undefined ? BROWSERS : [named]).find((path) => existsSync(path));
   if (executablePath === undefined)
-    throw new Problem('--verify needs Chromium, which is not installed', {
-      hint: 'apt-get install chromium (Debian), or name the program in CHROMIUM_PATH',
+    throw new Problem(`--verify needs Chromium, which is not ${named === undefined ? 'installed' : `at ${named}`}`, {
+      hint: 'nothing was written: apt-get install chromium (Debian), or name the program in CHROMIUM_PATH',
     });
+  return (written) => verifyElements(driver, executablePath, prerender, written);
+}
+
+async function verifyElements(
+  { chromium }: typeof import('playwright-core'),
+  executablePath: string,
+  prerender: boolean,
+  { folder, site, encodedLike }: WrittenElements,
+): Promise<Verified> {
   const { standing } = standings(site);
   const browser = await chromium.launch({ executablePath, args: ['--no-sandbox', '--disable-gpu'] });
   /** @returns what differs, null when nothing does */

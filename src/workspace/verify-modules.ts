@@ -13,27 +13,40 @@ import { mountPoint } from '../core/emit/tsx/index.js';
 import { namesOf, pathOf } from '../core/emit/tsx/names.js';
 import type { JsxOptions } from '../core/emit/tsx/options.js';
 import { toPosix } from './files.js';
-import { loadPackage, resolvePackage } from './packages.js';
+import { loadPackage, requirePackages, resolvePackage } from './packages.js';
 import type { Verified, VerifiedPage } from './verified.js';
 
 const NEEDED = ['typescript', 'preact', 'preact-render-to-string'];
 
+/** What was written: paths relative to the folder, and the site that it was made of. */
+export interface WrittenModules {
+  folder: string;
+  files: string[];
+  site: EmitSite;
+}
+
 /**
- * @param files paths that were written, relative to `folder`
+ * Looks for what proving needs, before anything is written.
+ * @returns what proves emitted modules
  * @throws Problem when something that is needed is not installed
  */
-export async function verifyModules(
+export async function moduleVerifier(
   root: string,
-  folder: string,
-  files: string[],
-  site: EmitSite,
   options: JsxOptions,
   typed: boolean,
-): Promise<Verified> {
+): Promise<(written: WrittenModules) => Verified> {
   const runtime = options.jsxImport ?? 'preact';
-  const needed = [...new Set([...NEEDED, ...(typed ? [runtime] : [])])];
-  const ts = await loadPackage<typeof TypeScript>(root, 'typescript', needed);
-  for (const name of needed) if (resolvePackage(root, name) === null) await loadPackage(root, name, needed);
+  requirePackages(root, [...new Set([...NEEDED, ...(typed ? [runtime] : [])])]);
+  const ts = await loadPackage<typeof TypeScript>(root, 'typescript');
+  return (written) => verifyModules(ts, root, written, { ...options, typed, runtime });
+}
+
+function verifyModules(
+  ts: typeof TypeScript,
+  root: string,
+  { folder, files, site }: WrittenModules,
+  { typed, runtime, ...options }: JsxOptions & { typed: boolean; runtime: string },
+): Verified {
   const modules = files.filter((path) => /\.[jt]sx?$/.test(path) && !path.endsWith('.d.ts'));
   const texts = new Map(files.map((path) => [path, readFileSync(join(folder, path), 'utf8')]));
   const require = createRequire(import.meta.url);

@@ -195,7 +195,7 @@ test('pages keep their encoding, and scripts are read in any', () => {
 describe('a target of one’s own', () => {
   const target = (code: string) => {
     const folder = lifted({ 'index.html': page([1, 2, 3].map((n) => card(`Boat ${n}`, `b${n}.html`)).join('\n')) });
-    folder.write({ 'mine.mjs': code, 'emitted/mine/kept.txt': 'kept' });
+    folder.write({ 'mine.mjs': code, 'emitted/kept.txt': 'kept' });
     return { folder, ran: folder.run(['emit', './mine.mjs']) };
   };
 
@@ -237,7 +237,7 @@ describe('a target of one’s own', () => {
     expect(ran.err).toMatch(message);
     expect(ran.err).not.toMatch(/\n\s+at .*node:internal/);
     expect(ran.status).toBe(2);
-    expect(folder.files('emitted')).toEqual({ 'mine/kept.txt': 'kept' });
+    expect(folder.files('emitted')).toEqual({ 'kept.txt': 'kept' });
   });
 });
 
@@ -264,6 +264,12 @@ test('wrong targets, and proofs that cannot be made', () => {
   const away = folder.run(['emit', 'tsx', '--verify', '--jsx-import', 'not-there']);
   expect(away).toMatchObject({
     status: 2,
-    err: expect.stringMatching(/not-there[^]*npm install --save-dev not-there/),
+    err: expect.stringMatching(/not-there[^]*nothing was written: npm install --save-dev not-there/),
   });
+  const env = { CHROMIUM_PATH: '/nowhere/chromium' };
+  expect(folder.run(['emit', 'elements', '--verify'], { env })).toMatchObject({
+    status: 2,
+    err: expect.stringMatching(/needs Chromium, which is not at \/nowhere\/chromium[^]*nothing was written/),
+  });
+  expect(Object.keys(folder.files()).filter((path) => path.startsWith('emitted/'))).toEqual([]);
 });

@@ -190,7 +190,11 @@ describe('an output folder', () => {
         err: expect.stringMatching(/--out/),
       });
     expect(folder.files()).toEqual(before);
-    expect(folder.run(build(target, 'src')).status).toBe(target === 'expand' ? 2 : 0);
+    expect(folder.run(build(target, 'src'))).toMatchObject({
+      status: 2,
+      err: expect.stringMatching(/--out src holds files that Estrade did not write, such as app\.ts/),
+    });
+    expect(folder.run([...build(target, 'src'), '--force']).status).toBe(0);
   });
 
   test('of expand outside of the project is empty, or one that expand wrote', () => {
@@ -199,7 +203,7 @@ describe('an output folder', () => {
     const args = ['expand', '--out', elsewhere.path];
     expect(folder.run(args)).toMatchObject({
       status: 2,
-      err: expect.stringMatching(/holds what Estrade did not write, such as notes\.txt/),
+      err: expect.stringMatching(/holds files that Estrade did not write, such as notes\.txt/),
     });
     expect(Object.keys(elsewhere.files())).toEqual(['.git/config', 'notes.txt']);
     expect([folder.run([...args, '--force']).status, folder.run(args).status]).toEqual([0, 0]);

@@ -30,6 +30,8 @@ export interface Expanded {
   uses: { component: string; start: number; end: number; output: string }[];
   /** names of all components that took part */
   components: Set<string>;
+  /** paths of the data files that lists were read from */
+  data: Set<string>;
   problems: UseProblem[];
 }
 
@@ -98,7 +100,14 @@ export function expandPage(page: Page, registry: Registry, pageFolder = folderOf
 }
 
 function expanded(page: Page, registry: Registry, pageFolder: string | null): Expanded {
-  const result: Expanded = { text: page.source, extents: [], uses: [], components: new Set(), problems: [] };
+  const result: Expanded = {
+    text: page.source,
+    extents: [],
+    uses: [],
+    components: new Set(),
+    data: new Set(),
+    problems: [],
+  };
   if (registry.size === 0) return result;
   const isComponent = (name: string) => registry.has(name);
   const parts = compile(page.root.children, 0, page.source.length, { page, template: false, isComponent });
@@ -333,9 +342,12 @@ function tellLostContent(part: UsePart, component: Component, { holder }: Frame,
 }
 
 /** A data file, by its path as the page or the component file that names it has it; null when there is none. */
-function dataAt(src: string, { folder }: Frame, { registry }: State): string | null {
+function dataAt(src: string, { folder }: Frame, { registry, result }: State): string | null {
   const path = moveUrls(src, 'url', folder, '');
-  return path === null ? null : (registry.data?.get(path) ?? null);
+  if (path === null) return null;
+  const json = registry.data?.get(path);
+  if (json !== undefined) result.data.add(path);
+  return json ?? null;
 }
 
 /** A `url` that a template starts is relative to the component file, like any other in it. */

@@ -1,8 +1,9 @@
-/** The relative URLs of a page or of a template, and the paths that they point at. */
+/** The URLs of a page, of a template or of styles, and the paths that they point at. */
 import { valueOf } from './attribute.js';
 import { decodeAttribute } from './spelling.js';
-import { type Element, elementsOf, type Parent } from './tree.js';
-import { relativeUrls, resolve, type UrlKind } from './url.js';
+import { type Element, elementsOf, type Parent, textOf } from './tree.js';
+import { isRelative, relativeUrls, resolve, urlKind, type UrlKind, urlsIn } from './url.js';
+import type { Page } from './parse.js';
 
 export interface Link {
   url: string;
@@ -31,6 +32,38 @@ export function linksIn(
       });
     }),
   );
+}
+
+/**
+ * The files of the site that a page refers to, relative to its root: by URLs in attributes, in styles and in `meta`,
+ * relative ones and those that start at the root.
+ * @param folder that relative URLs are resolved in; null where they lead elsewhere
+ */
+export function filesReferredTo({ root, source }: Page, folder: string | null): string[] {
+  return elementsOf(root).flatMap((element) => {
+    const inStyles = element.tag === 'style' ? filesInStyles(textOf(element), folder) : [];
+    const inAttributes = element.attrs.flatMap((attr) => {
+      const isContent = element.tag === 'meta' && attr.name === 'content';
+      const kind = attr.start < 0 ? null : (urlKind(element, attr.name) ?? (isContent ? 'url' : null));
+      return kind === null ? [] : filesOf(urlsIn(valueOf(source, attr).raw, kind), folder);
+    });
+    return [...inStyles, ...inAttributes];
+  });
+}
+
+/** The files of the site that styles refer to, by `url()` and by imports. */
+export function filesInStyles(text: string, folder: string | null): string[] {
+  const imports = [...text.matchAll(/@import\s*(["'])(.*?)\1/gi)].map(([, , url]) => url!);
+  return filesOf([...urlsIn(text, 'css'), ...imports], folder);
+}
+
+function filesOf(urls: string[], folder: string | null): string[] {
+  return urls.flatMap((raw) => {
+    const url = decodeAttribute(raw).replace(/[?#].*$/s, '');
+    const isFromRoot = /^\/(?![/\\])/.test(url);
+    if (!isFromRoot && (folder === null || !isRelative(url))) return [];
+    return decoded(isFromRoot ? resolve(url.slice(1), '') : resolve(url, folder!)) ?? [];
+  });
 }
 
 /** Percent-encoding read, where it can be. */

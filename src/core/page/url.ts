@@ -76,11 +76,13 @@ const REFRESH = /^\s*[\d.]+\s*[;,]\s*(?:url\s*=\s*)?/i;
 const QUOTE_BEFORE = /^(?:['"]|&quot;|&#3[49];)/i;
 const QUOTE_AFTER = /(?:['"]|&quot;|&#3[49];)$/i;
 
-/**
- * Applies `change` to each URL in a raw attribute value that is relative, leaving all else as spelled. Linear in the
- * length of the value.
- */
+/** Applies `change` to each URL in a raw attribute value that is relative, leaving all else as spelled. */
 export function mapUrls(raw: string, kind: UrlKind, change: (url: string) => string): string {
+  return mapAllUrls(raw, kind, (url) => (isRelative(url) ? change(url) : url));
+}
+
+/** Applies `change` to each URL in a raw attribute value, of whatever kind. Linear in the length of the value. */
+function mapAllUrls(raw: string, kind: UrlKind, change: (url: string) => string): string {
   if (kind === 'url') return mapTrimmed(raw, change);
   if (kind === 'refresh') {
     const lead = REFRESH.exec(raw)?.[0];
@@ -90,15 +92,13 @@ export function mapUrls(raw: string, kind: UrlKind, change: (url: string) => str
   // a candidate is a URL and up to one descriptor; commas separate candidates, and those at the end of a URL are none of it
   return raw.replace(
     /(^|,)(\s*)([^\s,](?:\S*[^\s,])?)(?=,*(?:\s|$))/g,
-    (whole: string, comma: string, space: string, url: string) =>
-      isRelative(url) ? comma + space + change(url) : whole,
+    (_whole: string, comma: string, space: string, url: string) => comma + space + change(url),
   );
 }
 
 /** A URL with white space around it. */
 function mapTrimmed(text: string, change: (url: string) => string): string {
   const url = text.trim();
-  if (!isRelative(url)) return text;
   const start = text.length - text.trimStart().length;
   return text.slice(0, start) + change(url) + text.slice(start + url.length);
 }
@@ -108,7 +108,7 @@ function mapQuoted(text: string, change: (url: string) => string): string {
   const inner = text.trimEnd();
   const before = QUOTE_BEFORE.exec(inner)?.[0] ?? '';
   const url = inner.slice(before.length).replace(QUOTE_AFTER, '');
-  return isRelative(url) ? before + change(url) + text.slice(before.length + url.length) : text;
+  return before + change(url) + text.slice(before.length + url.length);
 }
 
 /** `url(…)` in declarations (CSS Values and Units, "URLs"); one that is not closed ends at the end, and is none. */
@@ -129,14 +129,19 @@ function mapCss(raw: string, change: (url: string) => string): string {
   return out + raw.slice(at);
 }
 
-/** The relative URLs in a raw attribute value. */
-export function relativeUrls(raw: string, kind: UrlKind): string[] {
+/** The URLs in a raw attribute value, of whatever kind. */
+export function urlsIn(raw: string, kind: UrlKind): string[] {
   const found: string[] = [];
-  mapUrls(raw, kind, (url) => {
+  mapAllUrls(raw, kind, (url) => {
     found.push(url);
     return url;
   });
   return found;
+}
+
+/** The relative URLs in a raw attribute value. */
+export function relativeUrls(raw: string, kind: UrlKind): string[] {
+  return urlsIn(raw, kind).filter(isRelative);
 }
 
 /** Moves the relative URLs of a raw attribute value from one folder to another; null when one climbs out of the root. */

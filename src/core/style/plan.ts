@@ -24,6 +24,8 @@ import { styleElement } from './text.js';
 export interface ExpandedPage {
   page: Page;
   extents: Extent[];
+  /** paths of the data files that lists were read from */
+  data: Set<string>;
   problems: UseProblem[];
 }
 
@@ -36,8 +38,8 @@ export function expandAll(
   return pages.map((page) => {
     const text = after.get(page.path);
     const source = text === undefined ? page : parsePage(page.path, text);
-    const { text: expanded, extents, problems } = expandPage(source, registry);
-    return { page: parsePage(page.path, expanded), extents, problems };
+    const { text: expanded, extents, data, problems } = expandPage(source, registry);
+    return { page: parsePage(page.path, expanded), extents, data, problems };
   });
 }
 

@@ -114,7 +114,7 @@ export function handlerOf(attr: EmitAttr, event: string, writer: Writer): string
   const [first] = attr.pieces;
   const code = plainText(attr.pieces);
   if (code !== null) {
-    const name = job.handlers.nameOf(code, `${module.owner.replace(/\.html?$/i, '')} ${event}`);
+    const name = job.handlers.nameOf(code, `${module.owner.replace(/\.x?html?$/i, '')} ${event}`);
     if (name !== null) module.handlerNames.add(name);
     else unsayable(writer, attr, `the code of ${attr.name} is no JavaScript that can be read; it is left out`);
     return name;

@@ -37,7 +37,7 @@ export function namesOf(site: EmitSite, options: JsxOptions, typed: boolean): Na
     return [component.name, { name: own, folder, file }];
   });
   const pages = site.pages.map(({ path }): [string, Module] => {
-    const own = name(`${path.replace(/\.html?$/i, '').replaceAll(/[^\p{L}\p{N}]+/gu, '-')}-page`);
+    const own = name(`${path.replace(/\.x?html?$/i, '').replaceAll(/[^\p{L}\p{N}]+/gu, '-')}-page`);
     return [path, { name: own, folder: 'pages', file: inCase(own, options) }];
   });
   const [extension, script] = typed ? (['tsx', 'ts'] as const) : (['jsx', 'js'] as const);
