@@ -1,140 +1,162 @@
 /** `check`: proves the promise again from the files on disk, and finds uses that are wrong. */
-import { existsSync } from 'node:fs';
+import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Command } from 'commander';
 import { expandPage, folderOfPage } from '../core/component/expand.js';
 import { templateProblems } from '../core/component/problems.js';
 import { urlKindIn, usesIn } from '../core/component/read.js';
-import { type Place, placeText, Problem, shownValue } from '../core/errors.js';
-import type { Unified } from '../core/lift/unify.js';
+import { type Place, Problem, shownValue } from '../core/errors.js';
 import { linksIn } from '../core/page/links.js';
 import { folderOf } from '../core/page/url.js';
 import { type Page, placeAt } from '../core/page/parse.js';
-import { comparePages, type Difference, type Sameness } from '../core/page/same.js';
-import { count, dim, green, red, terminalWidth, yellow } from '../terminal/style.js';
-import { table } from '../terminal/table.js';
+import { comparePages } from '../core/page/same.js';
+import { count } from '../terminal/style.js';
 import { digest, type SourceFile } from '../workspace/files.js';
-import { Journal } from '../workspace/journal.js';
-import {
-  loadPages,
-  openProject,
-  type Project,
-  storiesOf,
-  type Story,
-  spaceShown,
-  whileSettled,
-} from '../workspace/project.js';
+import { journaledOriginals, type Original, type Originals, originalsOf } from '../workspace/originals.js';
+import { loadPages, openProject, type Project, storiesOf, spaceShown, whileSettled } from '../workspace/project.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
 import type { CheckedSheet } from './checked-styles.js';
-import { asError, type CheckProblem, eachOnce, unknownUses, writtenNames } from './problems.js';
-import { print, printJson, tellNotices, tellUnreadable } from './context.js';
-import { tallyOf, unifiedText } from './lifted.js';
-import type { Unreadable } from '../workspace/files.js';
+import { asError, type CheckProblem, eachOnce, unknownUses } from './problems.js';
+import { notice, printJson, tellNotices, tellUnreadable } from './context.js';
+import { type Checked, type CheckedPage, printCheck } from './checked.js';
 
-export interface CheckedPage {
-  path: string;
-  same: Sameness;
-  first: Difference | null;
-  /** what the user changed since the last lift that this page is made of */
-  edited: string[];
-}
-
-export interface Checked {
-  pages: CheckedPage[];
-  stylesheets: CheckedSheet[];
-  problems: CheckProblem[];
-  /** what pages say otherwise than they did, because it was asked for */
-  unified: Unified[];
-  unreadable: Unreadable[];
-  /** false when the promise is broken or a use is wrong */
-  passed: boolean;
-}
-
-/** Checks all pages and components on disk. */
-export async function checkProject(cwd: string): Promise<Checked> {
+/**
+ * Checks all pages and components on disk.
+ * @param against a folder or git revision that has the pages as they were; by default the journal has them
+ */
+export async function checkProject(cwd: string, against?: string): Promise<Checked> {
   const project = await openProject(cwd);
-  return whileSettled(project, () => checkOpened(project));
+  return whileSettled(project, () => checkOpened(project, cwd, against));
 }
 
-async function checkOpened(project: Project): Promise<Checked> {
+async function checkOpened(project: Project, cwd: string, against?: string): Promise<Checked> {
   tellNotices(project);
   const { pages, files, unreadable } = await loadPages(project, project.root, []);
+  const originals = against === undefined ? journaledOriginals(project) : await originalsOf(project, cwd, against);
+  const sheets = await loadStylesheets(project);
+  const edited =
+    against === undefined ? editedFiles(project, (path) => (files.get(path) ?? sheets.files.get(path))?.bytes) : null;
+  const proven = await provePages({ project, pages, files, originals, edited });
+  const problems = [
+    ...templateProblems(project.registry).map(asError),
+    ...proven.problems,
+    ...goneFiles(
+      originals,
+      new Set([...files.keys(), ...sheets.files.keys(), ...unreadable.map(({ path }) => path)]),
+      against !== undefined,
+    ),
+    ...unusedComponents(project, proven.used),
+    ...missingFiles(pages, project),
+  ];
+  let stylesheets: CheckedSheet[] = [];
+  const mayHaveStyles = project.registry.size > 0 || originals.paths.length > 0;
+  if (mayHaveStyles && sheets.sources.size > 0 && !problems.some(({ kind }) => kind === 'unreadable-use')) {
+    const { checkStyles } = await import('./checked-styles.js');
+    const styles = checkStyles(project, pages, sheets, originals, edited?.changed ?? new Set());
+    stylesheets = styles.sheets;
+    problems.push(...styles.problems);
+  }
+  const unproven = proven.unproven.filter(({ uses }) => against !== undefined || uses > 0).map(({ path }) => path);
+  const isProven = against !== undefined || project.entries.length > 0 || unproven.length === 0;
+  const isSame = [...proven.pages, ...stylesheets].every(
+    ({ same, edited: mine }) => same !== 'different' || mine.length > 0,
+  );
+  return {
+    pages: proven.pages,
+    stylesheets,
+    problems: eachOnce(problems),
+    unified: originals.unified,
+    unproven,
+    unreadable: [...unreadable, ...originals.unreadable],
+    against: against ?? null,
+    passed: isProven && isSame && problems.every(({ severity }) => severity === 'warning'),
+  };
+}
+
+interface Proving {
+  project: Project;
+  pages: Page[];
+  files: ReadonlyMap<string, SourceFile>;
+  originals: Originals;
+  /** null where nothing says what was edited */
+  edited: Edited | null;
+}
+
+interface Proven {
+  pages: CheckedPage[];
+  problems: CheckProblem[];
+  /** pages that nothing says of what they were, with the uses in them */
+  unproven: { path: string; uses: number }[];
+  /** names of the components that took part in pages */
+  used: Set<string>;
+}
+
+/** Compares what the pages expand to with what they were. */
+async function provePages({ project, pages, files, originals, edited }: Proving): Promise<Proven> {
+  const { registry } = project;
   const shown = await spaceShown(project, pages);
-  const stories = storiesOf(project.entries);
-  const journal = new Journal(project.root);
-  const sheets = project.registry.size > 0 || stories.size > 0 ? await loadStylesheets(project) : null;
-  const edited = editedFiles(project, (path) => (files.get(path) ?? sheets?.files.get(path))?.bytes);
-  const unified = project.entries.flatMap((entry) => entry.unified ?? []);
-  const checked: Checked = { pages: [], stylesheets: [], problems: [], unified, unreadable, passed: true };
-  const used = new Set<string>();
-  const names = writtenNames(stories);
-  checked.problems.push(...templateProblems(project.registry).map(asError));
+  const proven: Proven = { pages: [], problems: [], unproven: [], used: new Set() };
   for (const page of pages) {
-    const story = stories.get(page.path);
-    const origin = story?.origin ? journal.textOf(story.origin) : null;
+    const original = originals.of(page.path);
     try {
-      const expanded = expandPage(page, project.registry);
-      for (const name of expanded.components) used.add(name);
-      checked.problems.push(...expanded.problems.map(asError));
-      if (origin !== null) {
-        const made = [...expanded.components].map((name) => project.registry.get(name)!.path);
-        const parts = [page.path, ...made, ...edited.gone];
-        if ('lost' in origin) checked.problems.push(originalLost(page.path, origin.lost));
-        else
-          checked.pages.push({
-            path: page.path,
-            ...(writtenOtherwise(files.get(page.path)!, story!) ??
-              comparePages(page.path, origin.text, expanded.text, shown)),
-            edited: parts.filter((path) => edited.changed.has(path)),
-          });
-      }
+      const expanded = expandPage(page, registry);
+      for (const name of expanded.components) proven.used.add(name);
+      proven.problems.push(...expanded.problems.map(asError));
+      const made = [page.path, ...[...expanded.components].map((name) => registry.get(name)!.path)];
+      if (original === null) proven.unproven.push({ path: page.path, uses: expanded.uses.length });
+      else if ('lost' in original) proven.problems.push(originalLost(page.path, original.lost));
+      else
+        proven.pages.push({
+          path: page.path,
+          ...(writtenOtherwise(files.get(page.path)!, original) ??
+            comparePages(page.path, original.text, expanded.text, shown)),
+          edited: edited === null ? [] : [...made, ...edited.gone].filter((path) => edited.changed.has(path)),
+        });
     } catch (error) {
       if (!(error instanceof Problem) || error.place === undefined) throw error;
-      checked.problems.push({ kind: 'unreadable-use', message: error.message, severity: 'error', ...error.place });
+      proven.problems.push({ kind: 'unreadable-use', message: error.message, severity: 'error', ...error.place });
     }
-    const original = origin !== null && 'text' in origin ? origin.text : null;
-    checked.problems.push(...unknownUses(page, project.registry, names, () => original));
+    proven.problems.push(...unknownUses(page, registry, originals));
   }
-  for (const [path, story] of stories)
-    if (story.origin !== null && !pages.some((page) => page.path === path) && sheets?.files.has(path) !== true)
-      checked.problems.push({
-        kind: path.endsWith('.css') ? 'stylesheet-gone' : 'page-gone',
-        message: `this ${path.endsWith('.css') ? 'stylesheet' : 'page'} was lifted and is gone`,
-        severity: 'warning',
+  return proven;
+}
+
+/** What there was and is not there any more. */
+function goneFiles({ paths }: Originals, there: ReadonlySet<string>, isError: boolean): CheckProblem[] {
+  return paths
+    .filter((path) => !there.has(path))
+    .map((path) => {
+      const what = path.endsWith('.css') ? 'stylesheet' : 'page';
+      return {
+        kind: `${what}-gone`,
+        message: isError ? `this ${what} was there and is gone` : `this ${what} was lifted and is gone`,
+        severity: isError ? 'error' : 'warning',
         path,
         line: 1,
         column: 1,
-      });
-  for (const component of project.registry.values()) {
-    for (const name of usesIn(component, project.registry)) if (used.has(component.name)) used.add(name);
-    if (!used.has(component.name))
-      checked.problems.push({
-        kind: 'unused-component',
-        message: `${component.name} is used nowhere`,
-        severity: 'warning',
-        ...placeAt(component, component.template.start),
-      });
-  }
-  checked.problems.push(...missingFiles(pages, project));
-  if (sheets !== null && sheets.sources.size > 0 && !checked.problems.some(({ kind }) => kind === 'unreadable-use')) {
-    const { checkStyles } = await import('./checked-styles.js');
-    const styles = checkStyles(project, pages, sheets, stories, edited.changed);
-    checked.stylesheets = styles.sheets;
-    checked.problems.push(...styles.problems);
-  }
-  checked.problems = eachOnce(checked.problems);
-  checked.passed =
-    [...checked.pages, ...checked.stylesheets].every(
-      ({ same, edited: mine }) => same !== 'different' || mine.length > 0,
-    ) && checked.problems.every(({ severity }) => severity === 'warning');
-  return checked;
+      };
+    });
+}
+
+/** @param used names of the components that took part in pages */
+function unusedComponents({ registry }: Project, used: ReadonlySet<string>): CheckProblem[] {
+  const all = new Set(used);
+  return [...registry.values()].flatMap((component): CheckProblem[] => {
+    for (const name of usesIn(component, registry)) if (all.has(component.name)) all.add(name);
+    if (all.has(component.name)) return [];
+    const place = placeAt(component, component.template.start);
+    return [{ kind: 'unused-component', message: `${component.name} is used nowhere`, severity: 'warning', ...place }];
+  });
 }
 
 /** What differs where a page is not written in the bytes of its first lift; null where it is. */
-function writtenOtherwise({ encoding, bom }: SourceFile, story: Story): Pick<CheckedPage, 'same' | 'first'> | null {
+function writtenOtherwise(
+  { encoding, bom }: SourceFile,
+  original: Original,
+): Pick<CheckedPage, 'same' | 'first'> | null {
   const spelled = (label: string | undefined, mark: boolean | undefined) =>
     `${label ?? encoding}${mark === true ? ' with a byte-order mark' : ''}`;
-  const [now, then] = [spelled(encoding, bom), spelled(story.encoding, story.bom ?? bom)];
+  const [now, then] = [spelled(encoding, bom), spelled(original.encoding, original.bom ?? bom)];
   if (now === then) return null;
   return { same: 'different', first: { line: 1, column: 1, what: `it is written in ${now}, and was in ${then}` } };
 }
@@ -178,7 +200,9 @@ function editedFiles(project: Project, bytesOf: (path: string) => Buffer | undef
   const components = new Map(project.componentFiles.map(({ path, file }) => [path, file.bytes]));
   const edited: Edited = { changed: new Set(), gone: [] };
   for (const [path, { after, origin }] of storiesOf(project.entries)) {
-    const bytes = components.get(path) ?? bytesOf(path);
+    // data files and what else was written
+    const other = () => readFileSync(join(project.root, path));
+    const bytes = components.get(path) ?? bytesOf(path) ?? (existsSync(join(project.root, path)) ? other() : undefined);
     if (bytes === undefined || digest(bytes) !== after) edited.changed.add(path);
     if (origin === null && bytes === undefined) edited.gone.push(path);
   }
@@ -189,65 +213,19 @@ export function define(program: Command): void {
   program
     .command('check')
     .description('prove again, from disk, that the pages expand to what they were; find wrong uses')
+    .option('--against <folder|revision>', 'what the pages were: in a folder, or at a commit or tag of git')
     .option('--json', 'answer as JSON (docs/json.md)')
-    .addHelpText('after', '\nExample:\n  estrade check')
-    .action(async (options: { json?: boolean }) => {
-      const checked = await checkProject(process.cwd());
+    .addHelpText('after', '\nExamples:\n  estrade check\n  estrade check --against v1.2')
+    .action(async (options: { against?: string; json?: boolean }) => {
+      const checked = await checkProject(process.cwd(), options.against);
+      const { against, passed, pages, stylesheets, unified, unproven, problems } = checked;
       if (options.json === true)
-        printJson({
-          format: 1,
-          passed: checked.passed,
-          pages: checked.pages,
-          stylesheets: checked.stylesheets,
-          unified: checked.unified,
-          problems: checked.problems,
-        });
+        printJson({ format: 1, against, passed, pages, stylesheets, unified, unproven, problems });
       else printCheck(checked);
-      process.exitCode = tellUnreadable(checked.unreadable) ? 2 : checked.passed ? 0 : 1;
+      const isUnproven = against === null && pages.length === 0 && unproven.length > 0;
+      if (isUnproven)
+        notice(`nothing here says what the pages were, for the journal (.estrade) stays where they were lifted
+  compare with a commit, a tag or a folder: estrade check --against HEAD`);
+      process.exitCode = tellUnreadable(checked.unreadable) || isUnproven ? 2 : passed ? 0 : 1;
     });
-}
-
-function printCheck({ pages, stylesheets, problems, unified, passed }: Checked): void {
-  if (pages.length === 0) print('No page here has been lifted, so there is nothing to prove.');
-  else {
-    const rows = [...pages, ...stylesheets].map(({ path, same, first, edited }) => [
-      path,
-      same === 'different' ? (edited.length > 0 ? yellow('edited') : red('different')) : green(same),
-      same === 'different' ? `${first!.line}:${first!.column} ${first!.what}` : '',
-      same !== 'different' ? '' : edited.join(', '),
-    ]);
-    const columns = [
-      { title: stylesheets.length > 0 ? 'file' : 'page' },
-      { title: 'same', fixed: true },
-      { title: 'first difference to the original' },
-      { title: 'you edited' },
-    ];
-    const plain = rows.every((row) => row[2] === '');
-    print(
-      table(plain ? columns.slice(0, 2) : columns, plain ? rows.map((row) => row.slice(0, 2)) : rows, terminalWidth()),
-    );
-    print('');
-  }
-  for (const each of unified) print(`${dim('unified')}  ${unifiedText(each)}`);
-  for (const problem of problems)
-    print(`${problem.severity === 'error' ? red('wrong') : yellow('note')}  ${placeText(problem)}: ${problem.message}`);
-  const own = [...pages, ...stylesheets].filter(({ same, edited }) => same === 'different' && edited.length > 0).length;
-  const proven = pages.filter(({ same, edited }) => same !== 'different' || edited.length === 0);
-  if (proven.length > 0)
-    print(
-      `${passed ? green('Proven:') : red('Not proven:')} ${tallyOf(proven.map(({ same }) => same))}${sheetTally(stylesheets)}${unified.length > 0 ? ', but for what was unified' : ''}.`,
-    );
-  if (own > 0) print(dim(`${count(own, 'file')} made of what you edited: the difference is yours.`));
-}
-
-/** `; the stylesheet to the byte`, of those that were not edited. */
-function sheetTally(sheets: CheckedSheet[]): string {
-  const of = (same: CheckedSheet['same']) =>
-    sheets.filter((each) => each.same === same && (same !== 'different' || each.edited.length === 0)).length;
-  const parts = [
-    [of('bytes'), 'to the byte'],
-    [of('cascade'), 'with the same declarations winning'],
-    [of('different'), 'different'],
-  ] as const;
-  return parts.flatMap(([many, how]) => (many === 0 ? [] : [`, ${count(many, 'stylesheet')} ${how}`])).join('');
 }

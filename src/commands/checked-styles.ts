@@ -6,8 +6,8 @@ import { type Bond, bondsOf } from '../core/style/belongs.js';
 import { dress } from '../core/style/dress.js';
 import { expandAll, filledReader } from '../core/style/plan.js';
 import { count } from '../terminal/style.js';
-import { Journal } from '../workspace/journal.js';
-import { type Project, type Story } from '../workspace/project.js';
+import type { Originals } from '../workspace/originals.js';
+import type { Project } from '../workspace/project.js';
 import type { Stylesheets } from '../workspace/stylesheets.js';
 import { dressesOtherwise } from './moving.js';
 import type { CheckProblem } from './problems.js';
@@ -26,10 +26,10 @@ export function checkStyles(
   project: Project,
   pages: Page[],
   { sources }: Stylesheets,
-  stories: ReadonlyMap<string, Story>,
+  originals: Originals,
   changed: ReadonlySet<string>,
 ): { sheets: CheckedSheet[]; problems: CheckProblem[] } {
-  const { registry, root } = project;
+  const { registry } = project;
   const problems: CheckProblem[] = [];
   const tell = (
     kind: string,
@@ -42,14 +42,12 @@ export function checkStyles(
   const { read, filled } = filledReader(sources, registry);
   const dressed = dress(expanded, read);
   for (const path of sources.keys()) read(path);
-  const journal = new Journal(root);
   const sheets: CheckedSheet[] = [];
   for (const [path, { text, ranges, problems: wrong }] of filled) {
     for (const { message, place } of wrong)
       problems.push({ kind: 'wrong-marker', message, severity: 'error', ...place });
-    const origin = stories.get(path)?.origin ?? null;
-    if (origin === null) continue;
-    const original = journal.textOf(origin);
+    const original = originals.of(path);
+    if (original === null) continue;
     if ('lost' in original) {
       tell('original-lost', 'error', { path, source: '' }, 0, `it cannot be proven: ${original.lost}`);
       continue;

@@ -4,10 +4,8 @@ import { Problem } from '../core/errors.js';
 import { expandPage } from '../core/component/expand.js';
 import { readComponents } from '../core/component/read.js';
 import { type LiftPlan, planLift } from '../core/lift/plan.js';
-import { unify, type Unified } from '../core/lift/unify.js';
 import { type Page, parsePage } from '../core/page/parse.js';
 import { comparePages, type Shown } from '../core/page/same.js';
-import { driftIn } from '../core/survey/drift.js';
 import type { Finding } from '../core/survey/types.js';
 import { findProject } from '../workspace/config.js';
 import { encode, encodingOf } from '../workspace/encoding.js';
@@ -17,11 +15,13 @@ import { locked } from '../workspace/lock.js';
 import { type Project, spaceShown, storiesOf, surveyedPages } from '../workspace/project.js';
 import { type PlannedFile, writeAll } from '../workspace/transaction.js';
 import { printJson, tellUnreadable, type ThresholdOptions, withThresholds } from './context.js';
-import { alikeLeft, liftJson, printLift, printPatch, type Lifted } from './lifted.js';
+import { alikeLeft, liftJson, printLift, printPatch, tellJournal, type Lifted } from './lifted.js';
 import type { Moving } from './moving.js';
-import { listed, type PointedAt, pointAt, type PointingOptions, tellPointed, withPointing } from './pointing.js';
-import { pick, surveyLoaded, surveyProject } from './survey.js';
+import { listed, pointAt, type PointingOptions, tellPointed, withPointing } from './pointing.js';
+import { pick } from './pick.js';
+import { surveyProject } from './survey.js';
 import type { Surveyed } from './surveyed.js';
+import { acceptedFile, unified, type Unifying } from './unifying.js';
 
 interface Options extends ThresholdOptions, PointingOptions {
   recommended?: boolean;
@@ -55,7 +55,10 @@ export function define(program: Command): void {
       const lifted = await liftProject(process.cwd(), names, options);
       if (options.dryRun === true && options.json !== true) await printPatch(lifted);
       else if (options.json === true) printJson(liftJson(lifted));
-      else printLift(lifted);
+      else {
+        printLift(lifted);
+        if (lifted.surveyed.project.entries.length === 0) await tellJournal(lifted.surveyed.project.root);
+      }
       if (lifted.pointed !== null && options.json !== true && options.dryRun !== true) tellPointed(lifted.pointed);
       if (tellUnreadable(lifted.surveyed.unreadable)) process.exitCode = 2;
     });
@@ -73,9 +76,13 @@ async function liftNow(cwd: string, names: string[], options: Options): Promise<
     throw new Problem('nothing is named to be lifted', {
       hint: 'name findings of the survey, use --recommended, or point with --at, --lines or --select',
     });
+  if (options.unify !== undefined && (pointed !== null || options.cut !== undefined))
+    throw new Problem(`--unify goes with names of findings, without ${pointed === null ? '--cut' : 'pointing'}`);
   const first = pointed?.surveyed ?? (await surveyProject(cwd, [], options));
-  const { surveyed, changes } =
-    options.unify === undefined ? { surveyed: first, changes: [] } : unified(first, names, pointed, options);
+  const { surveyed, changes, otherwise }: Unifying =
+    options.unify === undefined
+      ? { surveyed: first, changes: [], otherwise: [] }
+      : unified(first, names, options.unify, options);
   const { project, files } = surveyed;
   const named = pointed === null ? [...new Set(names)].map((name) => pick(surveyed, name)) : [pointed.finding];
   const findings =
@@ -120,6 +127,7 @@ async function liftNow(cwd: string, names: string[], options: Options): Promise<
   for (const page of plan.pages) page.before = files.get(page.path)!.text;
   const moving = options.styles === 'move' ? await movingWith(plan, surveyed) : null;
   const planned = plannedFiles({ surveyed, plan, moving, origins }, options);
+  if (changes.length > 0) planned.push(await acceptedFile(first, changes, origins));
   const encodings = planned.flatMap(readOtherwise);
   const lifted = {
     surveyed,
@@ -129,6 +137,7 @@ async function liftNow(cwd: string, names: string[], options: Options): Promise<
     files: planned,
     pointed,
     unified: changes,
+    otherwise,
     encodings,
     moving,
   };
@@ -151,47 +160,6 @@ async function liftNow(cwd: string, names: string[], options: Options): Promise<
   const write = { command, files: planned, unified: changes, cuts: moving?.plan.cuts };
   await writeAll(project.root, write, () => proveFromDisk(project, planned, proven, { moving, shown }));
   return { ...lifted, written: true };
-}
-
-/** The survey of the pages as they are once drift is unified; for nothing else of them may change. @throws Problem */
-function unified(
-  surveyed: Surveyed,
-  names: string[],
-  pointed: PointedAt | null,
-  options: Options,
-): { surveyed: Surveyed; changes: Unified[] } {
-  const wanted = options.unify!;
-  if (pointed !== null || options.cut !== undefined)
-    throw new Problem(`--unify goes with names of findings, without ${pointed === null ? '--cut' : 'pointing'}`);
-  const { project } = surveyed;
-  const recommended = options.recommended === true ? surveyed.findings.filter((each) => each.recommended) : [];
-  const named = names.map((name) => pick(surveyed, name));
-  const asked = [...recommended, ...named.filter((each) => !recommended.includes(each))];
-  const all = asked.map((finding) => ({ finding, drifts: driftIn(finding) }));
-  const known = [...new Set(all.flatMap(({ drifts }) => drifts.map(({ prop }) => prop)))];
-  const wrong = wanted.find((prop) => prop !== 'all' && !known.includes(prop));
-  if (known.length === 0 || wrong !== undefined)
-    throw new Problem(known.length === 0 ? 'nothing drifted here' : `--unify: nothing drifted in a prop "${wrong!}"`, {
-      hint: known.length === 0 ? 'estrade survey tells what drifted' : `what drifted: ${known.join(', ')}`,
-    });
-  const chosen = all.map(({ finding, drifts }) => ({
-    finding,
-    drifts: drifts.filter(({ prop }) => wanted.includes('all') || wanted.includes(prop)),
-  }));
-  const made = unify(chosen, project.componentFiles, project.registry, project.config.components);
-  const pages = surveyed.pages.map((page) => made.pages.get(page.path) ?? page);
-  const again = surveyLoaded(project, { ...surveyed, pages }, options);
-  // a name may come from what was unified
-  for (const { finding } of chosen) {
-    const there = ({ occurrences: [some] }: Finding) =>
-      `${some!.page.path} ${some!.element.tag} ${some!.element.start}`;
-    const twin = again.findings.find(({ name }) => name === finding.name);
-    if (twin === undefined) {
-      const same = again.findings.find((each) => there(each) === there(finding));
-      if (same !== undefined) same.name = finding.name;
-    }
-  }
-  return { surveyed: again, changes: made.changes };
 }
 
 /** The way to cut that was asked for by its number. @throws Problem (exit 2) */

@@ -13,6 +13,9 @@ import type { Moving } from './moving.js';
 import type { PointedAt } from './pointing.js';
 import type { Surveyed } from './surveyed.js';
 import { movedJson, tellMoved } from './moved.js';
+import { ACCEPTED } from '../workspace/accepted.js';
+import { isIgnored } from '../workspace/git.js';
+import { JOURNAL } from '../workspace/journal.js';
 import { addTo } from '../core/groups.js';
 
 export interface Lifted {
@@ -26,6 +29,8 @@ export interface Lifted {
   pointed: PointedAt | null;
   /** what pages say otherwise, because it was asked for */
   unified: Unified[];
+  /** what the pages that change still say otherwise, for it was not asked for */
+  otherwise: Unified[];
   /** pages that would be read in another encoding without the journal, for what told their own moved or came nearer */
   encodings: { path: string; encoding: string; alone: string }[];
   /** styles that go along, null when stylesheets are left alone */
@@ -40,7 +45,7 @@ export async function printPatch({ files }: Lifted): Promise<void> {
 }
 
 /** Prints what was written, and how it is proven. */
-export function printLift({ findings, plan, unified: changes, encodings, moving }: Lifted): void {
+export function printLift({ findings, plan, unified: changes, otherwise, encodings, moving }: Lifted): void {
   const rows = findings.flatMap((finding) => {
     const uses = plan.uses.get(finding.name) ?? 0;
     const path =
@@ -68,6 +73,14 @@ export function printLift({ findings, plan, unified: changes, encodings, moving 
   if (plan.data.length > 0) print(`Lists too long for a page: ${plan.data.map(({ path }) => path).join(', ')}.`);
   print(`${green('Proven from disk:')} ${tally}${changes.length > 0 ? ', but for what is unified' : ''}.`);
   for (const each of changes) print(`${yellow('unified')}  ${unifiedText(each)}`);
+  for (const { prop, was, now, ...place } of otherwise)
+    print(
+      yellow(
+        `${placeText(place)}: ${prop} is still "${oneLine(was)}" where most have "${oneLine(now)}": --unify ${prop}`,
+      ),
+    );
+  if (changes.length > 0)
+    print(dim(`${ACCEPTED} keeps what was unified, for check --against: commit it with the pages.`));
   for (const each of alikeLeft(plan.leftOut)) print(yellow(`left as it was: ${each}`));
   for (const { path, encoding, alone } of encodings)
     print(
@@ -75,6 +88,15 @@ export function printLift({ findings, plan, unified: changes, encodings, moving 
     );
   if (moving !== null) tellMoved(moving.plan);
   print(dim('Next: estrade check, estrade expand --out dist; estrade undo takes this back'));
+}
+
+/** What the folder is that the first lift leaves, and how git is told to leave it out. */
+export async function tellJournal(root: string): Promise<void> {
+  const about = `${JOURNAL}/ keeps what undo and check need; it belongs to this machine`;
+  const ignored = await isIgnored(root, `${JOURNAL}/entries`);
+  if (ignored === true) print(dim(`${about}.`));
+  else if (ignored === null) print(dim(`${about}, and is not to be committed.`));
+  else print(`${about}. Leave it out of git: echo ${JOURNAL}/ >> .gitignore`);
 }
 
 /** What is left for one reason, by its first place. */
@@ -119,7 +141,7 @@ export function tallyOf(samenesses: Sameness[]): string {
   return parts.join(', ');
 }
 
-export function liftJson({ findings, plan, written, unified: changes, encodings, moving }: Lifted) {
+export function liftJson({ findings, plan, written, unified: changes, otherwise, encodings, moving }: Lifted) {
   return {
     format: 1,
     written,
@@ -141,6 +163,7 @@ export function liftJson({ findings, plan, written, unified: changes, encodings,
     lines: lines(plan),
     leftOut: plan.leftOut,
     unified: changes,
+    otherwise,
     encodings,
     styles: moving === null ? null : movedJson(moving.plan),
   };

@@ -6,8 +6,8 @@ import { type Place, placeText, Problem, shownValue } from '../core/errors.js';
 import { type Page, parsePage, placeAt } from '../core/page/parse.js';
 import { type Element, elementsOf } from '../core/page/tree.js';
 import { count } from '../terminal/style.js';
-import { Journal } from '../workspace/journal.js';
-import { type Project, storiesOf, type Story } from '../workspace/project.js';
+import { journaledOriginals, type Originals } from '../workspace/originals.js';
+import type { Project } from '../workspace/project.js';
 
 export interface CheckProblem extends Place {
   kind: string;
@@ -28,14 +28,11 @@ export function eachOnce(problems: CheckProblem[]): CheckProblem[] {
 /**
  * Tags that look like uses and are none. The user's own elements and templates are not ours to judge: those that a page had
  * before its first lift; in one that was never lifted, what no component is called like is a warning at most.
- * @param names of all components ever written
- * @param originalOf gives the static page of the first lift, null where there is none or it is lost
  */
 export function unknownUses(
   page: Page,
   registry: Registry,
-  names: ReadonlySet<string>,
-  originalOf: () => string | null,
+  originals: Pick<Originals, 'of' | 'components'>,
 ): CheckProblem[] {
   // a template says what it uses, another tag may be a component's by its hyphen
   const nameOf = (element: Element) =>
@@ -45,13 +42,14 @@ export function unknownUses(
     return name === null || registry.has(name) ? [] : [{ element, name }];
   });
   if (unknown.length === 0) return [];
-  const original = originalOf();
+  const found = originals.of(page.path);
+  const original = found !== null && 'text' in found ? found.text : null;
   const before = original === null ? [] : elementsOf(parsePage(page.path, original).root);
   const own = new Set(before.flatMap((element) => nameOf(element) ?? []));
   return unknown.flatMap(({ element, name }) => {
     if (own.has(name)) return [];
     const near = nearestName(name, registry.keys());
-    const isSure = near !== null || names.has(name);
+    const isSure = near !== null || originals.components.has(name);
     if (!isSure && element.tag !== 'template') return [];
     const hint = near === null ? 'its file is not there' : `did you mean ${near}?`;
     return [
@@ -66,27 +64,14 @@ export function unknownUses(
   });
 }
 
-/** The names of all components that were ever written. */
-export function writtenNames(stories: ReadonlyMap<string, Story>): Set<string> {
-  const written = [...stories].filter(([, { origin }]) => origin === null);
-  return new Set(written.map(([path]) => path.replace(/^.*\//, '').replace(/\.html$/, '')));
-}
-
 /** All that is wrong with the components of a project and the uses on its pages, which come with what expanding them told. */
 export function wrongUses(project: Project, pages: { page: Page; problems: UseProblem[] }[]): CheckProblem[] {
-  const stories = storiesOf(project.entries);
-  const names = writtenNames(stories);
-  const journal = new Journal(project.root);
-  const originalOf = ({ path }: Page) => {
-    const origin = stories.get(path)?.origin;
-    const kept = origin ? journal.textOf(origin) : null;
-    return kept !== null && 'text' in kept ? kept.text : null;
-  };
+  const originals = journaledOriginals(project);
   return eachOnce([
     ...templateProblems(project.registry).map(asError),
     ...pages.flatMap(({ page, problems }) => [
       ...problems.map(asError),
-      ...unknownUses(page, project.registry, names, () => originalOf(page)),
+      ...unknownUses(page, project.registry, originals),
     ]),
   ]).filter(({ severity }) => severity === 'error');
 }

@@ -11,7 +11,8 @@ import { driftTable } from './drift.js';
 import type { FindingStyles } from './styles.js';
 import { print, printJson, tellUnreadable, type ThresholdOptions, thresholdsOf, withThresholds } from './context.js';
 import { pointAt, type PointingOptions, tellPointed, withPointing } from './pointing.js';
-import { findingJson, pick, surveyProject } from './survey.js';
+import { pick } from './pick.js';
+import { findingJson, surveyProject } from './survey.js';
 import type { Surveyed } from './surveyed.js';
 
 interface Options extends ThresholdOptions, PointingOptions {

@@ -16,7 +16,8 @@ import { warningOf } from './checked-styles.js';
 import { printJson, tellNotices, tellUnreadable, withThresholds } from './context.js';
 import { componentJson, printAll, printOne, problemsOf, type Subject, totalsJson } from './styled.js';
 import { type LoadedStyles, moveStyles, type StylesOptions } from './styles-move.js';
-import { pick, surveyLoaded } from './survey.js';
+import { pick } from './pick.js';
+import { surveyLoaded } from './survey.js';
 
 export function define(program: Command): void {
   withThresholds(program.command('styles').argument('[name]', 'a component, or a finding of the survey'))

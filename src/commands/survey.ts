@@ -3,8 +3,7 @@ import type { Command } from 'commander';
 import { lineCount, placeAt } from '../core/page/parse.js';
 import { elementsOf } from '../core/page/tree.js';
 import { survey } from '../core/survey/survey.js';
-import { nearestName } from '../core/component/problems.js';
-import { Problem, shownValue } from '../core/errors.js';
+import { Problem } from '../core/errors.js';
 import type { Finding, Offer } from '../core/survey/types.js';
 import { progress } from '../terminal/progress.js';
 import { type LoadedPages, loadPages, openProject, type Project, surveyedPages } from '../workspace/project.js';
@@ -50,37 +49,6 @@ export function surveyLoaded(project: Project, loaded: LoadedPages, options: Thr
     places: [{ path, line: 1, column: 1 }],
   }));
   return { project, ...loaded, ...found, remarks: [...unreadable, ...found.remarks] };
-}
-
-/** The finding, or what is only offered, of that name. @throws Problem that names the nearest ones */
-export function pick(
-  { findings, others, regions, project }: Pick<Surveyed, 'findings' | 'others' | 'regions' | 'project'>,
-  name: string,
-): Finding {
-  const found = findings.find((finding) => finding.name === name);
-  if (found !== undefined) return found;
-  const offers = [...others(), ...regions()];
-  const offer = offers.find((each) => each.name === name);
-  if (offer !== undefined) return offer.finding();
-  const component = project.registry.get(name);
-  if (component !== undefined)
-    throw new Problem(
-      `${name} is a component already, in ${component.path}, and no other place is one more use of it`,
-      {
-        hint: `edit that file; estrade styles ${name} tells its rules, estrade check whether all its uses are right`,
-      },
-    );
-  const names = [...findings, ...offers].map((each) => each.name);
-  const nearest = nearestName(name, [...names, ...project.registry.keys()]);
-  const near = [
-    ...new Set([
-      ...(nearest === null ? [] : [nearest]),
-      ...names.filter((each) => each.includes(name) || name.includes(each)),
-    ]),
-  ];
-  throw new Problem(`the survey has no finding "${shownValue(name)}"`, {
-    hint: near.length > 0 ? `did you mean ${near.slice(0, 5).join(', ')}?` : 'estrade survey --all lists all names',
-  });
 }
 
 interface Options extends ThresholdOptions {

@@ -5,10 +5,9 @@
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { homedir, tmpdir } from 'node:os';
 import { dirname, join, relative, resolve } from 'node:path';
-import type { ParseError } from 'jsonc-parser';
-import type { Place } from '../core/errors.js';
 import { Problem } from '../core/errors.js';
 import { type Config, DEFAULT_CONFIG } from './defaults.js';
+import { parseJson } from './json.js';
 
 export const CONFIG_FILE = 'estrade.config.json';
 
@@ -63,26 +62,15 @@ function leftBehindIn(folder: string): string | undefined {
 }
 
 async function readConfig(file: string, shown: string): Promise<Config> {
-  const source = readFileSync(file, 'utf8');
-  const [{ findNodeAtLocation, getNodeValue, parseTree, printParseErrorCode }, { placeAt }, { validateConfig }] =
-    await Promise.all([import('jsonc-parser'), import('../core/page/parse.js'), import('./schema.js')]);
-  const holder = { path: shown, source };
-  const errors: ParseError[] = [];
-  const tree = parseTree(source, errors, { allowTrailingComma: true });
-  const fail = (message: string, place: Place, hint: string): never => {
-    throw new Problem(message, { place, hint });
-  };
-  const [first] = errors;
-  if (first !== undefined || tree === undefined)
-    return fail(
-      `the configuration is not JSON: ${first ? printParseErrorCode(first.error) : 'it is empty'}`,
-      placeAt(holder, first?.offset ?? 0),
-      'mend it here; comments and trailing commas are allowed',
-    );
-  const checked = validateConfig(getNodeValue(tree));
+  const { value, tree, placeOf } = await parseJson(shown, readFileSync(file, 'utf8'), 'the configuration');
+  const [{ findNodeAtLocation }, { validateConfig }] = await Promise.all([
+    import('jsonc-parser'),
+    import('./schema.js'),
+  ]);
+  const checked = validateConfig(value);
   if ('config' in checked) return checked.config;
   const node = findNodeAtLocation(tree, checked.path);
   // an unknown key is shown where the key stands, a wrong value where the value does
   const offset = (checked.unknown ? node?.parent?.offset : node?.offset) ?? tree.offset;
-  return fail(checked.message, placeAt(holder, offset), checked.hint);
+  throw new Problem(checked.message, { place: placeOf(offset), hint: checked.hint });
 }

@@ -6,7 +6,7 @@ import type { Registry } from '../core/component/model.js';
 import { type ComponentSource, readComponents, templatesOf } from '../core/component/read.js';
 import { type Page, parsePage } from '../core/page/parse.js';
 import type { Shown } from '../core/page/same.js';
-import { findProject, HOLDS_COMPONENT } from './config.js';
+import { CONFIG_FILE, findProject, HOLDS_COMPONENT } from './config.js';
 import type { Config } from './defaults.js';
 import { findFiles, findPages } from './find.js';
 import { readSource, realPlace, type SourceFile, toPosix, type Unreadable } from './files.js';
@@ -50,12 +50,25 @@ export async function openProject(cwd: string): Promise<Project> {
     ...recoveryNotices(recovered),
     ...damaged.map((damage) => `${damageText(damage)}; ${REPAIR}`),
   ];
-  return whileSettled({ root, stamp }, async () => {
-    const componentFiles = await readComponentFiles(root, config.components);
-    const data = await readData(root, config.data);
-    const registry = readComponents(componentFiles, { data, maxPageSize: config.maxPageSize });
-    return { root, config, componentFiles, data, registry, entries, stamp, notices };
-  });
+  return whileSettled({ root, stamp }, async () => ({ ...(await readProject(root, config)), entries, stamp, notices }));
+}
+
+/** Opens a folder as a project of its own, whatever its journal says: for comparing with it. */
+export async function openCopy(root: string, config: Config): Promise<Project> {
+  const stamp = new Journal(root).stamp();
+  const own = existsSync(join(root, CONFIG_FILE)) ? (await findProject(root)).config : config;
+  return { ...(await readProject(root, own)), entries: [], stamp, notices: [] };
+}
+
+/** Components and data. */
+async function readProject(
+  root: string,
+  config: Config,
+): Promise<Pick<Project, 'root' | 'config' | 'componentFiles' | 'data' | 'registry'>> {
+  const componentFiles = await readComponentFiles(root, config.components);
+  const data = await readData(root, config.data);
+  const registry = readComponents(componentFiles, { data, maxPageSize: config.maxPageSize });
+  return { root, config, componentFiles, data, registry };
 }
 
 /** Another process wrote to the project while it was read: what was read is of no one time, and is read again. */

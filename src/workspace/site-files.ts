@@ -5,6 +5,7 @@ import { folderOfPage } from '../core/component/expand.js';
 import { filesInStyles, filesReferredTo } from '../core/page/links.js';
 import { parsePage } from '../core/page/parse.js';
 import { folderOf } from '../core/page/url.js';
+import { ACCEPTED } from './accepted.js';
 import { CONFIG_FILE } from './config.js';
 import { byPath } from './files.js';
 import { findFiles, ignoredBelow } from './find.js';
@@ -46,7 +47,7 @@ export async function siteFiles(
   { root, config }: Pick<Project, 'root' | 'config'>,
   { pages, styles, own }: BuiltPages,
 ): Promise<SiteFiles> {
-  const ignore = [...(await ignoredBelow(root)), CONFIG_FILE];
+  const ignore = [...(await ignoredBelow(root)), CONFIG_FILE, ACCEPTED];
   const find = async (patterns: string[], options: object) => (await findFiles(root, patterns, options)).paths;
   const all = (await find(['**/*'], { dot: true, ignore })).filter((path) => !own.has(path));
   const kept = new Set(

@@ -6,7 +6,7 @@ import type { ComponentSource } from '../component/read.js';
 import { readComponents } from '../component/read.js';
 import type { Registry } from '../component/model.js';
 import { Problem } from '../errors.js';
-import { isText, spelled } from '../template/pattern.js';
+import { isText, spelled, type Value } from '../template/pattern.js';
 import { componentFile } from '../template/write.js';
 import { type Page, parsePage, placeAt } from '../page/parse.js';
 import { comparePages } from '../page/same.js';
@@ -30,6 +30,48 @@ export interface Unified {
 export interface Drifted {
   finding: Finding;
   drifts: Drift[];
+}
+
+/**
+ * The drifts of a finding that are unified when some of its props are asked for: those, and what moves with them, such
+ * as the address of a link whose text is the same number. What else is said otherwise in the same places is left.
+ * @param wanted names of props, or `all`
+ */
+export function unifiedTogether(drifts: Drift[], wanted: string[]): { chosen: Drift[]; left: Drift[] } {
+  const asked = drifts.filter(({ prop }) => wanted.includes('all') || wanted.includes(prop));
+  const isChosen = (drift: Drift) => asked.includes(drift) || asked.some((each) => saysTheSame(each, drift));
+  const chosen = drifts.filter(isChosen);
+  const places = new Set(chosen.flatMap((drift) => drift.places.map(({ index }) => index)));
+  const left = drifts.flatMap((drift) => {
+    const here = isChosen(drift) ? [] : drift.places.filter(({ index }) => places.has(index));
+    return here.length === 0 ? [] : [{ ...drift, places: here }];
+  });
+  return { chosen, left };
+}
+
+/** True for two props of which one is said in the other, in most places and in each odd one, whatever is around it. */
+function saysTheSame(one: Drift, other: Drift): boolean {
+  if (one.places.length !== other.places.length) return false;
+  const values = one.places.map(({ index, value }) => [
+    value,
+    other.places.find((each) => each.index === index)?.value,
+  ]);
+  return [[one.usual, other.usual], ...values].every(([a, b]) => {
+    const [short, long] = [plain(a), plain(b)].sort((x, y) => x.length - y.length) as [string, string];
+    return short.length >= LEAST_SAID && long.includes(short);
+  });
+}
+
+/** So many letters and digits are no chance. */
+const LEAST_SAID = 4;
+
+/** The letters and digits of a text, a number without what stands before it in one country; '' for what is no text. */
+function plain(value: Value | undefined): string {
+  if (value === undefined || !isText(value)) return '';
+  return value.value
+    .toLowerCase()
+    .replace(/[^\p{L}\p{N}]/gu, '')
+    .replace(/^0+/, '');
 }
 
 interface Edit {
@@ -71,7 +113,7 @@ export function unify(
       const mine = drifts.filter(({ places }) => places.some((place) => place.index === index));
       const text = usualText(lifted, index, mine, registry, before);
       addTo(edits, page, { start: element.start, end, text });
-      changes.push(...mine.map((drift) => changeAt(index, drift)));
+      changes.push(...mine.map((drift) => driftAt(index, drift)));
     }
   }
   const pages = new Map(
@@ -108,7 +150,8 @@ function usualText(lifted: Lifted, index: number, drifts: Drift[], registry: Reg
   return written({ ...lifted, props });
 }
 
-function changeAt(index: number, drift: Drift): Unified {
+/** What is said at an occurrence, and what most say. */
+export function driftAt(index: number, drift: Drift): Unified {
   const { value, place } = drift.places.find((each) => each.index === index)!;
   return { ...place, prop: drift.prop, was: driftText(value, drift), now: driftText(drift.usual, drift) };
 }

@@ -64,14 +64,22 @@ function spotIn<T extends Nested>(placed: Placed<T>, holder: Placed<T> | null): 
   if (holder === null) return { at: 'page' };
   const nowhere = (why: string): Spot<T> => ({ at: 'nowhere', holder: holder.part, why });
   const element = placed.part.occurrences[placed.index]!.element;
-  if (!isBelow(element, holder.part.occurrences[holder.index]!.element))
-    return nowhere('its tags and those around it are not nested');
+  if (!isBelow(element, holder.part.occurrences[holder.index]!.element)) {
+    const isTaken = placed.start === holder.start && placed.end === holder.end;
+    return nowhere(
+      isTaken
+        ? `${holder.part.name} takes this place: lift one or the other`
+        : 'its tags and those around it are not nested',
+    );
+  }
   // what is poured into a use in a template is part of that template, and may be poured into that again
   let writer: Placed<T> | null = holder;
   while (writer !== null && isPouredInto(writer, placed)) writer = writer.writer;
   if (writer === null) return { at: 'slot' };
   placed.writer = writer;
-  return writer.part.covered.has(element) ? { at: 'template' } : nowhere(`it stands in ${writer.part.name}`);
+  return writer.part.covered.has(element)
+    ? { at: 'template' }
+    : nowhere(`it stands in ${writer.part.name}, which does not use it here`);
 }
 
 function isPouredInto<T extends Nested>({ part, index }: Placed<T>, { start, end }: Placed<T>): boolean {
