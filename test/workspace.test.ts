@@ -5,6 +5,7 @@ import { DEFAULT_THRESHOLDS } from '../src/core/survey/types.js';
 import fc from 'fast-check';
 import iconv from 'iconv-lite';
 import { decode, encode, isBinary } from '../src/workspace/encoding.js';
+import { acceptedPage, withAccepted } from '../src/workspace/accepted.js';
 import { validateConfig } from '../src/workspace/schema.js';
 import { unifiedDiff } from '../src/terminal/diff.js';
 import { cut, table, wrapped } from '../src/terminal/table.js';
@@ -109,4 +110,20 @@ test('a long line breaks between words, and a word that is too long stays whole'
   expect(wrapped('elements around: boat-card, site-header', 28)).toBe('elements around: boat-card,\n  site-header');
   expect(wrapped('short', 28)).toBe('short');
   expect(wrapped('one-very-long-word-alone and more', 10)).toBe('one-very-long-word-alone\n  and more');
+});
+
+test('what was accepted of a page gives it as it became, one change after another, and no other page', () => {
+  const lines = fc
+    .array(fc.constantFrom('a', 'b\r', '', ' c', '\r'), { maxLength: 8 })
+    .chain((some) => fc.constantFrom(some.join('\n'), `${some.join('\n')}\n`));
+  fc.assert(
+    fc.property(lines, lines, lines, (first, second, third) => {
+      fc.pre(new Set([first, second, third]).size === 3);
+      const change = (before: string, after: string) => acceptedPage({ path: 'a.html', before, after, changes: [] });
+      const accepted = [change(second, third), change(first, second)];
+      expect(withAccepted(accepted, 'a.html', first).text).toBe(third);
+      expect(withAccepted(accepted, 'b.html', first).text).toBe(first);
+      expect(withAccepted(accepted, 'a.html', `${first}.`).text).toBe(`${first}.`);
+    }),
+  );
 });

@@ -11,7 +11,7 @@ import { folderOf } from '../core/page/url.js';
 import { type Page, placeAt } from '../core/page/parse.js';
 import { comparePages } from '../core/page/same.js';
 import { count } from '../terminal/style.js';
-import { digest, type SourceFile } from '../workspace/files.js';
+import { digest, type SourceFile, type Unreadable } from '../workspace/files.js';
 import { journaledOriginals, type Original, type Originals, originalsOf } from '../workspace/originals.js';
 import { loadPages, openProject, type Project, storiesOf, spaceShown, whileSettled } from '../workspace/project.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
@@ -61,6 +61,7 @@ async function checkOpened(project: Project, cwd: string, against?: string): Pro
   const isSame = [...proven.pages, ...stylesheets].every(
     ({ same, edited: mine }) => same !== 'different' || mine.length > 0,
   );
+  problems.push(...[...unreadable, ...originals.unreadable].map(unreadableFile));
   return {
     pages: proven.pages,
     stylesheets,
@@ -119,6 +120,11 @@ async function provePages({ project, pages, files, originals, edited }: Proving)
     proven.problems.push(...unknownUses(page, registry, originals));
   }
   return proven;
+}
+
+function unreadableFile({ path, why, harmless }: Unreadable): CheckProblem {
+  const severity = harmless === true ? 'warning' : 'error';
+  return { kind: 'unreadable-file', message: why, severity, path, line: 1, column: 1 };
 }
 
 /** What there was and is not there any more. */

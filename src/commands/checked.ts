@@ -38,11 +38,13 @@ export function printCheck({ against, pages, stylesheets, problems, unified, unp
   if (pages.length === 0 && unproven.length === 0) print('No page here has been lifted, so there is nothing to prove.');
   if (pages.length > 0) print(`${provenTable([...pages, ...stylesheets], stylesheets.length > 0 ? 'file' : 'page')}\n`);
   for (const each of unified) print(`${dim('unified')}  ${unifiedText(each)}`);
-  for (const problem of problems)
+  // what cannot be read is told on stderr
+  const shown = problems.filter(({ kind }) => kind !== 'unreadable-file');
+  for (const problem of shown)
     print(`${problem.severity === 'error' ? red('wrong') : yellow('note')}  ${placeText(problem)}: ${problem.message}`);
   const own = [...pages, ...stylesheets].filter(({ same, edited }) => same === 'different' && edited.length > 0).length;
   const proven = pages.filter(({ same, edited }) => same !== 'different' || edited.length === 0);
-  const wrong = problems.filter(({ severity }) => severity === 'error').length;
+  const wrong = shown.filter(({ severity }) => severity === 'error').length;
   const why = wrong === 0 ? '' : `${count(wrong, 'problem')} above; `;
   const than = against === null ? '' : ` against ${against}`;
   const but = unified.length > 0 ? ', but for what was unified' : '';

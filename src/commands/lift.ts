@@ -7,6 +7,7 @@ import { type LiftPlan, planLift } from '../core/lift/plan.js';
 import { type Page, parsePage } from '../core/page/parse.js';
 import { comparePages, type Shown } from '../core/page/same.js';
 import type { Finding } from '../core/survey/types.js';
+import { dim } from '../terminal/style.js';
 import { findProject } from '../workspace/config.js';
 import { encode, encodingOf } from '../workspace/encoding.js';
 import { digest, readBack, readSource, type SourceFile } from '../workspace/files.js';
@@ -14,7 +15,7 @@ import { Journal } from '../workspace/journal.js';
 import { locked } from '../workspace/lock.js';
 import { type Project, spaceShown, storiesOf, surveyedPages } from '../workspace/project.js';
 import { type PlannedFile, writeAll } from '../workspace/transaction.js';
-import { printJson, tellUnreadable, type ThresholdOptions, withThresholds } from './context.js';
+import { print, printJson, tellUnreadable, type ThresholdOptions, withThresholds } from './context.js';
 import { alikeLeft, liftJson, printLift, printPatch, tellJournal, type Lifted } from './lifted.js';
 import type { Moving } from './moving.js';
 import { listed, pointAt, type PointingOptions, tellPointed, withPointing } from './pointing.js';
@@ -58,6 +59,7 @@ export function define(program: Command): void {
       else {
         printLift(lifted);
         if (lifted.surveyed.project.entries.length === 0) await tellJournal(lifted.surveyed.project.root);
+        print(dim('Next: estrade check, estrade expand --out dist; estrade undo takes this back'));
       }
       if (lifted.pointed !== null && options.json !== true && options.dryRun !== true) tellPointed(lifted.pointed);
       if (tellUnreadable(lifted.surveyed.unreadable)) process.exitCode = 2;

@@ -74,11 +74,9 @@ export function printLift({ findings, plan, unified: changes, otherwise, encodin
   print(`${green('Proven from disk:')} ${tally}${changes.length > 0 ? ', but for what is unified' : ''}.`);
   for (const each of changes) print(`${yellow('unified')}  ${unifiedText(each)}`);
   for (const { prop, was, now, ...place } of otherwise)
-    print(
-      yellow(
-        `${placeText(place)}: ${prop} is still "${oneLine(was)}" where most have "${oneLine(now)}": --unify ${prop}`,
-      ),
-    );
+    print(yellow(`${placeText(place)}: ${prop} is still "${oneLine(was)}" where most have "${oneLine(now)}"`));
+  if (otherwise.length > 0)
+    print(dim(`--unify ${propsOf([...changes, ...otherwise])} takes that too, after estrade undo.`));
   if (changes.length > 0)
     print(dim(`${ACCEPTED} keeps what was unified, for check --against: commit it with the pages.`));
   for (const each of alikeLeft(plan.leftOut)) print(yellow(`left as it was: ${each}`));
@@ -87,7 +85,10 @@ export function printLift({ findings, plan, unified: changes, otherwise, encodin
       yellow(`${path} is in ${encoding}, which only the journal tells now: by itself it would be read as ${alone}`),
     );
   if (moving !== null) tellMoved(moving.plan);
-  print(dim('Next: estrade check, estrade expand --out dist; estrade undo takes this back'));
+}
+
+function propsOf(changes: Unified[]): string {
+  return [...new Set(changes.map(({ prop }) => prop))].join(',');
 }
 
 /** What the folder is that the first lift leaves, and how git is told to leave it out. */

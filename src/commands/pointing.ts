@@ -3,6 +3,7 @@ import type { Pointed } from '../core/survey/wishes.js';
 import { generalisingOf, siteOf } from '../core/survey/survey.js';
 import { relative, resolve } from 'node:path';
 import { type Command, InvalidArgumentError } from 'commander';
+import { nearestName } from '../core/component/problems.js';
 import { placeText, Problem } from '../core/errors.js';
 import { takenNames } from '../core/survey/component-names.js';
 import type { Occurrence } from '../core/fragments/occurrence.js';
@@ -162,7 +163,9 @@ export function pageAt(pages: Page[], root: string, cwd: string, path: string): 
   const found = pages.find((page) => page.path === wanted);
   if (found !== undefined) return found;
   const name = wanted.split('/').pop();
-  const near = pages.filter((page) => page.path.split('/').pop() === name).map((page) => page.path);
+  const paths = pages.map((page) => page.path);
+  const namesakes = paths.filter((each) => each.split('/').pop() === name);
+  const near = namesakes.length > 0 ? namesakes : [nearestName(wanted, paths) ?? []].flat();
   throw new Problem(`there is no page "${path}"`, {
     hint: near.length > 0 ? `did you mean ${near.slice(0, 3).join(', ')}?` : 'paths are relative to the current folder',
   });

@@ -1,5 +1,6 @@
 /** What `lift --unify` does before anything is lifted: pages that drifted say what most say. */
 import { expandPage } from '../core/component/expand.js';
+import { suggestion } from '../core/component/problems.js';
 import { Problem } from '../core/errors.js';
 import { driftAt, type Unified, unifiedTogether, unify } from '../core/lift/unify.js';
 import { driftIn } from '../core/survey/drift.js';
@@ -35,7 +36,8 @@ export function unified(
   const wrong = wanted.find((prop) => prop !== 'all' && !known.includes(prop));
   if (known.length === 0 || wrong !== undefined)
     throw new Problem(known.length === 0 ? 'nothing drifted here' : `--unify: nothing drifted in a prop "${wrong!}"`, {
-      hint: known.length === 0 ? 'estrade survey tells what drifted' : `what drifted: ${known.join(', ')}`,
+      hint:
+        known.length === 0 ? 'estrade survey tells what drifted' : suggestion(wrong!, known, 'the props that drifted'),
     });
   const together = all.map(({ finding, drifts }) => ({ finding, ...unifiedTogether(drifts, wanted) }));
   const chosen = together.map(({ finding, chosen: drifts }) => ({ finding, drifts }));

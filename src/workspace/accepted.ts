@@ -74,10 +74,7 @@ export async function readAccepted(root: string): Promise<AcceptedPage[]> {
 /** The file with more changes in it, as it is to be written. */
 export async function moreAccepted(root: string, pages: ChangedPage[]): Promise<PlannedFile> {
   const file = join(root, ACCEPTED);
-  const made = pages.map(({ path, before, after, changes }): AcceptedPage => {
-    const told = changes.map(({ line, column, prop, was, now }) => ({ line, column, prop, was, now }));
-    return { path, of: digest(Buffer.from(before)), changes: told, lines: changedLines(before, after) };
-  });
+  const made = pages.map(acceptedPage);
   const isKept = ({ path, of }: AcceptedPage) => !made.some((each) => each.path === path && each.of === of);
   const all = { format: 1, pages: [...(await readAccepted(root)).filter(isKept), ...made] };
   return {
@@ -86,6 +83,12 @@ export async function moreAccepted(root: string, pages: ChangedPage[]): Promise<
     after: Buffer.from(`${JSON.stringify(all, null, 2)}\n`),
     origin: null,
   };
+}
+
+/** A change as the file keeps it. */
+export function acceptedPage({ path, before, after, changes }: ChangedPage): AcceptedPage {
+  const told = changes.map(({ line, column, prop, was, now }) => ({ line, column, prop, was, now }));
+  return { path, of: digest(Buffer.from(before)), changes: told, lines: changedLines(before, after) };
 }
 
 function changedLines(before: string, after: string): AcceptedPage['lines'] {

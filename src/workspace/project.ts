@@ -2,6 +2,7 @@
 import { existsSync } from 'node:fs';
 import { join, relative, resolve } from 'node:path';
 import { Problem } from '../core/errors.js';
+import { nearestName } from '../core/component/problems.js';
 import type { Registry } from '../core/component/model.js';
 import { type ComponentSource, readComponents, templatesOf } from '../core/component/read.js';
 import { type Page, parsePage } from '../core/page/parse.js';
@@ -174,13 +175,17 @@ export async function loadPages(
   const loaded: LoadedPages = { pages: [], templates, files: new Map(), unreadable, stylesheets: [] };
   for (const { path, file } of componentFiles) loaded.files.set(path, file);
   const stories = storiesOf(project.entries);
+  // a name on the command line may be misspelt
+  const isMissing = paths.some((path) => args.length > 0 && !existsSync(join(root, path)));
+  const known = isMissing ? (await findPages(project, root, [])).paths : [];
   const read = async () => {
     paths.forEach((path, i) => {
       tick?.(i, paths.length);
       if (loaded.files.has(path)) return;
       const file = readSource(root, path, stories.get(path)?.encoding);
       if ('why' in file) {
-        loaded.unreadable.push(file);
+        const near = existsSync(join(root, path)) ? null : nearestName(path, known);
+        loaded.unreadable.push(near === null ? file : { ...file, why: `${file.why}: did you mean ${near}?` });
         return;
       }
       if (!file.exact) {

@@ -3,6 +3,7 @@ import { existsSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import type { Emitted, Target } from '../core/emit/model.js';
+import { nearestName } from '../core/component/problems.js';
 import { Problem } from '../core/errors.js';
 import { importModule } from './import.js';
 
@@ -20,7 +21,7 @@ export async function findTarget(name: string, cwd: string): Promise<Target> {
   };
   if (!/\.[mc]?js$/.test(name))
     throw new Problem(`"${name}" is no target`, {
-      hint: `there are ${TARGETS.join(', ')}, and modules of your own: estrade emit ./my-target.mjs`,
+      hint: `${nearestName(name, TARGETS) === null ? '' : `did you mean ${nearestName(name, TARGETS)!}? `}there are ${TARGETS.join(', ')}, and modules of your own: estrade emit ./my-target.mjs`,
     });
   const path = resolve(cwd, name);
   if (!existsSync(path))

@@ -60,7 +60,7 @@ describe('a built site', () => {
     const args = target === 'expand' ? ['expand', '--out', 'dist'] : ['emit', target, '--out', 'made'];
     const run = folder.run([...args, '--verbose'], { env: { COLUMNS: '200' } });
     expect([run.status, run.err]).toEqual([0, '']);
-    const built = Object.keys(folder.files(args.at(-1)!)).filter(
+    const built = Object.keys(folder.files(args.at(-1))).filter(
       (path) => !/^(elements\/|custom-el|\.estrade)/.test(path),
     );
     expect(built).toEqual([...Object.keys({ ...site, ...held }), 'links.html'].sort());
@@ -300,4 +300,15 @@ test('what was a finding and is lifted is told by where it is now, and what anot
         new RegExp(`what was ${inner.name} is made by ${outer!.name} now: edit components/${outer!.name}.html`),
       ),
     });
+});
+
+test.each([
+  [['survey', 'indx.html'], /indx\.html: there is no such file: did you mean index\.html\?/],
+  [['outline', 'isles/orly.html'], /no page "isles\/orly\.html"\n {2}did you mean isles\/orlay\.html\?/],
+  [['show', '--at', 'indx.html:9'], /no page "indx\.html"\n {2}did you mean index\.html\?/],
+  [['show', '--select', 'ul > .sailng'], /matches nothing in 2 pages\n {2}did you mean \.sailing\?/],
+  [['emit', 'element'], /"element" is no target\n {2}did you mean elements\?/],
+  [['lift', '--recommendd'], /unknown option[^]*did you mean --recommended\?/],
+])('%j: the nearest right name is told', (args, message) => {
+  expect(new Folder(site).run(args)).toMatchObject({ status: 2, err: expect.stringMatching(message) });
 });

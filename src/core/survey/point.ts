@@ -3,13 +3,14 @@
  * or says what stands there instead.
  */
 import { folderOfPage } from '../component/expand.js';
+import { nearestName } from '../component/problems.js';
 import { Problem } from '../errors.js';
 import { isSpaceText } from '../page/space.js';
 import { type Occurrence, occurrenceOf, runFrom, runOf } from '../fragments/occurrence.js';
 import { isLiftable } from '../page/liftable.js';
 import { lineCount, offsetAt, type Page, placeAt } from '../page/parse.js';
 import { selectIn } from '../page/select.js';
-import { type Element, elementsOf, type Parent } from '../page/tree.js';
+import { attrOf, classWords, type Element, elementsOf, type Parent } from '../page/tree.js';
 import { Paths } from '../fragments/paths.js';
 import type { Site } from '../fragments/site.js';
 import { Lift, profile, type Profile } from '../fragments/profile.js';
@@ -138,6 +139,19 @@ export function runOnLines(page: Page, from: number, to: number): Occurrence {
   return occurrenceOf(page, element, folderOfPage(page));
 }
 
+/** The classes and ids that a selector seems to mean, as a question; null where none is near. */
+function nearNames(pages: Page[], selector: string): string | null {
+  const elements = pages.flatMap(({ root }) => elementsOf(root));
+  const classes = new Set(elements.flatMap(classWords));
+  const ids = new Set(elements.flatMap((element) => attrOf(element, 'id') ?? []));
+  const near = [...selector.matchAll(/([.#])([\w-]+)/g)].flatMap(([, mark, name]) => {
+    const known = mark === '.' ? classes : ids;
+    const nearest = known.has(name!) ? null : nearestName(name!, known);
+    return nearest === null ? [] : [`${mark!}${nearest}`];
+  });
+  return near.length === 0 ? null : `did you mean ${near.join(' and ')}?`;
+}
+
 /**
  * All that a selector matches, over all pages.
  * @throws Problem (exit 2) where that is nothing, or one match stands inside another
@@ -151,7 +165,7 @@ export function selected(pages: Page[], selector: string): Occurrence[] {
   );
   if (matches.length === 0)
     throw new Problem(`"${selector}" matches nothing in ${count} pages`, {
-      hint: 'names of classes and ids are as they are spelled in the pages',
+      hint: nearNames(pages, selector) ?? 'names of classes and ids are as they are spelled in the pages',
     });
   // what is all that a component holds is cut already
   const found = matches.filter(({ page, element }) => profileOf(page).lift[element.at] !== Lift.whole);
