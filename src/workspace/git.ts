@@ -27,13 +27,29 @@ export async function atRevision<T>(root: string, revision: string, work: (folde
     const listed = await git(top, ['ls-files', '-z', '--', prefix === '' ? '.' : prefix], { index });
     const paths = listed.split('\0').filter((path) => path !== '' && !MEDIA.test(path));
     // checked out as the working folder is, line ends and all
-    await git(top, ['checkout-index', '-f', '-z', '--stdin', `--prefix=${tree}/`], { index, input: paths.join('\0') });
+    const settings = await withoutFilters(top);
+    const checkout = ['checkout-index', '-f', '-z', '--stdin', `--prefix=${tree}/`];
+    await git(top, [...settings, ...checkout], { index, input: paths.join('\0') });
     const folder = join(tree, prefix);
     if (!existsSync(folder)) throw new Problem(`this folder has no pages at ${revision}`, { hint: 'name a later one' });
     return await work(folder);
   } finally {
     rmSync(temporary, { recursive: true, force: true });
   }
+}
+
+/**
+ * Options that switch off the programs which the configuration of this repository, and not that of the user, names for
+ * changing files on their way out: a checkout that someone else made is data.
+ */
+async function withoutFilters(folder: string): Promise<string[]> {
+  const listed = await git(folder, ['config', '--null', '--show-scope', '--name-only', '--list']);
+  const [...fields] = listed.split('\0');
+  return fields.flatMap((name, i) => {
+    const scope = fields[i - 1];
+    const isOwn = i % 2 === 0 || scope === 'global' || scope === 'system' || scope === 'command';
+    return isOwn || !/^filter\..*\.(smudge|process|required)$/s.test(name) ? [] : ['-c', `${name}=`];
+  });
 }
 
 /** Whether git leaves a path below the root out; null where it has no say. */
@@ -86,7 +102,11 @@ function git(
 ): Promise<string> {
   // a hook of git's runs with the repository of that hook in the environment
   const kept = Object.entries(process.env).filter(([name]) => !/^GIT_(DIR|WORK_TREE|INDEX_FILE|PREFIX)$/.test(name));
-  const env = { ...Object.fromEntries(kept), ...(index === undefined ? {} : { GIT_INDEX_FILE: index }) };
+  const env = {
+    ...Object.fromEntries(kept),
+    GIT_NO_LAZY_FETCH: '1',
+    ...(index === undefined ? {} : { GIT_INDEX_FILE: index }),
+  };
   // nothing that a repository's configuration names is run
   const safe = ['-c', 'core.fsmonitor=false', '-c', 'core.hooksPath=/dev/null'];
   return new Promise((done, failed) => {

@@ -265,6 +265,17 @@ describe('check --against', () => {
     expect(clone.run(['check', ...args])).toMatchObject({ status: 2, err: expect.stringMatching(message) });
   });
 
+  test('runs no program that the configuration of a checkout names', () => {
+    const { clone } = cloned();
+    clone.write({ '.git/info/attributes': '*.html filter=own' });
+    for (const kind of ['smudge', 'process'])
+      git(clone, 'config', `filter.own.${kind}`, `touch ${clone.path}/run-${kind}; cat`);
+    git(clone, 'config', 'filter.own.required', 'true');
+    git(clone, 'config', 'core.fsmonitor', `touch ${clone.path}/run-monitor`);
+    expect(clone.run(['check', '--against', 'HEAD'])).toMatchObject({ status: 0, err: '' });
+    expect(Object.keys(clone.files()).filter((path) => path.startsWith('run-'))).toEqual([]);
+  });
+
   test('is told where there is no repository, and where the accepted changes cannot be read', () => {
     const folder = lifted();
     expect(folder.run(['check', '--against', 'v1']).err).toMatch(
