@@ -82,7 +82,8 @@ test('pages in sixteen encodings, declared in each way or none, lifted and expan
       checked.pages.forEach(({ path, same }) => {
         if (same === 'bytes') expect(readFileSync(join(folder, 'dist', path))).toEqual(bytes[Number(/\d+/.exec(path))]);
       });
-      expect(checked.passed).toBe(true);
+      // a page that cannot be read is not proven
+      expect(checked.passed).toBe(checked.unreadable.every(({ harmless }) => harmless === true));
     }),
     { numRuns: Number(process.env.ESTRADE_CASES ?? 40) },
   );

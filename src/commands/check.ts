@@ -57,7 +57,7 @@ async function checkOpened(project: Project, cwd: string, against?: string): Pro
     problems.push(...styles.problems);
   }
   const unproven = proven.unproven.filter(({ uses }) => against !== undefined || uses > 0).map(({ path }) => path);
-  const isProven = against !== undefined || project.entries.length > 0 || unproven.length === 0;
+  const isProven = against !== undefined || proven.pages.length > 0 || unproven.length === 0;
   const isSame = [...proven.pages, ...stylesheets].every(
     ({ same, edited: mine }) => same !== 'different' || mine.length > 0,
   );
@@ -229,9 +229,10 @@ export function define(program: Command): void {
         printJson({ format: 1, against, passed, pages, stylesheets, unified, unproven, problems });
       else printCheck(checked);
       const isUnproven = against === null && pages.length === 0 && unproven.length > 0;
+      const isWrong = !passed && (!isUnproven || problems.some(({ severity }) => severity === 'error'));
       if (isUnproven)
         notice(`nothing here says what the pages were, for the journal (.estrade) stays where they were lifted
   compare with a commit, a tag or a folder: estrade check --against HEAD`);
-      process.exitCode = tellUnreadable(checked.unreadable) || isUnproven ? 2 : passed ? 0 : 1;
+      process.exitCode = tellUnreadable(checked.unreadable) ? 2 : isWrong ? 1 : isUnproven ? 2 : 0;
     });
 }

@@ -109,7 +109,7 @@ test('one finding inside another is used there, and refused where it is not so i
   expect(pages[0]).toMatchObject({ same: 'bytes', uses: 3 });
   const fewer = both.map((each) => (each.name === outer ? each : { ...each, occurrences: each.occurrences.slice(1) }));
   expect(plan(fewer).leftOut).toContainEqual(
-    expect.objectContaining({ finding: inner, why: `it stands in ${outer!}` }),
+    expect.objectContaining({ finding: inner, why: `it stands in ${outer!}, which does not use it here` }),
   );
 });
 

@@ -86,7 +86,7 @@ describe('a component in the template of another', () => {
     const { files } = liftAll(
       [[...weeks, loose].join('\n')],
       ['.week', '.trip'],
-      ['trip-row: it stands in week-table'],
+      ['trip-row: it stands in week-table, which does not use it here'],
     );
     expect(files['week-table']).toMatch(/<template each="\w+" of="\w+">\s*<tr class="trip">/);
     expect(files['trip-row']).toMatch(/<template each=/);
@@ -97,7 +97,7 @@ describe('a component in the template of another', () => {
     const { files } = liftAll(
       [names.map((name, i) => card(name, i === 2 ? other : chip(name))).join('\n'), free],
       ['article', '.chip:has(b)'],
-      ['round-chip: it stands in boat-card'],
+      ['round-chip: it stands in boat-card, which does not use it here'],
     );
     for (const [name, file] of Object.entries(files))
       if (name.startsWith('boat')) expect(file).not.toContain('<round-chip');
