@@ -140,7 +140,11 @@ describe('drift', () => {
   });
 
   test.each([
-    [['lift', 'top-header', '--unify', 'nope'], 'nothing drifted in a prop "nope"', 'the props that drifted are href, call, tide'],
+    [
+      ['lift', 'top-header', '--unify', 'nope'],
+      'nothing drifted in a prop "nope"',
+      'the props that drifted are href, call, tide',
+    ],
     [['lift', '--select', '.top', '--unify', 'all'], '--unify goes with names of findings', ''],
     [['lift', 'top-header', '--cut', '2', '--unify', 'all'], '--unify goes with names of findings', ''],
     [['lift', 'no-header', '--unify', 'all'], 'no finding "no-header"', ''],
