@@ -1,25 +1,21 @@
 /** `lift`: writes components and rewrites the pages to use them; proven before and after it is written. */
 import { type Command, Option } from 'commander';
 import { Problem } from '../core/errors.js';
-import { expandPage } from '../core/component/expand.js';
-import { readComponents } from '../core/component/read.js';
 import { type LiftPlan, planLift } from '../core/lift/plan.js';
-import { type Page, parsePage } from '../core/page/parse.js';
-import { comparePages, type Shown } from '../core/page/same.js';
 import type { Finding } from '../core/survey/types.js';
 import { dim } from '../terminal/style.js';
 import { findProject } from '../workspace/config.js';
 import { encode, encodingOf } from '../workspace/encoding.js';
-import { digest, readBack, readSource, type SourceFile } from '../workspace/files.js';
-import { Journal } from '../workspace/journal.js';
+import { readBack, readSource, type SourceFile } from '../workspace/files.js';
 import { locked } from '../workspace/lock.js';
-import { type Project, spaceShown, storiesOf, surveyedPages } from '../workspace/project.js';
+import { type Project, spaceShown, surveyedPages } from '../workspace/project.js';
 import { type PlannedFile, writeAll } from '../workspace/transaction.js';
 import { print, printJson, tellUnreadable, type ThresholdOptions, withThresholds } from './context.js';
-import { alikeLeft, liftJson, printLift, printPatch, tellJournal, type Lifted } from './lifted.js';
+import { alikeLeft, liftJson, printLift, tellJournal, type Lifted } from './lifted.js';
 import type { Moving } from './moving.js';
 import { listed, pointAt, type PointingOptions, tellPointed, withPointing } from './pointing.js';
 import { pick } from './pick.js';
+import { originsOf, printPatch, proveFromDisk, retold } from './proving.js';
 import { surveyProject } from './survey.js';
 import type { Surveyed } from './surveyed.js';
 import { acceptedFile, unified, type Unifying } from './unifying.js';
@@ -54,7 +50,7 @@ export function define(program: Command): void {
     )
     .action(async (names: string[], options: Options) => {
       const lifted = await liftProject(process.cwd(), names, options);
-      if (options.dryRun === true && options.json !== true) await printPatch(lifted);
+      if (options.dryRun === true && options.json !== true) await printPatch(lifted.files);
       else if (options.json === true) printJson(liftJson(lifted));
       else {
         printLift(lifted);
@@ -160,7 +156,10 @@ async function liftNow(cwd: string, names: string[], options: Options): Promise<
     file: files.get(path)!,
   }));
   const write = { command, files: planned, unified: changes, cuts: moving?.plan.cuts };
-  await writeAll(project.root, write, () => proveFromDisk(project, planned, proven, { moving, shown }));
+  await writeAll(project.root, write, () => {
+    const registry = proveFromDisk(project, planned, proven, shown);
+    moving?.prove((path) => readBack(project.root, path), registry);
+  });
   return { ...lifted, written: true };
 }
 
@@ -207,15 +206,22 @@ function plannedFiles(
       const file = files.get(path)!;
       return { path, before: file.bytes, after: encode(after, file), origin: null };
     }),
-    ...retold(project, plan, origins, files),
+    ...retold(
+      project,
+      plan.proven.map(({ path }) => path),
+      origins,
+      files,
+    ),
     ...(moving?.files ?? []),
   ];
 }
 
 /** Whether a page as it is written would be read by itself in another encoding than it is in. */
 function readOtherwise({ path, after, read }: PlannedFile): Lifted['encodings'] {
-  const alone = encodingOf(after);
-  return read === undefined || alone === read.encoding ? [] : [{ path, encoding: read.encoding, alone }];
+  const alone = after === null ? read?.encoding : encodingOf(after);
+  return read === undefined || alone === undefined || alone === read.encoding
+    ? []
+    : [{ path, encoding: read.encoding, alone }];
 }
 
 /** A file that stands where a component is to go. @throws Problem without `force`: Estrade did not write it */
@@ -228,69 +234,6 @@ function inTheWay(project: Project, path: string, options: Options): SourceFile 
       hint: 'move it, or overwrite it with --force (undo brings it back); nothing was written',
     });
   return there;
-}
-
-/**
- * The static page that each page must expand to: the one of its first lift as long as it does, else what it gives now,
- * for then it was edited since.
- */
-function originsOf(project: Project, pages: Page[], shown: Shown): Map<string, string> {
-  const stories = storiesOf(project.entries);
-  const journal = new Journal(project.root);
-  return new Map(
-    pages.map((page) => {
-      const now = expandPage(page, project.registry).text;
-      const digest = stories.get(page.path)?.origin ?? null;
-      const first = digest === null ? now : journal.read(digest).toString('utf8');
-      return [page.path, comparePages(page.path, first, now, shown).same === 'different' ? now : first];
-    }),
-  );
-}
-
-/** Pages that are not rewritten, but are made of what is, and were edited since: from now on they must stay as they are. */
-function retold(
-  { entries }: Project,
-  { proven }: LiftPlan,
-  origins: Map<string, string>,
-  files: Surveyed['files'],
-): PlannedFile[] {
-  const stories = storiesOf(entries);
-  return proven.flatMap(({ path }): PlannedFile[] => {
-    const origin = Buffer.from(origins.get(path)!);
-    const file = files.get(path)!;
-    const known = stories.get(path)?.origin === digest(origin);
-    return known ? [] : [{ path, before: file.bytes, after: file.bytes, origin, read: file }];
-  });
-}
-
-/** Reads back what was written and proves it again. @throws Problem (exit 1), upon which all is taken back */
-function proveFromDisk(
-  project: Project,
-  planned: PlannedFile[],
-  proven: { path: string; origin: string; file: SourceFile }[],
-  { moving, shown }: { moving: Moving | null; shown: Shown },
-): void {
-  const { root } = project;
-  const read = (path: string) => readBack(root, path);
-  const components = new Map(project.componentFiles.map(({ path }) => [path, read(path)]));
-  const data = new Map(project.data);
-  for (const { path, origin } of planned)
-    if (origin === null) (path.endsWith('.json') ? data : components).set(path, read(path));
-  const registry = readComponents(
-    [...components].map(([path, source]) => ({ path, source })),
-    { data, maxPageSize: project.config.maxPageSize },
-  );
-  for (const { path, origin, file } of proven) {
-    const { text } = expandPage(parsePage(path, readBack(root, path, file.encoding)), registry);
-    const { same, first } = comparePages(path, origin, text, shown);
-    if (same === 'different')
-      throw new Problem(`read back, this page is not the same: ${first!.what}`, {
-        exit: 1,
-        place: { path, line: first!.line, column: first!.column },
-        hint: 'all is as it was',
-      });
-  }
-  moving?.prove(read, registry);
 }
 
 /** Component files that are there and change: their templates, their styles, or both. */

@@ -37,13 +37,6 @@ export interface Lifted {
   moving: Moving | null;
 }
 
-/** Prints what would change as a patch for `git apply`. */
-export async function printPatch({ files }: Lifted): Promise<void> {
-  const { unifiedDiff } = await import('../terminal/diff.js');
-  for (const { path, before, after } of files)
-    if (before?.equals(after) !== true) process.stdout.write(unifiedDiff({ path, before, after }));
-}
-
 /** Prints what was written, and how it is proven. */
 export function printLift({ findings, plan, unified: changes, otherwise, encodings, moving }: Lifted): void {
   const rows = findings.flatMap((finding) => {

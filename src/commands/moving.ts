@@ -10,7 +10,7 @@ import { compareCascades } from '../core/style/proof.js';
 import { readSheet } from '../core/style/sheet.js';
 import { progress } from '../terminal/progress.js';
 import { encode } from '../workspace/encoding.js';
-import { Journal } from '../workspace/journal.js';
+import { type Entry, Journal, type Renamed } from '../workspace/journal.js';
 import { isOwn } from '../workspace/mark.js';
 import { type Project, storiesOf } from '../workspace/project.js';
 import { loadStylesheets, type Stylesheets } from '../workspace/stylesheets.js';
@@ -46,12 +46,23 @@ export async function planMoving(
 /** How styles were cut out of sheets, oldest first, as far as the journal says so and is this user's. */
 export function cutsOf({ root, entries }: Project): SheetCut[] {
   const journal = new Journal(root);
-  return entries.filter(isOwn).flatMap(({ cuts = [] }) =>
+  const own = entries.filter(isOwn);
+  return own.flatMap(({ cuts = [] }, i) =>
     cuts.flatMap((cut) => {
       const base = journal.textOf(cut.base);
-      return 'lost' in base ? [] : [{ ...cut, base: base.text }];
+      const shares = cut.shares.map((share) => ({ ...share, ...nowCalled(share, own.slice(i + 1)) }));
+      return 'lost' in base ? [] : [{ ...cut, base: base.text, shares }];
     }),
   );
+}
+
+/** What a component is called and where it stands after what was renamed later. */
+function nowCalled(named: Renamed['from'], later: Entry[]): Renamed['to'] {
+  const all = later.flatMap(({ renamed = [] }) => renamed);
+  return all.reduce((now, { from, to }) => (from.component === now.component ? to : now), {
+    component: named.component,
+    path: named.path,
+  });
 }
 
 /** What a plan of sheets writes, with the static sheet that each must come out as. */
@@ -81,7 +92,7 @@ export function movingOf(
 }
 
 /** The sheet before the first move, as long as what it gives now dresses the pages alike; else what it gives now. */
-function originOf(
+export function originOf(
   { root, entries }: Project,
   pages: ExpandedPage[],
   path: string,

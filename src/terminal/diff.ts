@@ -5,7 +5,8 @@ export interface FileChange {
   path: string;
   /** null when the file is new */
   before: Buffer | null;
-  after: Buffer;
+  /** null when the file goes */
+  after: Buffer | null;
 }
 
 /** The patch of one file, as it is written to stdout. */
@@ -14,9 +15,10 @@ export function unifiedDiff({ path, before, after }: FileChange): Buffer {
   const { hunks } = structuredPatch(path, path, lines(before), lines(after), '', '', { context: 3 });
   const head = [`diff --git ${from} ${to}`];
   if (before === null) head.push('new file mode 100644');
+  if (after === null) head.push('deleted file mode 100644');
   // a name with a space ends in a tab there, so that no one takes what follows for part of it
   const ended = (name: string) => (name.includes(' ') ? `${name}\t` : name);
-  head.push(`--- ${before === null ? '/dev/null' : ended(from)}`, `+++ ${ended(to)}`);
+  head.push(`--- ${before === null ? '/dev/null' : ended(from)}`, `+++ ${after === null ? '/dev/null' : ended(to)}`);
   const told = hunks.flatMap(({ oldStart, oldLines, newStart, newLines, lines: body }) => [
     `@@ -${start(oldStart, oldLines)} +${start(newStart, newLines)} @@`,
     ...body,

@@ -10,6 +10,8 @@ const inside = Joi.string()
 
 const offset = Joi.number().integer().min(0);
 
+const named = Joi.object({ component: Joi.string().required(), path: inside }).required();
+
 const schema = Joi.object<Entry>({
   format: Joi.valid(1).required(),
   id: Joi.number().integer().min(1).required(),
@@ -20,7 +22,7 @@ const schema = Joi.object<Entry>({
     .items({
       path: inside,
       before: name.allow(null),
-      after: name,
+      after: name.allow(null),
       origin: name.allow(null),
       encoding: Joi.string().pattern(/^[\w-]{1,40}$/),
       bom: Joi.boolean(),
@@ -47,6 +49,7 @@ const schema = Joi.object<Entry>({
       })
       .required(),
   }),
+  renamed: Joi.array().items({ from: named, to: named }),
   mark: name.optional(),
 });
 

@@ -32,12 +32,19 @@ export interface ChangedFile {
   path: string;
   /** digest of the contents before; null when the file was not there */
   before: string | null;
-  after: string;
+  /** digest of the contents after; null when the file is gone */
+  after: string | null;
   /** digest of the static page (UTF-8 text) that this page must expand to; null for a component */
   origin: string | null;
   /** label of the encoding of a page, and whether it starts with a byte-order mark, as they were at its first lift */
   encoding?: string;
   bom?: boolean;
+}
+
+/** A component before and after it was renamed or moved. */
+export interface Renamed {
+  from: { component: string; path: string };
+  to: { component: string; path: string };
 }
 
 export interface Entry {
@@ -54,6 +61,8 @@ export interface Entry {
   unified?: Unified[];
   /** how styles were cut out of stylesheets; the sheets as they were are kept as UTF-8 texts, named by digest */
   cuts?: SheetCut[];
+  /** components that have another name or place since this write */
+  renamed?: Renamed[];
   /** made with this user's key out of all else in it; missing where no key could be kept */
   mark?: string;
 }

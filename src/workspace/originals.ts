@@ -34,7 +34,9 @@ export interface Originals {
 export function journaledOriginals({ root, entries }: Project): Originals {
   const journal = new Journal(root);
   const stories = storiesOf(entries);
-  const written = [...stories].filter(([path, { origin }]) => origin === null && path.endsWith('.html'));
+  const written = entries
+    .flatMap(({ files }) => files)
+    .filter(({ path, origin }) => origin === null && path.endsWith('.html'));
   return {
     paths: [...stories].flatMap(([path, { origin }]) => (origin === null ? [] : [path])).sort(byPath),
     of: (path) => {
@@ -44,7 +46,7 @@ export function journaledOriginals({ root, entries }: Project): Originals {
       return 'lost' in kept ? kept : { ...kept, encoding: story.encoding, bom: story.bom };
     },
     unified: entries.flatMap((entry) => entry.unified ?? []),
-    components: new Set(written.map(([path]) => path.replace(/^.*\//, '').replace(/\.html$/, ''))),
+    components: new Set(written.map(({ path }) => path.replace(/^.*\//, '').replace(/\.html$/, ''))),
     unreadable: [],
   };
 }

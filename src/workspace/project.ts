@@ -226,18 +226,20 @@ export interface Story {
   bom: boolean | undefined;
 }
 
-/** The story of every file in the journal. */
+/** The story of every file in the journal that is there after the last write. */
 export function storiesOf(entries: Entry[]): Map<string, Story> {
   const stories = new Map<string, Story>();
   for (const { files } of entries)
     for (const { path, origin, after, encoding, bom } of files) {
       const before = stories.get(path);
-      stories.set(path, {
-        origin: origin ?? before?.origin ?? null,
-        after,
-        encoding: before?.encoding ?? encoding,
-        bom: before?.bom ?? bom,
-      });
+      if (after === null) stories.delete(path);
+      else
+        stories.set(path, {
+          origin: origin ?? before?.origin ?? null,
+          after,
+          encoding: before?.encoding ?? encoding,
+          bom: before?.bom ?? bom,
+        });
     }
   return stories;
 }

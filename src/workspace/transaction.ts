@@ -25,6 +25,7 @@ import {
   Journal,
   JOURNAL,
   type JournalState,
+  type Renamed,
   REPAIR,
   TEMPORARY,
 } from './journal.js';
@@ -35,7 +36,8 @@ export interface PlannedFile {
   path: string;
   /** contents that the plan was made from; null when there was no file */
   before: Buffer | null;
-  after: Buffer;
+  /** null for a file that goes */
+  after: Buffer | null;
   origin: Buffer | null;
   /** how the bytes of a page are read, now and whenever it is read again */
   read?: Pick<Decoded, 'encoding' | 'bom'>;
@@ -47,6 +49,7 @@ export interface Write {
   files: PlannedFile[];
   unified?: Unified[];
   cuts?: SheetCut[];
+  renamed?: Renamed[];
 }
 
 export interface Undone {
@@ -73,6 +76,16 @@ function remove(root: string, path: string): void {
   removeRegular(real.root, real.path);
 }
 
+/** Removes a file, and the folders that it leaves empty. */
+function removeWithFolders(root: string, path: string): void {
+  remove(root, path);
+  for (let folder = parentOf(path); folder !== '' && removeEmptyFolder(root, folder);) folder = parentOf(folder);
+}
+
+function parentOf(path: string): string {
+  return path.slice(0, Math.max(0, path.lastIndexOf('/')));
+}
+
 function digestOf(bytes: Buffer | null): string | null {
   return bytes === null ? null : digest(bytes);
 }
@@ -83,7 +96,7 @@ function digestOf(bytes: Buffer | null): string | null {
  */
 export async function writeAll(
   root: string,
-  { command, files, unified = [], cuts = [] }: Write,
+  { command, files, unified = [], cuts = [], renamed = [] }: Write,
   verify: () => void,
 ): Promise<Entry> {
   return locked(root, async () => {
@@ -112,15 +125,16 @@ export async function writeAll(
       files: files.map(({ path, before, after, origin, read }): ChangedFile => ({
         path,
         before: before === null ? null : journal.keep(before),
-        after: digest(after),
+        after: digestOf(after),
         origin: origin === null ? null : journal.keep(origin),
         ...(read === undefined ? {} : { encoding: read.encoding, bom: read.bom }),
       })),
       folders: missingFolders(
         root,
-        files.map(({ path }) => path),
+        files.flatMap(({ path, after }) => (after === null ? [] : [path])),
       ),
       ...(unified.length > 0 ? { unified } : {}),
+      ...(renamed.length > 0 ? { renamed } : {}),
       ...(cuts.length > 0 ? { cuts: cuts.map((cut) => ({ ...cut, base: journal.keep(Buffer.from(cut.base)) })) } : {}),
     };
     journal.save(entry);
@@ -128,7 +142,8 @@ export async function writeAll(
       for (const folder of entry.folders) makeFolder(root, folder);
       for (const file of files) {
         refuseChanged(file, 'written');
-        write(root, file.path, file.after);
+        if (file.after === null) removeWithFolders(root, file.path);
+        else write(root, file.path, file.after);
       }
       verify();
       journal.save({ ...entry, state: 'done' });

@@ -12,6 +12,7 @@ function killEverywhere(
   prepare: () => Folder,
   args: string[],
   check: (folder: Folder, step: number, states: { before: string; after: string }) => void,
+  stride = 1,
 ): number {
   // the first write of all makes this user's key
   new Folder(site()).run(['lift', '--recommended']);
@@ -21,7 +22,7 @@ function killEverywhere(
   expect(whole.run(args, { preload, env: { STEPS: counter } }).status).toBe(0);
   const after = JSON.stringify(whole.files());
   const steps = Number(readFileSync(counter, 'utf8'));
-  for (let step = 1; step <= steps; step++) {
+  for (let step = 1; step <= steps; step += stride) {
     const folder = prepare();
     expect(folder.run(args, { preload, env: { KILL_AT: String(step) } }).signal).toBe('SIGKILL');
     check(folder, step, { before, after });
@@ -70,6 +71,26 @@ test('an undo killed at any step ends all old', () => {
       if (JSON.stringify(folder.files()) === before) folder.run(['undo']);
       expect(JSON.stringify(folder.files())).toBe(original);
     },
+  );
+});
+
+test('a rename killed at any step leaves whole files, and is taken back by the next command', () => {
+  killEverywhere(
+    () => {
+      const folder = new Folder(site());
+      folder.run(['lift', '--recommended', '--styles', 'move']);
+      return folder;
+    },
+    ['rename', 'boat-card', 'vessel-card'],
+    (folder, _, { before, after }) => {
+      folder.run(['survey']);
+      expect([before, after]).toContain(JSON.stringify(folder.files()));
+      expect(folder.run(['check']).status).toBe(0);
+      while (existsSync(join(folder.path, '.estrade'))) expect(folder.run(['undo']).status).toBe(0);
+      expect(folder.files()).toEqual(new Folder(site()).files());
+    },
+    // what is different from a lift is few steps long
+    2,
   );
 });
 

@@ -8,6 +8,7 @@ import type { Registry } from '../component/model.js';
 import { Problem } from '../errors.js';
 import { isText, spelled, type Value } from '../template/pattern.js';
 import { componentFile } from '../template/write.js';
+import { type Edit, withEdits } from '../page/edits.js';
 import { type Page, parsePage, placeAt } from '../page/parse.js';
 import { comparePages } from '../page/same.js';
 import type { Element } from '../page/tree.js';
@@ -74,12 +75,6 @@ function plain(value: Value | undefined): string {
     .replace(/^0+/, '');
 }
 
-interface Edit {
-  start: number;
-  end: number;
-  text: string;
-}
-
 /**
  * The pages on which findings drifted, as they are once they say what most say, by path; and what changes on them.
  * @throws Problem (exit 1) where that cannot be said without changing anything else
@@ -117,7 +112,7 @@ export function unify(
     }
   }
   const pages = new Map(
-    [...edits].map(([page, some]) => [page.path, parsePage(page.path, edited(page, some), page.encoding)]),
+    [...edits].map(([page, some]) => [page.path, parsePage(page.path, withEdits(page.source, some), page.encoding)]),
   );
   return { pages, changes };
 }
@@ -154,16 +149,4 @@ function usualText(lifted: Lifted, index: number, drifts: Drift[], registry: Reg
 export function driftAt(index: number, drift: Drift): Unified {
   const { value, place } = drift.places.find((each) => each.index === index)!;
   return { ...place, prop: drift.prop, was: driftText(value, drift), now: driftText(drift.usual, drift) };
-}
-
-/** The source with the outermost edits made. */
-function edited({ source }: Page, edits: Edit[]): string {
-  let text = '';
-  let at = 0;
-  for (const edit of edits.sort((a, b) => a.start - b.start || b.end - a.end)) {
-    if (edit.start < at) continue;
-    text += source.slice(at, edit.start) + edit.text;
-    at = edit.end;
-  }
-  return text + source.slice(at);
 }

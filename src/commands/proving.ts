@@ -1,0 +1,92 @@
+/** What all commands that write share: the static pages that must stay, the patch of a dry run, and the proof from disk. */
+import { expandPage } from '../core/component/expand.js';
+import type { Registry } from '../core/component/model.js';
+import { readComponents } from '../core/component/read.js';
+import { Problem } from '../core/errors.js';
+import { type Page, parsePage } from '../core/page/parse.js';
+import { comparePages, type Shown } from '../core/page/same.js';
+import { digest, readBack, type SourceFile } from '../workspace/files.js';
+import { Journal } from '../workspace/journal.js';
+import { type Project, storiesOf } from '../workspace/project.js';
+import type { PlannedFile } from '../workspace/transaction.js';
+
+/**
+ * The static page that each page must expand to: the one of its first lift as long as it does, else what it gives now,
+ * for then it was edited since.
+ */
+export function originsOf(project: Project, pages: Page[], shown: Shown): Map<string, string> {
+  const stories = storiesOf(project.entries);
+  const journal = new Journal(project.root);
+  return new Map(
+    pages.map((page) => {
+      const now = expandPage(page, project.registry).text;
+      const digest = stories.get(page.path)?.origin ?? null;
+      const first = digest === null ? now : journal.read(digest).toString('utf8');
+      return [page.path, comparePages(page.path, first, now, shown).same === 'different' ? now : first];
+    }),
+  );
+}
+
+/** Of pages that are not rewritten, but are made of what is: those that were edited since. From now on they must stay as they are. */
+export function retold(
+  { entries }: Project,
+  paths: string[],
+  origins: ReadonlyMap<string, string>,
+  files: ReadonlyMap<string, SourceFile>,
+): PlannedFile[] {
+  const stories = storiesOf(entries);
+  return paths.flatMap((path): PlannedFile[] => {
+    const origin = Buffer.from(origins.get(path)!);
+    const file = files.get(path)!;
+    const known = stories.get(path)?.origin === digest(origin);
+    return known ? [] : [{ path, before: file.bytes, after: file.bytes, origin, read: file }];
+  });
+}
+
+/** A page that must come to its static original, as it is read from disk. */
+export interface ProvenPage {
+  path: string;
+  origin: string;
+  file: SourceFile;
+}
+
+/**
+ * Reads back what was written and proves it again.
+ * @returns the components as they are on disk
+ * @throws Problem (exit 1), upon which all is taken back
+ */
+export function proveFromDisk(project: Project, planned: PlannedFile[], proven: ProvenPage[], shown: Shown): Registry {
+  const { root } = project;
+  const components = new Set(project.componentFiles.map(({ path }) => path));
+  const data = new Map(project.data);
+  for (const { path, origin, after } of planned) {
+    if (origin !== null) continue;
+    if (path.endsWith('.json')) data.set(path, readBack(root, path));
+    else if (after === null) components.delete(path);
+    else if (path.endsWith('.html')) components.add(path);
+  }
+  const registry = readComponents(
+    [...components].map((path) => ({ path, source: readBack(root, path) })),
+    { data, maxPageSize: project.config.maxPageSize },
+  );
+  for (const { path, origin, file } of proven) {
+    const { text } = expandPage(parsePage(path, readBack(root, path, file.encoding)), registry);
+    const { same, first } = comparePages(path, origin, text, shown);
+    if (same === 'different')
+      throw new Problem(`read back, this page is not the same: ${first!.what}`, {
+        exit: 1,
+        place: { path, line: first!.line, column: first!.column },
+        hint: 'all is as it was',
+      });
+  }
+  return registry;
+}
+
+/** Prints what would change as a patch for `git apply`. */
+export async function printPatch(files: PlannedFile[]): Promise<void> {
+  const { unifiedDiff } = await import('../terminal/diff.js');
+  for (const { path, before, after } of files) {
+    const isSame = before === after || (before !== null && after !== null && before.equals(after));
+    if (!isSame) process.stdout.write(unifiedDiff({ path, before, after }));
+  }
+}

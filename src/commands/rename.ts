@@ -1,0 +1,134 @@
+/** `rename`: another name for a component, a prop or a slot, wherever it is spoken of; proven, as one write. */
+import type { Command } from 'commander';
+import {
+  type Change,
+  type Mention,
+  mentionsOf,
+  renameComponent,
+  renameProp,
+  renameSlot,
+} from '../core/change/rename.js';
+import type { Site } from '../core/change/uses.js';
+import type { Component } from '../core/component/model.js';
+import { suggestion } from '../core/component/problems.js';
+import { placeText, Problem, shownValue } from '../core/errors.js';
+import { elementsOf } from '../core/page/tree.js';
+import { takenNames } from '../core/survey/component-names.js';
+import { count, dim, green, yellow } from '../terminal/style.js';
+import { readSource } from '../workspace/files.js';
+import { findFiles, ignoredBelow } from '../workspace/find.js';
+import { findProject } from '../workspace/config.js';
+import { locked } from '../workspace/lock.js';
+import { loadPages, openProject, type Project } from '../workspace/project.js';
+import { loadStylesheets } from '../workspace/stylesheets.js';
+import { type Changed, changeProject } from './changing.js';
+import { print, printJson, tellNotices, tellUnreadable } from './context.js';
+import { printPatch } from './proving.js';
+
+interface Options {
+  dryRun?: boolean;
+  json?: boolean;
+}
+
+interface Renaming extends Changed {
+  /** places that name the tag and stay as they are */
+  mentions: Mention[];
+}
+
+/** Renames, or plans to. @throws Problem */
+async function renameInProject(cwd: string, what: string, to: string, options: Options): Promise<Renaming> {
+  const project = await openProject(cwd);
+  tellNotices(project);
+  const loaded = await loadPages(project, project.root, []);
+  const { sources } = await loadStylesheets(project);
+  const { registry, data } = project;
+  const site: Site = { pages: loaded.pages, registry, sheets: sources, data };
+  const { component, kind, name } = meant(project, what);
+  let change: Change;
+  let mentions: Mention[] = [];
+  if (kind === 'component') {
+    const taken = takenNames(
+      registry,
+      loaded.pages.map(({ root }) => elementsOf(root)),
+    );
+    change = renameComponent(site, component, to, taken);
+    mentions = mentionsOf(component.name, site, new Map([...sources, ...(await scriptsOf(project))]));
+  } else change = (kind === 'prop' ? renameProp : renameSlot)(site, component, name, to);
+  const changed = await changeProject(project, loaded, change, {
+    command: `rename ${what} ${to}`,
+    write: options.dryRun !== true,
+  });
+  return { ...changed, mentions };
+}
+
+interface Meant {
+  component: Component;
+  kind: 'component' | 'prop' | 'slot';
+  name: string;
+}
+
+/** What `component`, `component.prop` or `component#slot` means. @throws Problem (exit 2) that names the near one */
+function meant({ registry }: Project, what: string): Meant {
+  const known = registry.get(what);
+  if (known !== undefined) return { component: known, kind: 'component', name: what };
+  const [name = what] =
+    /^[^#]+(?=#)/.exec(what) ??
+    [...registry.keys()].filter((each) => what.startsWith(`${each}.`)).sort((a, b) => b.length - a.length);
+  const component = registry.get(name);
+  if (component !== undefined)
+    return { component, kind: what[name.length] === '#' ? 'slot' : 'prop', name: what.slice(name.length + 1) };
+  const [asked = what] = what.split(/[.#]/);
+  throw new Problem(`there is no component ${shownValue(asked)}`, {
+    hint:
+      registry.size === 0
+        ? 'lift one first: estrade lift --recommended'
+        : suggestion(asked, registry.keys(), 'the components'),
+  });
+}
+
+/** Texts of the scripts of a project, by path. */
+async function scriptsOf({ root }: Project): Promise<Map<string, string>> {
+  const { paths } = await findFiles(root, ['**/*.{js,mjs}'], { ignore: await ignoredBelow(root) });
+  return new Map(
+    paths.flatMap((path) => {
+      const file = readSource(root, path, 'UTF-8');
+      return 'why' in file ? [] : [[path, file.text] as const];
+    }),
+  );
+}
+
+export function define(program: Command): void {
+  program
+    .command('rename')
+    .argument('<what>', 'a component, component.prop, component.list.field or component#slot')
+    .argument('<name>', 'what it is called from now on')
+    .description('rename a component, a prop or a slot everywhere')
+    .option('--dry-run', 'print what would change as a patch, write nothing')
+    .option('--json', 'answer as JSON (docs/json.md)')
+    .addHelpText(
+      'after',
+      '\nExamples:\n  estrade rename boat-card vessel-card\n  estrade rename boat-card.heading name\n  estrade rename boat-card#facts figures',
+    )
+    .action(async (what: string, name: string, options: Options) => {
+      const cwd = process.cwd();
+      const run = () => renameInProject(cwd, what, name, options);
+      const renamed = options.dryRun === true ? await run() : await locked((await findProject(cwd)).root, run);
+      const { files, moved, written, mentions, unreadable } = renamed;
+      if (options.json === true)
+        printJson({ format: 1, written, what, name, files: files.map(({ path }) => path), moved, mentions });
+      else {
+        if (options.dryRun === true) await printPatch(files);
+        else printRenamed(what, name, renamed);
+        for (const mention of mentions)
+          print(yellow(`${placeText(mention)} names ${what}, and is not changed: look whether it means the tag`));
+      }
+      if (tellUnreadable(unreadable)) process.exitCode = 2;
+    });
+}
+
+function printRenamed(what: string, name: string, { tally, moved, pages }: Renaming): void {
+  const [file] = moved;
+  print(`${what} is ${name} now${file === undefined ? '' : `, in ${file.to}`}: ${tally}.`);
+  print(`${green('Proven from disk:')} ${count(pages, 'page')} the same to the byte as before.`);
+  print(dim('Next: estrade check; estrade undo takes this back'));
+}
