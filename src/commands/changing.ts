@@ -1,5 +1,5 @@
 /** Writes a change of components and their uses that leaves every page as it is: planned, proven, and proven from disk. */
-import type { Change } from '../core/change/rename.js';
+import type { Change } from '../core/library/rename.js';
 import { expandPage } from '../core/component/expand.js';
 import type { Registry } from '../core/component/model.js';
 import { readComponents } from '../core/component/read.js';

@@ -7,8 +7,8 @@ import {
   renameComponent,
   renameProp,
   renameSlot,
-} from '../core/change/rename.js';
-import type { Site } from '../core/change/uses.js';
+} from '../core/library/rename.js';
+import type { Site } from '../core/library/uses.js';
 import type { Component } from '../core/component/model.js';
 import { suggestion } from '../core/component/problems.js';
 import { placeText, Problem, shownValue } from '../core/errors.js';

@@ -25,8 +25,8 @@ const ROWS = 12;
 const FEW = 8;
 
 export function define(program: Command): void {
-  withThresholds(withPointing(program.command('show').argument('[name]', 'a finding of the survey')))
-    .description('show one finding: where it stands, what varies, what would be written')
+  withThresholds(withPointing(program.command('show').argument('[name]', 'a finding of the survey, or a component')))
+    .description('show one finding, as it stands and would be written, or a component that is there')
     .option('--all', `list every place, not only the first ${ROWS}`)
     .option('--json', 'answer as JSON (docs/json.md)')
     .addHelpText('after', '\nExamples:\n  estrade show sailing-row\n  estrade show --select ".sailing"')
@@ -38,6 +38,13 @@ export function define(program: Command): void {
         });
       const surveyed = pointed?.surveyed ?? (await surveyProject(process.cwd(), [], options));
       const { unreadable, cutsOf } = surveyed;
+      const known = name === undefined ? undefined : surveyed.project.registry.get(name);
+      if (known !== undefined && !surveyed.findings.some((each) => each.name === name)) {
+        const { showComponent } = await import('./show-component.js');
+        await showComponent(surveyed, known, options);
+        if (tellUnreadable(unreadable)) process.exitCode = 2;
+        return;
+      }
       const finding = pointed?.finding ?? pick(surveyed, name!);
       const lines = surveyedPages(surveyed).reduce((sum, page) => sum + lineCount(page), 0);
       const cuts = cutsOf(finding).map((cut) => ({ ...cut, linesAfter: lines - cut.finding.saved.lines }));

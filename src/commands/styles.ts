@@ -104,15 +104,24 @@ export async function findingStyles(
   loaded: LoadedPages & { project: Project },
   finding: Finding,
 ): Promise<FindingStyles | null> {
-  const { project } = loaded;
-  const sheets = await loadStylesheets(project);
+  const sheets = await loadStylesheets(loaded.project);
+  if (finding.component !== null) return componentStyles(loaded, finding.name);
   if (finding.blocked !== null || sheets.sources.size === 0) return null;
-  const { registry } = project;
-  const dressed =
-    finding.component === null
-      ? liftedDress({ ...loaded, sheets }, [finding])
-      : dress(expandAll(loaded.pages, registry), filledReader(sheets.sources, registry).read);
-  const bonds = bondsOfAll(dressed, [finding.name]).get(finding.name)!;
+  return stylesIn(liftedDress({ ...loaded, sheets }, [finding]), finding.name);
+}
+
+/** The same of a component that is there. */
+export async function componentStyles(
+  { project, pages }: LoadedPages & { project: Project },
+  name: string,
+): Promise<FindingStyles | null> {
+  const { sources } = await loadStylesheets(project);
+  if (sources.size === 0) return null;
+  return stylesIn(dress(expandAll(pages, project.registry), filledReader(sources, project.registry).read), name);
+}
+
+function stylesIn(dressed: Dressed, name: string): FindingStyles {
+  const bonds = bondsOfAll(dressed, [name]).get(name)!;
   const own = bonds.filter((bond) => bond.own).length;
   return { own, shared: bonds.length - own, warning: warningOf(bonds) };
 }

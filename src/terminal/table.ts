@@ -7,16 +7,20 @@ export interface Column {
   align?: 'left' | 'right';
   /** never cut */
   fixed?: boolean;
+  /** the title is never cut */
+  whole?: boolean;
 }
 
 const GAP = '  ';
+/** So narrow a column may get. */
+const FLOOR = 6;
 /** Lays out rows under their titles, within `width` columns. Cells are plain or coloured text of one line. */
 export function table(columns: Column[], rows: string[][], width: number): string {
   const widths = columns.map(({ title }, i) => Math.max(widthOf(title), ...rows.map((row) => widthOf(row[i]!))));
   const total = () => widths.reduce((sum, each) => sum + each, 0) + GAP.length * (columns.length - 1);
-  const floor = 6;
+  const floors = columns.map(({ title, whole }) => (whole === true ? Math.max(FLOOR, widthOf(title)) : FLOOR));
   while (total() > width) {
-    const cuttable = widths.map((each, i) => (columns[i]!.fixed === true || each <= floor ? 0 : each));
+    const cuttable = widths.map((each, i) => (columns[i]!.fixed === true || each <= floors[i]! ? 0 : each));
     const widest = Math.max(...cuttable);
     if (widest === 0) break;
     widths[cuttable.indexOf(widest)]!--;

@@ -1,0 +1,190 @@
+/** What components there are, where they are used, and what each use was given. */
+import type { Component, Prop } from '../component/model.js';
+import { contentEnd, isJson } from '../component/parts.js';
+import { usesIn } from '../component/read.js';
+import { valueOf } from '../page/attribute.js';
+import { lineCount, type Page, placeAt } from '../page/parse.js';
+import { decodeAttribute } from '../page/spelling.js';
+import { attrOf, type Element } from '../page/tree.js';
+import { folderOf, resolve } from '../page/url.js';
+import type { Place } from '../errors.js';
+import { addTo } from '../groups.js';
+import { type Site, type Use, usesOf } from './uses.js';
+
+/** A component and how much it is used. */
+export interface RosterEntry {
+  component: Component;
+  /** uses that stand in pages, and those in the templates of others */
+  uses: { inPages: number; inComponents: number };
+  /** paths of the pages that it takes part in, through others too */
+  pages: string[];
+  /** names of the components whose templates use it */
+  usedIn: string[];
+  /** lines of its file */
+  lines: number;
+}
+
+/** What a use gives a prop or a slot. */
+export type Given =
+  | { kind: 'value'; text: string }
+  /** a list in the page or in a data file; null where it cannot be read */
+  | { kind: 'records'; count: number | null }
+  | { kind: 'flag'; value: boolean }
+  /** markup that is poured in */
+  | { kind: 'markup'; text: string }
+  /** nothing, and the default stands for it */
+  | { kind: 'default'; text: string }
+  | { kind: 'none' };
+
+/** One use, with what it gives each prop and slot, in the order of the columns. */
+export interface UseRow {
+  place: Place;
+  /** the component in whose template it stands, null in a page */
+  within: string | null;
+  given: Given[];
+  /** for each column, whether most uses are given something else */
+  odd: boolean[];
+}
+
+export interface Column {
+  name: string;
+  kind: 'prop' | 'slot';
+}
+
+export interface UseTable {
+  columns: Column[];
+  /** uses in pages first, in the order of paths and places */
+  rows: UseRow[];
+}
+
+/**
+ * All components by name.
+ * @param partsOf names of the components that take part in a page
+ */
+export function rosterOf(
+  site: Pick<Site, 'pages' | 'registry'>,
+  partsOf: (page: Page) => ReadonlySet<string>,
+): RosterEntry[] {
+  const { registry } = site;
+  const pages = new Map<string, string[]>();
+  for (const page of site.pages) for (const name of partsOf(page)) addTo(pages, name, page.path);
+  const uses = new Map<string, Use[]>();
+  for (const use of usesOf(site)) addTo(uses, use.name, use);
+  return [...registry.values()]
+    .sort((a, b) => (a.name < b.name ? -1 : 1))
+    .map((component) => {
+      const own = uses.get(component.name) ?? [];
+      const inPages = own.filter(({ holder }) => holder.component === undefined).length;
+      return {
+        component,
+        uses: { inPages, inComponents: own.length - inPages },
+        pages: pages.get(component.name) ?? [],
+        usedIn: [...registry.values()]
+          .filter((each) => usesIn(each, registry).includes(component.name))
+          .map(({ name }) => name)
+          .sort(),
+        lines: lineCount(component),
+      };
+    });
+}
+
+/** So many uses must agree, and so much of all, for the others to be odd. */
+const MAJORITY = 3;
+const SHARE = 0.75;
+
+/** The uses of a component side by side. */
+export function useTable(site: Site, component: Component): UseTable {
+  const props = component.props.filter(({ name }) => !name.includes('.'));
+  const columns: Column[] = [
+    ...props.map(({ name }): Column => ({ name, kind: 'prop' })),
+    ...[...component.slots].map((name): Column => ({ name, kind: 'slot' })),
+  ];
+  const rows = usesOf(site)
+    .filter(({ name }) => name === component.name)
+    .map((use) => ({
+      place: placeAt(use.holder, use.element.start),
+      within: use.holder.component?.name ?? null,
+      given: [
+        ...props.map((prop) => givenTo(use, prop, site)),
+        ...[...component.slots].map((slot) => pouredInto(use, slot)),
+      ],
+    }));
+  const usual = columns.map((_, i) => usualOf(rows.map(({ given }) => keyOf(given[i]!))));
+  return {
+    columns,
+    rows: rows.map((row) => ({
+      ...row,
+      odd: row.given.map((each, i) => usual[i] !== null && keyOf(each) !== usual[i]),
+    })),
+  };
+}
+
+/** The one that most are, null where they do not agree so much. */
+function usualOf(keys: string[]): string | null {
+  const counts = new Map<string, number>();
+  for (const key of keys) counts.set(key, (counts.get(key) ?? 0) + 1);
+  const [most] = [...counts].sort((a, b) => b[1] - a[1]);
+  return most !== undefined && most[1] >= MAJORITY && most[1] >= keys.length * SHARE ? most[0] : null;
+}
+
+/** A value as one text, to be compared. */
+export function keyOf(given: Given): string {
+  switch (given.kind) {
+    case 'value':
+    case 'default':
+      return given.text;
+    case 'records':
+      return `${given.count ?? '?'} records`;
+    case 'flag':
+      return given.value ? 'yes' : 'no';
+    case 'markup':
+      return given.text === '' ? 'none' : 'markup';
+    case 'none':
+      return 'none';
+  }
+}
+
+function givenTo({ holder, element }: Use, prop: Prop, { data }: Site): Given {
+  const attr = element.attrs.find(({ name, start }) => name === prop.name && start >= 0);
+  const text = attr === undefined ? null : decodeAttribute(valueOf(holder.source, attr).raw);
+  if (prop.type === 'flag' && !text?.includes('{{')) return { kind: 'flag', value: text !== null && text !== 'false' };
+  if (text !== null) return { kind: 'value', text };
+  const list = element.children.find(
+    (child): child is Element => child.kind === 'element' && isJson(child) && attrOf(child, 'slot') === prop.name,
+  );
+  if (prop.type === 'list' && list !== undefined) {
+    const src = attrOf(list, 'src');
+    const path = src === undefined ? null : resolve(src, folderOf(holder.path));
+    const own = holder.source.slice(list.openEnd, list.closeStart);
+    const json = src === undefined ? own : (data.get(path ?? '') ?? '');
+    return { kind: 'records', count: recordsIn(json) };
+  }
+  return prop.default === null ? { kind: 'none' } : { kind: 'default', text: prop.default.value };
+}
+
+function recordsIn(json: string): number | null {
+  try {
+    const records = JSON.parse(json) as unknown;
+    return Array.isArray(records) ? records.length : null;
+  } catch {
+    return null;
+  }
+}
+
+/** What a use pours into a slot, as it stands there. */
+function pouredInto({ holder, element }: Use, slot: string): Given {
+  const { source } = holder;
+  const isNamed = (child: Element['children'][number]): child is Element =>
+    child.kind === 'element' && attrOf(child, 'slot') !== undefined && (child.tag === 'template' || isJson(child));
+  const named = element.children
+    .filter(isNamed)
+    .find((child) => child.tag === 'template' && attrOf(child, 'slot') === slot);
+  const rest = element.children.filter((child) => !isNamed(child));
+  const text =
+    slot === ''
+      ? rest.map(({ start, end }) => source.slice(start, end)).join('')
+      : named === undefined
+        ? ''
+        : source.slice(named.openEnd, contentEnd(named));
+  return text.trim() === '' ? { kind: 'none' } : { kind: 'markup', text: text.trim() };
+}
