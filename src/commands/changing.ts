@@ -1,4 +1,6 @@
 /** Writes a change of components and their uses that leaves every page as it is: planned, proven, and proven from disk. */
+import { existsSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import type { Change } from '../core/library/rename.js';
 import { expandPage } from '../core/component/expand.js';
 import type { Registry } from '../core/component/model.js';
@@ -9,13 +11,15 @@ import { comparePages } from '../core/page/same.js';
 import { expandAll, filledReader } from '../core/style/plan.js';
 import { count } from '../terminal/style.js';
 import { encode } from '../workspace/encoding.js';
-import { readBack, type Unreadable } from '../workspace/files.js';
+import type { Unreadable } from '../workspace/files.js';
 import type { Renamed } from '../workspace/journal.js';
-import { type LoadedPages, type Project, spaceShown, storiesOf } from '../workspace/project.js';
+import { type LoadedPages, type Project, spaceShown } from '../workspace/project.js';
 import { loadStylesheets, type Stylesheets } from '../workspace/stylesheets.js';
 import { type PlannedFile, writeAll } from '../workspace/transaction.js';
+import { journaledOriginals } from '../workspace/originals.js';
+import { editedFiles } from './edited.js';
 import { originOf } from './moving.js';
-import { originsOf, proveFromDisk, retold } from './proving.js';
+import { originsOf, retold } from './proving.js';
 
 export interface Changed {
   /** what is written, or would be */
@@ -51,34 +55,31 @@ export async function changeProject(
   );
   const sheetTexts = new Map([...sheets.sources].map(([path, text]) => [path, textOf(path, text)]));
   const before = filledBy(sheets.sources, project.registry);
-  refuseDifferent(loaded.pages, project.registry, change, after);
+  const expanded = expandedAlike(loaded.pages, project.registry, change, after);
   refuseFilled(before, filledBy(sheetTexts, after));
-  const shown = await spaceShown(project, loaded.pages);
-  const origins = originsOf(project, loaded.pages, shown);
-  const files = plannedFiles(project, loaded, change, { origins, sheets });
+  const kept = await keptOf(project, loaded, sheets, expanded);
+  const files = plannedFiles(project, loaded, change, kept);
   for (const path of change.texts.keys()) refuseFixed(path, sheets.fixed);
   const moved = [...change.moved].map(([from, to]) => ({ from, to }));
   if (write) {
-    const proven = loaded.pages.map(({ path }) => ({
-      path,
-      origin: origins.get(path)!,
-      file: loaded.files.get(path)!,
-    }));
-    await writeAll(root, { command, files, renamed: renamedBy(project.registry, change, after) }, () => {
-      const registry = proveFromDisk(project, files, proven, shown);
-      refuseFilled(before, filledBy(new Map([...before.keys()].map((path) => [path, readBack(root, path)])), registry));
-    });
+    const renamed = renamedBy(project.registry, change, after);
+    await writeAll(root, { command, files, renamed }, () => refuseOtherBytes(root, files));
   }
   const { unreadable, pages } = loaded;
   return { files, moved, written: write, pages: pages.length, tally: tallyOf(change, project), unreadable };
 }
 
-/** @throws Problem (exit 1) naming the first page that would not expand to what it does now */
-function refuseDifferent(pages: Page[], registry: Registry, { texts }: Change, after: Registry): void {
+/**
+ * What the pages expand to, before and after, by path.
+ * @throws Problem (exit 1) naming the first page that would not expand to what it does now
+ */
+function expandedAlike(pages: Page[], registry: Registry, { texts }: Change, after: Registry): Map<string, string> {
+  const expanded = new Map<string, string>();
   for (const page of pages) {
     const text = texts.get(page.path);
     const then = text === undefined ? page : parsePage(page.path, text, page.encoding);
     const [now, made] = [expandPage(page, registry).text, expandPage(then, after).text];
+    expanded.set(page.path, now);
     if (now === made) continue;
     const { first } = comparePages(page.path, now, made);
     throw new Problem(`this cannot be followed everywhere: ${first?.what ?? 'white space would change'}`, {
@@ -87,6 +88,7 @@ function refuseDifferent(pages: Page[], registry: Registry, { texts }: Change, a
       hint: 'nothing was written; the place is that of the expanded page',
     });
   }
+  return expanded;
 }
 
 /** @throws Problem (exit 1) naming the first stylesheet that would not come out as it does now */
@@ -99,22 +101,72 @@ function refuseFilled(before: ReadonlyMap<string, string>, after: ReadonlyMap<st
     });
 }
 
+/** What is on disk is what was proven, to the byte. @throws Problem (exit 1), upon which all is taken back */
+function refuseOtherBytes(root: string, files: PlannedFile[]): void {
+  for (const { path, after } of files) {
+    const bytes = existsSync(join(root, path)) ? readFileSync(join(root, path)) : null;
+    const isSame = bytes === null || after === null ? bytes === after : bytes.equals(after);
+    if (!isSame) throw new Problem(`read back, ${path} is not what was written`, { exit: 1, hint: 'all is as it was' });
+  }
+}
+
 function refuseFixed(path: string, fixed: ReadonlyMap<string, string>): void {
   const why = fixed.get(path);
   if (why !== undefined) throw new Problem(`${why}: it is not written`, { exit: 1, hint: 'nothing was written' });
 }
 
+/** What pages and stylesheets must come to from now on. */
 interface Kept {
   /** static pages, by path */
   origins: ReadonlyMap<string, string>;
+  /** of a stylesheet */
+  originOfSheet: (path: string) => string;
+  /** pages that are to be recorded although they are not rewritten */
+  retold: PlannedFile[];
   sheets: Stylesheets;
+}
+
+/** The originals stay, unless something was edited since: then it counts as it is now. */
+async function keptOf(
+  project: Project,
+  { pages, files }: LoadedPages,
+  sheets: Stylesheets,
+  expanded: ReadonlyMap<string, string>,
+): Promise<Kept> {
+  const originals = journaledOriginals(project);
+  const { changed } = editedFiles(project, files, sheets.files);
+  const textOf = (path: string): string | null => {
+    const found = originals.of(path);
+    return found === null || 'lost' in found ? null : found.text;
+  };
+  const { read, filled } = filledReader(sheets.sources, project.registry);
+  const nowOf = (path: string): string => {
+    read(path);
+    return filled.get(path)!.text;
+  };
+  if (changed.size === 0)
+    return {
+      origins: new Map([...expanded].map(([path, now]) => [path, textOf(path) ?? now])),
+      originOfSheet: (path) => textOf(path) ?? nowOf(path),
+      retold: [],
+      sheets,
+    };
+  const origins = originsOf(project, pages, await spaceShown(project, pages));
+  const told = [...origins.keys()].filter((path) => textOf(path) !== null);
+  const all = expandAll(pages, project.registry);
+  return {
+    origins,
+    originOfSheet: (path) => originOf(project, all, path, nowOf(path), read),
+    retold: retold(project, told, origins, files),
+    sheets,
+  };
 }
 
 function plannedFiles(
   project: Project,
   { pages, files }: LoadedPages,
   { texts, moved }: Change,
-  { origins, sheets }: Kept,
+  { origins, originOfSheet, retold: told, sheets }: Kept,
 ): PlannedFile[] {
   const components = project.componentFiles.flatMap(({ path, file }): PlannedFile[] => {
     const to = moved.get(path);
@@ -127,12 +179,6 @@ function plannedFiles(
       { path, before: file.bytes, after: null, origin: null },
     ];
   });
-  const originOfSheet = (path: string): Buffer => {
-    const expanded = expandAll(pages, project.registry);
-    const { read, filled } = filledReader(sheets.sources, project.registry);
-    read(path);
-    return Buffer.from(originOf(project, expanded, path, filled.get(path)!.text, read));
-  };
   const rewritten = pages.flatMap(({ path }): PlannedFile[] => {
     const text = texts.get(path);
     const file = files.get(path)!;
@@ -142,13 +188,11 @@ function plannedFiles(
   const others = [...texts].flatMap(([path, text]): PlannedFile[] => {
     const sheet = sheets.files.get(path);
     if (sheet !== undefined)
-      return [{ path, before: sheet.bytes, after: encode(text, sheet), origin: originOfSheet(path) }];
+      return [{ path, before: sheet.bytes, after: encode(text, sheet), origin: Buffer.from(originOfSheet(path)) }];
     const json = project.data.get(path);
     return json === undefined ? [] : [{ path, before: Buffer.from(json), after: Buffer.from(text), origin: null }];
   });
-  const stories = storiesOf(project.entries);
-  const same = pages.map(({ path }) => path).filter((path) => !texts.has(path) && stories.get(path)?.origin != null);
-  return [...components, ...rewritten, ...others, ...retold(project, same, origins, files)];
+  return [...components, ...rewritten, ...others, ...told.filter(({ path }) => !texts.has(path))];
 }
 
 /** The components that have another name or place. */

@@ -1,5 +1,5 @@
 /** `check`: proves the promise again from the files on disk, and finds uses that are wrong. */
-import { existsSync, readFileSync } from 'node:fs';
+import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Command } from 'commander';
 import { expandPage, folderOfPage } from '../core/component/expand.js';
@@ -11,11 +11,12 @@ import { folderOf } from '../core/page/url.js';
 import { type Page, placeAt } from '../core/page/parse.js';
 import { comparePages } from '../core/page/same.js';
 import { count } from '../terminal/style.js';
-import { digest, type SourceFile, type Unreadable } from '../workspace/files.js';
+import type { SourceFile, Unreadable } from '../workspace/files.js';
 import { journaledOriginals, type Original, type Originals, originalsOf } from '../workspace/originals.js';
-import { loadPages, openProject, type Project, storiesOf, spaceShown, whileSettled } from '../workspace/project.js';
+import { loadPages, openProject, type Project, spaceShown, whileSettled } from '../workspace/project.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
 import type { CheckedSheet } from './checked-styles.js';
+import { type Edited, editedFiles } from './edited.js';
 import { asError, type CheckProblem, eachOnce, unknownUses } from './problems.js';
 import { notice, printJson, tellNotices, tellUnreadable } from './context.js';
 import { type Checked, type CheckedPage, printCheck } from './checked.js';
@@ -34,8 +35,7 @@ async function checkOpened(project: Project, cwd: string, against?: string): Pro
   const { pages, files, unreadable } = await loadPages(project, project.root, []);
   const originals = against === undefined ? journaledOriginals(project) : await originalsOf(project, cwd, against);
   const sheets = await loadStylesheets(project);
-  const edited =
-    against === undefined ? editedFiles(project, (path) => (files.get(path) ?? sheets.files.get(path))?.bytes) : null;
+  const edited = against === undefined ? editedFiles(project, files, sheets.files) : null;
   const proven = await provePages({ project, pages, files, originals, edited });
   const problems = [
     ...templateProblems(project.registry).map(asError),
@@ -193,26 +193,6 @@ function missingFiles(pages: Page[], { root, registry }: Project): CheckProblem[
     const message = `${shownValue(first!.url)} points at no file${also}`;
     return [{ kind: 'missing-file', message, severity: 'warning', ...first!.place }];
   });
-}
-
-interface Edited {
-  /** files that are not as the last write left them */
-  changed: Set<string>;
-  /** component files that were written and are gone */
-  gone: string[];
-}
-
-function editedFiles(project: Project, bytesOf: (path: string) => Buffer | undefined): Edited {
-  const components = new Map(project.componentFiles.map(({ path, file }) => [path, file.bytes]));
-  const edited: Edited = { changed: new Set(), gone: [] };
-  for (const [path, { after, origin }] of storiesOf(project.entries)) {
-    // data files and what else was written
-    const other = () => readFileSync(join(project.root, path));
-    const bytes = components.get(path) ?? bytesOf(path) ?? (existsSync(join(project.root, path)) ? other() : undefined);
-    if (bytes === undefined || digest(bytes) !== after) edited.changed.add(path);
-    if (origin === null && bytes === undefined) edited.gone.push(path);
-  }
-  return edited;
 }
 
 export function define(program: Command): void {

@@ -55,7 +55,7 @@ export interface ProvenPage {
  * @returns the components as they are on disk
  * @throws Problem (exit 1), upon which all is taken back
  */
-export function proveFromDisk(project: Project, planned: PlannedFile[], proven: ProvenPage[], shown: Shown): Registry {
+export function proveFromDisk(project: Project, planned: PlannedFile[], proven: ProvenPage[], shown?: Shown): Registry {
   const { root } = project;
   const components = new Set(project.componentFiles.map(({ path }) => path));
   const data = new Map(project.data);

@@ -15,7 +15,7 @@ import { placeAt } from '../page/parse.js';
 import { GLOBAL_ATTRIBUTES } from '../page/prop.js';
 import { type Attr, attrOf, type Element, elementsOf } from '../page/tree.js';
 import { folderOf, resolve } from '../page/url.js';
-import { readSheet } from '../style/sheet.js';
+import { markersIn } from '../style/sheet.js';
 import { propName, renamedInTemplate } from './names.js';
 import { type Site, type Use, usesOf } from './uses.js';
 
@@ -66,7 +66,7 @@ export function renameComponent(site: Site, component: Component, to: string, ta
     note(edits, holder, ...tags.map((start) => ({ start, end: start + from.length, text: to })));
   }
   for (const [sheet, source] of site.sheets)
-    for (const marker of /@component\s/i.test(source) ? readSheet(sheet, source).markers : []) {
+    for (const marker of markersIn(source)) {
       const start = source.indexOf(from, marker.start + '@component'.length);
       if (marker.name === from) note(edits, { path: sheet, source }, { start, end: start + from.length, text: to });
     }

@@ -2,7 +2,7 @@
 import type { Registry } from '../component/model.js';
 import { type Place } from '../errors.js';
 import { placeAt } from '../page/parse.js';
-import { readSheet } from './sheet.js';
+import { markersIn } from './sheet.js';
 import { atHome, componentStyle, leadAt } from './text.js';
 
 export interface Filled {
@@ -15,11 +15,10 @@ export interface Filled {
 /** Fills the styles of components in where their markers stand; all else stays to the byte. */
 export function fillMarkers(path: string, source: string, registry: Registry): Filled {
   const filled: Filled = { text: source, ranges: [], problems: [] };
-  if (!/@component\s/i.test(source)) return filled;
-  const sheet = readSheet(path, source);
+  const sheet = { path, source };
   let text = '';
   let at = 0;
-  for (const { name, start, end } of sheet.markers) {
+  for (const { name, start, end } of markersIn(source)) {
     const component = registry.get(name);
     const why =
       component === undefined

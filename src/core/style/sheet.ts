@@ -54,6 +54,13 @@ export interface Import {
   start: number;
 }
 
+/** `@component name;`, where the styles of a component belong. */
+export interface Marker {
+  name: string;
+  start: number;
+  end: number;
+}
+
 export interface Sheet {
   /** of the file, or of the page whose `style` element this is */
   path: string;
@@ -66,7 +73,7 @@ export interface Sheet {
   imports: Import[];
   /** `@layer a, b` and blocks, in source order */
   layerNames: string[][];
-  markers: { name: string; start: number; end: number }[];
+  markers: Marker[];
   /** `@font-face` families */
   fonts: { name: string; start: number; end: number }[];
   problems: SheetProblem[];
@@ -86,7 +93,8 @@ interface Context {
 export function readSheet(path: string, source: string, element = 0): Sheet {
   const { rules: nodes, errors } = readSyntax(source);
   const sheet: Sheet = {
-    ...{ path, source, element, nodes, rules: [], units: [], imports: [], layerNames: [], markers: [], fonts: [] },
+    ...{ path, source, element, nodes, rules: [], units: [], imports: [], layerNames: [], fonts: [] },
+    markers: markersAmong(nodes),
     problems: errors.map(({ message, start }) => ({ message, start })),
   };
   let anonymous = 0;
@@ -98,7 +106,7 @@ export function readSheet(path: string, source: string, element = 0): Sheet {
     else if (name === 'import') {
       if (first) sheet.imports.push(importOf(node));
       else tell(sheet, 'an @import after other rules is dropped: move it to the top', node.start);
-    } else if (name === MARKER) sheet.markers.push({ name: prelude, start: node.start, end: node.end });
+    } else if (name === MARKER) return;
     else if (name === 'layer' && children === null)
       for (const each of prelude.split(',')) sheet.layerNames.push([...context.layers, ...layerOf(each.trim())]);
     else if (name.endsWith('keyframes') && context.outer === null)
@@ -147,6 +155,20 @@ export function readSheet(path: string, source: string, element = 0): Sheet {
   }
   sheet.problems.sort((a, b) => a.start - b.start);
   return sheet;
+}
+
+/** The markers of a stylesheet, in source order, without reading anything else of its rules. */
+export function markersIn(source: string): Marker[] {
+  return /@component\s/i.test(source) ? markersAmong(readSyntax(source).rules) : [];
+}
+
+function markersAmong(rules: Rule[]): Marker[] {
+  return rules.flatMap((node) => {
+    const { name, prelude, children, start, end } = node;
+    if (name === MARKER) return [{ name: prelude, start, end }];
+    const holds = name === null || isGrouping(name);
+    return holds ? markersAmong((children ?? []).filter((child): child is Rule => child.kind === 'rule')) : [];
+  });
 }
 
 const KNOWN = new Set(
