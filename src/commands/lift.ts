@@ -13,7 +13,16 @@ import { type PlannedFile, writeAll } from '../workspace/transaction.js';
 import { print, printJson, tellUnreadable, type ThresholdOptions, withThresholds } from './context.js';
 import { alikeLeft, liftJson, printLift, tellJournal, type Lifted } from './lifted.js';
 import type { Moving } from './moving.js';
-import { listed, pointAt, type PointingOptions, tellPointed, withPointing } from './pointing.js';
+import {
+  listed,
+  pointAt,
+  type PointingOptions,
+  tellFixed,
+  tellPointed,
+  toldOptions,
+  wishedFindings,
+  withPointing,
+} from './pointing.js';
 import { pick } from './pick.js';
 import { originsOf, printPatch, proveFromDisk, retold } from './proving.js';
 import { surveyProject } from './survey.js';
@@ -57,6 +66,7 @@ export function define(program: Command): void {
         if (lifted.surveyed.project.entries.length === 0) await tellJournal(lifted.surveyed.project.root);
         print(dim('Next: estrade check, estrade expand --out dist; estrade undo takes this back'));
       }
+      if (options.json !== true && options.dryRun !== true) tellFixed(lifted.fixed);
       if (lifted.pointed !== null && options.json !== true && options.dryRun !== true) tellPointed(lifted.pointed);
       if (tellUnreadable(lifted.surveyed.unreadable)) process.exitCode = 2;
     });
@@ -83,7 +93,7 @@ async function liftNow(cwd: string, names: string[], options: Options): Promise<
       : unified(first, names, options.unify, options);
   const { project, files } = surveyed;
   const named = pointed === null ? [...new Set(names)].map((name) => pick(surveyed, name)) : [pointed.finding];
-  const findings =
+  const chosen =
     options.cut !== undefined
       ? [pickCut(surveyed, named, options)]
       : options.recommended === true
@@ -92,6 +102,8 @@ async function liftNow(cwd: string, names: string[], options: Options): Promise<
             ...named.filter(({ recommended }) => !recommended),
           ]
         : named;
+  const wished = wishedFindings(surveyed, chosen, pointed === null ? options : {});
+  const { findings } = wished;
   if (findings.length === 0)
     throw new Problem('the survey recommends nothing here', {
       exit: 1,
@@ -134,6 +146,7 @@ async function liftNow(cwd: string, names: string[], options: Options): Promise<
     written: false,
     files: planned,
     pointed,
+    fixed: wished.leftOut,
     unified: changes,
     otherwise,
     encodings,
@@ -146,7 +159,7 @@ async function liftNow(cwd: string, names: string[], options: Options): Promise<
     ...(options.cut ? ['--cut', options.cut] : []),
     ...(options.unify ? ['--unify', options.unify.join(',')] : []),
     ...(moving === null ? [] : ['--styles', 'move']),
-    ...(pointed === null ? [] : [pointed.again]),
+    ...[toldOptions(options)].filter((told) => told !== ''),
   ];
   const command = ['lift', ...flags, ...names].join(' ');
   const proven = [...plan.pages, ...plan.proven].map(({ path }) => ({

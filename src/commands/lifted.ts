@@ -1,4 +1,5 @@
 /** How a lift is told: as a patch, in a terminal, as JSON. */
+import type { Occurrence } from '../core/fragments/occurrence.js';
 import { placeText } from '../core/errors.js';
 import type { LiftPlan } from '../core/lift/plan.js';
 import type { Unified } from '../core/lift/unify.js';
@@ -27,6 +28,8 @@ export interface Lifted {
   files: PlannedFile[];
   /** what was pointed at, instead of named */
   pointed: PointedAt | null;
+  /** places that a fixed prop of a named finding leaves out */
+  fixed: Occurrence[];
   /** what pages say otherwise, because it was asked for */
   unified: Unified[];
   /** what the pages that change still say otherwise, for it was not asked for */

@@ -1,16 +1,17 @@
 /** Pointing at what is to be lifted: by line, by a range of lines, or with a selector; shared by `lift` and `show`. */
-import type { Pointed } from '../core/survey/wishes.js';
+import type { Pointed, Wishes } from '../core/survey/wishes.js';
 import { generalisingOf, siteOf } from '../core/survey/survey.js';
 import { relative, resolve } from 'node:path';
 import { type Command, InvalidArgumentError } from 'commander';
-import { nearestName } from '../core/component/problems.js';
+import { nearestName, suggestion } from '../core/component/problems.js';
 import { placeText, Problem } from '../core/errors.js';
 import { takenNames } from '../core/survey/component-names.js';
 import type { Occurrence } from '../core/fragments/occurrence.js';
 import { type Page, placeAt } from '../core/page/parse.js';
 import { elementsOf } from '../core/page/tree.js';
 import { elementAt, lookAlikes, runOnLines, selected } from '../core/survey/point.js';
-import { pointedFinding } from '../core/survey/pointed.js';
+import { pointedFinding, wishedFinding } from '../core/survey/pointed.js';
+import type { Finding } from '../core/survey/types.js';
 import { cutsOf } from '../core/survey/cuts.js';
 import { count, dim } from '../terminal/style.js';
 import { cut, oneLine } from '../terminal/table.js';
@@ -24,7 +25,7 @@ export interface PointingOptions {
   lines?: string;
   select?: string;
   outer?: number;
-  name?: string;
+  name?: string[];
   props?: string[];
   slot?: string[];
   fixed?: string[];
@@ -51,7 +52,7 @@ export function withPointing(command: Command): Command {
     .option('--select <css>', 'all that a selector matches, over all pages, as one component')
     .option('--outer <n>', 'with --at: so many elements further out', outwards)
     .option('--alike', 'take also what looks like the place that is pointed at')
-    .option('--name <name>', 'what the component is called')
+    .option('--name <name>', 'what the component is called; of several findings: finding=name, …', listed)
     .option('--props <old=new,…>', 'rename props; of a single place, name the texts that become props', listed)
     .option('--slot <css>', 'pour in what this matches inside (may be repeated)', all)
     .option('--fixed <prop,…>', 'keep the first value of a prop; places with another one stay as they are', listed);
@@ -77,7 +78,7 @@ export async function pointAt(
     const needs = (['outer', 'alike', 'name', 'props', 'slot', 'fixed'] as const).find(
       (each) => options[each] !== undefined,
     );
-    if (needs === undefined) return null;
+    if (needs === undefined || (names.length > 0 && needs !== 'outer' && needs !== 'alike')) return null;
     throw new Problem(`--${needs} goes with --at, --lines or --select`, { hint: 'point at something first' });
   }
   if (ways.length > 1 || names.length > 0)
@@ -115,12 +116,9 @@ export async function pointAt(
     componentFolder: project.config.components,
     maxProps: thresholdsOf(project, options).maxProps,
   });
-  const wishes = {
-    name: options.name ?? null,
-    props: renamed(options.props ?? []),
-    slots: options.slot ?? [],
-    fixed: options.fixed ?? [],
-  };
+  const [name = null, ...more] = options.name ?? [];
+  if (more.length > 0) throw new Problem('--name gives several names to one component', { hint: 'take one of them' });
+  const wishes = wishesOf(options, name);
   const made = pointedFinding(
     options.alike === true ? inOrder([...pointed, ...others], pages) : pointed,
     wishes,
@@ -144,6 +142,70 @@ export async function pointAt(
 function inOrder(occurrences: Occurrence[], pages: Page[]): Occurrence[] {
   const number = new Map(pages.map((page, i) => [page, i]));
   return occurrences.sort((a, b) => number.get(a.page)! - number.get(b.page)! || a.element.start - b.element.start);
+}
+
+/** What is wished for by options, but for the name. */
+function wishesOf({ props = [], slot = [], fixed = [] }: PointingOptions, name: string | null): Wishes {
+  return { name, props: renamed(props), slots: slot, fixed };
+}
+
+/**
+ * Findings as the options wish for them.
+ * @returns them, and places that a fixed prop leaves out
+ * @throws Problem (exit 2) where a wish cannot be met, or it is not clear whose it is
+ */
+export function wishedFindings(
+  { project, pages, templates, vocabulary }: Surveyed,
+  findings: Finding[],
+  options: PointingOptions & ThresholdOptions,
+): { findings: Finding[]; leftOut: Occurrence[] } {
+  const names = namesOf(findings, options.name ?? []);
+  const { props, slots, fixed } = wishesOf(options, null);
+  const isOne = props.size + slots.length + fixed.length > 0;
+  if (!isOne && names.size === 0) return { findings, leftOut: [] };
+  if (isOne && findings.length > 1)
+    throw new Problem('--props, --slot and --fixed go with one finding', {
+      hint: 'lift the others in a command of their own',
+    });
+  const generalising = generalisingOf(vocabulary, project.registry, {
+    componentFolder: project.config.components,
+    maxProps: thresholdsOf(project, options).maxProps,
+  });
+  const taken = takenNames(
+    project.registry,
+    surveyedPages({ pages, templates }).map(({ root }) => elementsOf(root)),
+  );
+  const wished = findings.map((finding) => {
+    const name = names.get(finding.name) ?? null;
+    if (name === null && !isOne) return { finding, leftOut: [] };
+    const others = findings.filter((each) => each !== finding).map((each) => names.get(each.name) ?? each.name);
+    return wishedFinding(finding, { name, props, slots, fixed }, generalising, new Set([...taken, ...others]));
+  });
+  return { findings: wished.map(({ finding }) => finding), leftOut: wished.flatMap(({ leftOut }) => leftOut) };
+}
+
+/** New names by the names of findings. @throws Problem (exit 2) */
+function namesOf(findings: Finding[], given: string[]): Map<string, string> {
+  const [only] = findings;
+  return new Map(
+    given.map((each) => {
+      const [from = '', to, ...more] = each.split('=');
+      if (to === undefined && findings.length === 1 && given.length === 1) return [only!.name, each];
+      if (!to || more.length > 0)
+        throw new Problem(`--name ${each}: whose name is that?`, {
+          hint: 'of several findings write --name finding=name',
+        });
+      if (!findings.some(({ name }) => name === from))
+        throw new Problem(`--name ${each}: ${from} is not among what is lifted`, {
+          hint: suggestion(
+            from,
+            findings.map(({ name }) => name),
+            'the findings',
+          ),
+        });
+      return [from, to];
+    }),
+  );
 }
 
 function renamed(props: string[]): Map<string, string> {
@@ -185,8 +247,9 @@ function onLines(pages: Page[], root: string, cwd: string, given: string): Occur
   return runOnLines(pageAt(pages, root, cwd, path), Number(from), Number(to));
 }
 
-function toldOptions({ at, lines, select, outer, alike, name, props, slot, fixed }: PointingOptions): string {
-  const given = { at, lines, select, outer, name, props: props?.join(','), fixed: fixed?.join(',') };
+/** The options as they are typed again. */
+export function toldOptions({ at, lines, select, outer, alike, name, props, slot, fixed }: PointingOptions): string {
+  const given = { at, lines, select, outer, name: name?.join(','), props: props?.join(','), fixed: fixed?.join(',') };
   const quoted = (value: string) => (/^[\w./:=,-]+$/.test(value) ? value : `"${value.replace(/["\\$`]/g, '\\$&')}"`);
   return [
     ...Object.entries(given).flatMap(([option, value]) =>
@@ -200,12 +263,18 @@ function toldOptions({ at, lines, select, outer, alike, name, props, slot, fixed
 const SHOWN = 5;
 const LONGEST = 40;
 
+/** Places that a fixed prop leaves out. */
+export function tellFixed(leftOut: Occurrence[]): void {
+  for (const { page, element } of leftOut)
+    print(dim(`stays as it is, for its value is another one: ${placeText(placeAt(page, element.start))}`));
+}
+
 /** What else looks like it, and what could be named. */
 export function tellPointed({ alike, nameable, leftOut, finding }: PointedAt): void {
   const place = ({ page, element }: Occurrence) => placeText(placeAt(page, element.start));
   const some = (places: Occurrence[]) =>
     `${places.slice(0, SHOWN).map(place).join(', ')}${places.length > SHOWN ? ', …' : ''}`;
-  for (const each of leftOut) print(dim(`stays as it is, for its value is another one: ${place(each)}`));
+  tellFixed(leftOut);
   if (alike.length > 0)
     print(
       dim(

@@ -10,7 +10,15 @@ import { surveyedPages } from '../workspace/project.js';
 import { driftTable } from './drift.js';
 import type { FindingStyles } from './styles.js';
 import { print, printJson, tellUnreadable, type ThresholdOptions, thresholdsOf, withThresholds } from './context.js';
-import { pointAt, type PointingOptions, tellPointed, withPointing } from './pointing.js';
+import {
+  pointAt,
+  type PointingOptions,
+  tellFixed,
+  tellPointed,
+  toldOptions,
+  wishedFindings,
+  withPointing,
+} from './pointing.js';
 import { pick } from './pick.js';
 import { findingJson, surveyProject } from './survey.js';
 import type { Surveyed } from './surveyed.js';
@@ -45,7 +53,8 @@ export function define(program: Command): void {
         if (tellUnreadable(unreadable)) process.exitCode = 2;
         return;
       }
-      const finding = pointed?.finding ?? pick(surveyed, name!);
+      const wished = pointed ?? wishedFindings(surveyed, [pick(surveyed, name!)], options);
+      const finding = 'finding' in wished ? wished.finding : wished.findings[0]!;
       const lines = surveyedPages(surveyed).reduce((sum, page) => sum + lineCount(page), 0);
       const cuts = cutsOf(finding).map((cut) => ({ ...cut, linesAfter: lines - cut.finding.saved.lines }));
       const { findingStyles } = await import('./styles.js');
@@ -67,11 +76,12 @@ export function define(program: Command): void {
           surveyed,
           lines,
           all: options.all === true,
-          again: pointed?.again ?? finding.name,
+          again: pointed?.again ?? [name, toldOptions(options)].join(' ').trim(),
           styles,
           minWorth: thresholdsOf(surveyed.project, options).minWorth,
         });
       if (pointed !== null && options.json !== true) tellPointed(pointed);
+      if (pointed === null && options.json !== true) tellFixed(wished.leftOut);
       if (tellUnreadable(unreadable)) process.exitCode = 2;
     });
 }

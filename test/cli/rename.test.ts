@@ -1,4 +1,4 @@
-/** Renames through the built program: everywhere, proven, undone, and refused where they cannot be followed. */
+/** Names of one's own through the built program: renames, everywhere, proven and undone, and findings lifted under them. */
 import { afterAll, expect, test } from '@jest/globals';
 import { spawnSync } from 'node:child_process';
 import { cpSync } from 'node:fs';
@@ -121,4 +121,54 @@ test('a name that a record in the template has is refused where it would mean th
     status: 1,
     err: expect.stringMatching(/index\.html:\d+:\d+: this cannot be followed everywhere: /),
   });
+});
+
+test('a finding is lifted under names of one’s own, with what is asked for poured in or fixed', () => {
+  const folder = demo();
+  const run = folder.run(['lift', 'notice-section', '--name', 'alert-block', '--props', 'heading=name,state=level']);
+  expect([run.status, run.err]).toEqual([0, '']);
+  expect(folder.read('components/alert-block.html')).toMatch(
+    /prop="level" type="choice"[^]*notice--\{\{level\}\}[^]*\{\{name\}\}/,
+  );
+  expect(folder.read('index.html')).toMatch(/<alert-block level="calm" name="Summer timetable begins"/);
+  expect(folder.run(['lift', 'alert-block', '--name', 'x-y']).err).toMatch(/alert-block is a component already/);
+  // the nested ones are used under their new names
+  expect(folder.run(['lift', '--recommended', '--name', 'site-header=top-bar,nav-item=menu-item']).status).toBe(0);
+  expect(folder.read('components/top-bar.html')).toContain('use="menu-item"');
+  expect(folder.json(['check'])).toMatchObject({ passed: true });
+  expect(folder.run(['undo']).out).toContain('lift --recommended --name site-header=top-bar,nav-item=menu-item');
+  const slot = ['boat-card', '--slot', '.boat__links', '--name', 'vessel-card'];
+  expect(folder.run(['show', ...slot]).out).toMatch(
+    /<slot name="links"><\/slot>[^]*Next: estrade lift boat-card --name vessel-card --slot/,
+  );
+  expect(folder.run(['lift', ...slot]).status).toBe(0);
+  const fixed = folder.run(['lift', 'crew-member', '--fixed', 'duty']);
+  expect([fixed.status, fixed.out]).toEqual([
+    0,
+    expect.stringContaining('stays as it is, for its value is another one: '),
+  ]);
+  expect(folder.json(['check'])).toMatchObject({ passed: true });
+  while (folder.run(['undo']).status === 0);
+  expect(folder.files()).toEqual(demo().files());
+});
+
+test.each([
+  [
+    ['notice-section', 'site-header', '--name', 'x-y'],
+    /--name x-y: whose name is that\?\n {2}of several findings write --name finding=name/,
+  ],
+  [['notice-section', '--name', 'site-foter=x-y'], /site-foter is not among what is lifted/],
+  [
+    ['notice-section', 'site-header', '--name', 'notice-section=a-b,site-header=a-b'],
+    /"a-b" is the name of another component/,
+  ],
+  [['notice-section', '--name', 'notice'], /"notice" cannot be the name of a component/],
+  [['notice-section', 'site-header', '--props', 'a=b'], /--props, --slot and --fixed go with one finding/],
+  [['notice-section', '--props', 'heading=title'], /"title" cannot be the name of a prop/],
+  [['notice-section', '--outer', '1'], /--outer goes with --at/],
+])('lift %j is refused', (args, message) => {
+  const folder = demo();
+  const before = folder.files();
+  expect(folder.run(['lift', ...args])).toMatchObject({ status: 2, err: expect.stringMatching(message) });
+  expect(folder.files()).toEqual(before);
 });

@@ -8,6 +8,7 @@ import { placeAt } from '../page/parse.js';
 import { selectIn } from '../page/select.js';
 import type { Element } from '../page/tree.js';
 import { findingFor } from './findings.js';
+import type { Finding } from './types.js';
 import { single } from './single.js';
 import { namesHint, type Pointed, refuseTwins, textOf, type Wishes } from './wishes.js';
 
@@ -56,6 +57,38 @@ export function pointedFinding(
     throw new Problem('no words tell this from what is there already', { hint: 'give it a name with --name' });
   refuseName(name, taken);
   return { finding: findingFor(name, general), nameable, leftOut: occurrences.filter((each) => !kept.includes(each)) };
+}
+
+/**
+ * A finding as it is wished for: under another name, with other names of its props. With slots or fixed props, and where
+ * a single place names the texts that become props, it is made anew from its places.
+ * @param taken names that it may not have
+ * @throws Problem (exit 2) where a wish cannot be met
+ */
+export function wishedFinding(
+  finding: Finding,
+  wishes: Wishes,
+  options: Generalising,
+  taken: ReadonlySet<string>,
+): Pick<Pointed, 'finding' | 'leftOut'> {
+  const { occurrences, component, general } = finding;
+  if (component !== null || general === null)
+    throw new Problem(`${finding.name} is a component already`, {
+      hint: `estrade rename ${finding.name} and ${finding.name}.<prop> give other names to it and its props`,
+    });
+  const name = wishes.name ?? finding.name;
+  const isAnew = wishes.slots.length + wishes.fixed.length > 0 || (occurrences.length === 1 && wishes.props.size > 0);
+  if (isAnew) {
+    const made = pointedFinding(occurrences, { ...wishes, name }, options, taken);
+    const { recommended, reason, terms } = finding;
+    return { ...made, finding: { ...made.finding, recommended, reason, terms } };
+  }
+  refuseName(name, taken);
+  const props = [...wishes.props].map(([from, to]) => ({ prop: propOf(general, from, '--props'), to }));
+  for (const { prop, to } of props) prop.name = to;
+  refuseTwins(general);
+  const { file, uses, props: named } = findingFor(name, general, options.keeping);
+  return { finding: { ...finding, name, file, uses, props: named }, leftOut: [] };
 }
 
 /** True for what stands in one of the occurrences. */
