@@ -7,6 +7,7 @@ import { WrittenMeanwhile } from '../workspace/project.js';
 import { errorJson, printJson, tellError } from './context.js';
 
 const COMMANDS = [
+  'init',
   'survey',
   'outline',
   'show',
@@ -27,6 +28,7 @@ interface Definition {
 }
 
 const loaders: Record<(typeof COMMANDS)[number], () => Promise<Definition>> = {
+  init: () => import('./init.js'),
   survey: () => import('./survey.js'),
   outline: () => import('./outline.js'),
   show: () => import('./show.js'),

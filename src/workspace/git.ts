@@ -67,6 +67,28 @@ export async function isIgnored(root: string, path: string): Promise<boolean | n
   }
 }
 
+/** Those of the paths that git leaves out; none where it has no say. */
+export async function ignoredAmong(root: string, paths: string[]): Promise<string[]> {
+  if (paths.length === 0) return [];
+  try {
+    const found = await git(root, ['check-ignore', '-z', '--stdin'], { input: paths.join('\0') });
+    return found.split('\0').filter((path) => path !== '');
+  } catch {
+    // none, or no repository
+    return [];
+  }
+}
+
+/** How many files have changes that are not committed; null where there is no repository. */
+export async function uncommittedCount(root: string): Promise<number | null> {
+  try {
+    const listed = await git(root, ['status', '--porcelain', '-z', '--', '.']);
+    return listed.split('\0').filter((line) => /^.. /.test(line)).length;
+  } catch {
+    return null;
+  }
+}
+
 async function commitOf(root: string, revision: string): Promise<string> {
   const fail = (why: string, hint: string): never => {
     throw new Problem(`--against ${revision}: there is no such folder, and ${why}`, { hint });
