@@ -11,7 +11,7 @@ import { comparePages } from '../core/page/same.js';
 import { expandAll, filledReader } from '../core/style/plan.js';
 import { count } from '../terminal/style.js';
 import { encode } from '../workspace/encoding.js';
-import type { Unreadable } from '../workspace/files.js';
+import { readSource, type Unreadable } from '../workspace/files.js';
 import type { Renamed } from '../workspace/journal.js';
 import { type LoadedPages, type Project, spaceShown } from '../workspace/project.js';
 import { loadStylesheets, type Stylesheets } from '../workspace/stylesheets.js';
@@ -189,8 +189,10 @@ function plannedFiles(
     const sheet = sheets.files.get(path);
     if (sheet !== undefined)
       return [{ path, before: sheet.bytes, after: encode(text, sheet), origin: Buffer.from(originOfSheet(path)) }];
-    const json = project.data.get(path);
-    return json === undefined ? [] : [{ path, before: Buffer.from(json), after: Buffer.from(text), origin: null }];
+    const list = project.data.has(path) ? readSource(project.root, path) : null;
+    return list === null || 'why' in list
+      ? []
+      : [{ path, before: list.bytes, after: encode(text, list), origin: null }];
   });
   return [...components, ...rewritten, ...others, ...told.filter(({ path }) => !texts.has(path))];
 }

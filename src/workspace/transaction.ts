@@ -110,7 +110,7 @@ export async function writeAll(
       });
     const refuseChanged = ({ path, before }: PlannedFile, when: string) => {
       if (digestOf(current(root, path)) === digestOf(before)) return;
-      throw new Problem(`${path} has changed while the lift was ${when}`, {
+      throw new Problem(`${path} has changed while this was ${when}`, {
         exit: 1,
         hint: 'all is as it was; run the command again',
       });

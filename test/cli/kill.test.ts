@@ -100,7 +100,7 @@ test('a page that changes while the lift is planned is noticed, and nothing is w
     preload,
     env: { CHANGE: join(folder.path, 'index.html') },
   });
-  expect(err).toMatch(/index\.html has changed while the lift was planned/);
+  expect(err).toMatch(/index\.html has changed while this was planned/);
   expect(status).toBe(1);
   expect(folder.files()).toEqual({
     ...new Folder(site()).files(),
