@@ -231,10 +231,9 @@ function plannedFiles(
 
 /** Whether a page as it is written would be read by itself in another encoding than it is in. */
 function readOtherwise({ path, after, read }: PlannedFile): Lifted['encodings'] {
-  const alone = after === null ? read?.encoding : encodingOf(after);
-  return read === undefined || alone === undefined || alone === read.encoding
-    ? []
-    : [{ path, encoding: read.encoding, alone }];
+  if (read === undefined || after === null) return [];
+  const alone = encodingOf(after);
+  return alone === read.encoding ? [] : [{ path, encoding: read.encoding, alone }];
 }
 
 /** A file that stands where a component is to go. @throws Problem without `force`: Estrade did not write it */

@@ -1,7 +1,7 @@
 /** Problems of components and uses as commands tell them: those that `check` names, and that builds are refused for. */
-import type { Registry } from '../core/component/model.js';
+import type { Component, Registry } from '../core/component/model.js';
 import { usedComponent } from '../core/component/parts.js';
-import { nearestName, templateProblems, type UseProblem } from '../core/component/problems.js';
+import { nearestName, suggestion, templateProblems, type UseProblem } from '../core/component/problems.js';
 import { type Place, placeText, Problem, shownValue } from '../core/errors.js';
 import { type Page, parsePage, placeAt } from '../core/page/parse.js';
 import { type Element, elementsOf } from '../core/page/tree.js';
@@ -88,5 +88,17 @@ export function refuseWrong(problems: CheckProblem[], hint: string): void {
     exit: 1,
     details: [...told, ...(more > 0 ? [`and ${count(more, 'more problem')}: estrade check tells them`] : [])],
     hint,
+  });
+}
+
+/** The component of that name. @throws Problem (exit 2) that names the near one */
+export function componentNamed({ registry }: Pick<Project, 'registry'>, name: string): Component {
+  const component = registry.get(name);
+  if (component !== undefined) return component;
+  throw new Problem(`there is no component ${shownValue(name)}`, {
+    hint:
+      registry.size === 0
+        ? 'lift one first: estrade lift --recommended'
+        : suggestion(name, registry.keys(), 'the components'),
   });
 }

@@ -59,10 +59,9 @@ export function proveFromDisk(project: Project, planned: PlannedFile[], proven: 
   const { root } = project;
   const components = new Set(project.componentFiles.map(({ path }) => path));
   const data = new Map(project.data);
-  for (const { path, origin, after } of planned) {
+  for (const { path, origin } of planned) {
     if (origin !== null) continue;
     if (path.endsWith('.json')) data.set(path, readBack(root, path));
-    else if (after === null) components.delete(path);
     else if (path.endsWith('.html')) components.add(path);
   }
   const registry = readComponents(

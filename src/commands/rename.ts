@@ -10,19 +10,19 @@ import {
 } from '../core/library/rename.js';
 import type { Site } from '../core/library/uses.js';
 import type { Component } from '../core/component/model.js';
-import { suggestion } from '../core/component/problems.js';
-import { placeText, Problem, shownValue } from '../core/errors.js';
+import { placeText } from '../core/errors.js';
 import { elementsOf } from '../core/page/tree.js';
 import { takenNames } from '../core/survey/component-names.js';
 import { count, dim, green, yellow } from '../terminal/style.js';
 import { readSource } from '../workspace/files.js';
-import { findFiles, ignoredBelow } from '../workspace/find.js';
+import { findFiles } from '../workspace/find.js';
 import { findProject } from '../workspace/config.js';
 import { locked } from '../workspace/lock.js';
 import { loadPages, openProject, type Project } from '../workspace/project.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
 import { type Changed, changeProject } from './changing.js';
 import { print, printJson, tellNotices, tellUnreadable } from './context.js';
+import { componentNamed } from './problems.js';
 import { printPatch } from './proving.js';
 
 interface Options {
@@ -74,21 +74,13 @@ function meant({ registry }: Project, what: string): Meant {
   const [name = what] =
     /^[^#]+(?=#)/.exec(what) ??
     [...registry.keys()].filter((each) => what.startsWith(`${each}.`)).sort((a, b) => b.length - a.length);
-  const component = registry.get(name);
-  if (component !== undefined)
-    return { component, kind: what[name.length] === '#' ? 'slot' : 'prop', name: what.slice(name.length + 1) };
-  const [asked = what] = what.split(/[.#]/);
-  throw new Problem(`there is no component ${shownValue(asked)}`, {
-    hint:
-      registry.size === 0
-        ? 'lift one first: estrade lift --recommended'
-        : suggestion(asked, registry.keys(), 'the components'),
-  });
+  const component = componentNamed({ registry }, registry.has(name) ? name : what.split(/[.#]/)[0]!);
+  return { component, kind: what[name.length] === '#' ? 'slot' : 'prop', name: what.slice(name.length + 1) };
 }
 
 /** Texts of the scripts of a project, by path. */
-async function scriptsOf({ root }: Project): Promise<Map<string, string>> {
-  const { paths } = await findFiles(root, ['**/*.{js,mjs}'], { ignore: await ignoredBelow(root) });
+async function scriptsOf({ root, unseen }: Project): Promise<Map<string, string>> {
+  const { paths } = await findFiles(root, ['**/*.{js,mjs}'], { ignore: unseen });
   return new Map(
     paths.flatMap((path) => {
       const file = readSource(root, path, 'UTF-8');

@@ -12,8 +12,8 @@ import { readSheet } from '../core/style/sheet.js';
 import { count, dim, number, terminalWidth } from '../terminal/style.js';
 import { type Column, table } from '../terminal/table.js';
 import { loadPages, openProject, type Project } from '../workspace/project.js';
-import { loadStylesheets } from '../workspace/stylesheets.js';
 import { print, printJson, tellNotices, tellUnreadable } from './context.js';
+import { componentNamed } from './problems.js';
 import { columnsOf, labelOf, plainText, tableOfUses, usesJson } from './roster-table.js';
 
 interface Options {
@@ -22,6 +22,8 @@ interface Options {
   csv?: boolean;
   json?: boolean;
 }
+
+type Listed = Pick<Site, 'pages' | 'registry' | 'data'>;
 
 const collected = (value: string, before: string[] | undefined) => [...(before ?? []), value];
 
@@ -42,24 +44,11 @@ export function define(program: Command): void {
       const project = await openProject(process.cwd());
       tellNotices(project);
       const { pages, unreadable } = await loadPages(project, project.root, []);
-      const { sources } = await loadStylesheets(project);
-      const site: Site = { pages, registry: project.registry, sheets: sources, data: project.data };
+      const site = { pages, registry: project.registry, data: project.data };
       if (name === undefined) tellRoster(project, site, options);
-      else tellUses(site, componentOf(project, name), options);
+      else tellUses(site, componentNamed(project, name), options);
       if (tellUnreadable(unreadable)) process.exitCode = 2;
     });
-}
-
-/** @throws Problem (exit 2) that names the near one */
-export function componentOf({ registry }: Pick<Project, 'registry'>, name: string): Component {
-  const component = registry.get(name);
-  if (component !== undefined) return component;
-  throw new Problem(`there is no component ${shownValue(name)}`, {
-    hint:
-      registry.size === 0
-        ? 'lift one first: estrade lift --recommended'
-        : suggestion(name, registry.keys(), 'the components'),
-  });
 }
 
 /** What a component takes, in a few words. */
@@ -74,7 +63,7 @@ function interfaceText({ props, slots }: Component): string {
   return parts.flatMap(([many, what]) => (many === 0 ? [] : [count(many, what)])).join(', ') || 'nothing';
 }
 
-function tellRoster(project: Project, site: Site, options: Options): void {
+function tellRoster(project: Project, site: Listed, options: Options): void {
   const all = rosterOf(site, (page) => expandPage(page, site.registry).components);
   const entries = options.unused === true ? all.filter(({ uses }) => uses.inPages + uses.inComponents === 0) : all;
   const told = entries.map((entry) => ({ ...entry, ...fileOf(project, entry.component) }));
@@ -144,7 +133,7 @@ function fileOf({ root }: Project, { path, source, style }: Component): { rules:
   return { rules, changed: statSync(join(root, path)).mtime.toISOString() };
 }
 
-function tellUses(site: Site, component: Component, options: Options): void {
+function tellUses(site: Listed, component: Component, options: Options): void {
   const uses = useTable(site, component);
   const kept = uses.rows.filter(matching(uses, component, options.where ?? []));
   if (options.json === true) printJson({ format: 1, component: component.name, ...usesJson(uses, kept) });

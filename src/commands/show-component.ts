@@ -5,7 +5,6 @@ import { usesIn } from '../core/component/read.js';
 import { type RosterEntry, rosterOf, useTable } from '../core/library/roster.js';
 import { bold, count, dim, terminalWidth, yellow } from '../terminal/style.js';
 import { table } from '../terminal/table.js';
-import { loadStylesheets } from '../workspace/stylesheets.js';
 import { print, printJson } from './context.js';
 import { tableOfUses, usesJson } from './roster-table.js';
 import { componentStyles, type FindingStyles } from './styles.js';
@@ -21,7 +20,7 @@ export async function showComponent(
 ): Promise<void> {
   const { project, pages } = surveyed;
   const { registry, data } = project;
-  const site = { pages, registry, data, sheets: (await loadStylesheets(project)).sources };
+  const site = { pages, registry, data };
   const entry = rosterOf(site, (page) => expandPage(page, registry).components).find(
     (each) => each.component === component,
   )!;

@@ -2,11 +2,12 @@
  * Where a project's root is, and its configuration file: found in the current folder or above it, read with comments
  * allowed, validated with Joi.
  */
-import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, realpathSync } from 'node:fs';
 import { homedir, tmpdir } from 'node:os';
 import { dirname, join, relative, resolve } from 'node:path';
 import { Problem } from '../core/errors.js';
 import { type Config, DEFAULT_CONFIG } from './defaults.js';
+import { JOURNAL } from './journal.js';
 import { parseJson } from './json.js';
 
 export const CONFIG_FILE = 'estrade.config.json';
@@ -28,7 +29,8 @@ export interface Located {
  * @throws Problem with the place in the configuration
  */
 export async function findProject(cwd: string): Promise<Located> {
-  const shared = [homedir(), tmpdir()].map((path) => resolve(path));
+  // the current folder comes without links in it
+  const shared = [homedir(), tmpdir()].filter((path) => existsSync(path)).map((path) => realpathSync(path));
   const noticesOf = (folder: string, name: string) =>
     folder === cwd ? [] : [`the project is ${relative(cwd, folder)}, where ${name} is; paths are told from there`];
   for (let folder = resolve(cwd); ; folder = dirname(folder)) {
@@ -48,7 +50,7 @@ export async function findProject(cwd: string): Promise<Located> {
 
 /** What tells that a folder without a configuration is a project: its journal, or a component file. */
 function leftBehindIn(folder: string): string | undefined {
-  if (existsSync(join(folder, '.estrade', 'entries'))) return '.estrade';
+  if (existsSync(join(folder, JOURNAL, 'entries'))) return JOURNAL;
   const { components } = DEFAULT_CONFIG;
   try {
     return readdirSync(join(folder, components))

@@ -8,7 +8,7 @@ import { type Config, PAGES } from './defaults.js';
 import { byPath, MANIFEST, reasonOf, toPosix, type Unreadable } from './files.js';
 
 /** Never surveyed and never copied: our own, and what tools keep. */
-export const ALWAYS_IGNORED = ['**/node_modules/**', '**/.git/**', '.estrade/**'];
+const ALWAYS_IGNORED = ['**/node_modules/**', '**/.git/**', '.estrade/**'];
 
 export interface Found {
   /** in the order of their code units */
@@ -37,14 +37,23 @@ export async function findFiles(root: string, patterns: string[], options: GlobO
 }
 
 /** Folders below the root that an earlier `expand` or `emit` wrote. */
-export async function outputFolders(root: string): Promise<string[]> {
-  const { paths } = await findFiles(root, [`**/${MANIFEST}`], { dot: true, ignore: ['**/node_modules/**'] });
+async function outputFolders(root: string): Promise<string[]> {
+  const { paths } = await findFiles(root, [`**/${MANIFEST}`], { dot: true, ignore: ALWAYS_IGNORED });
   return paths.map((path) => path.slice(0, -MANIFEST.length - 1)).filter((folder) => folder !== '');
 }
 
 /** Patterns of what is never looked into: what tools keep, and folders that were built. */
 export async function ignoredBelow(root: string): Promise<string[]> {
   return [...ALWAYS_IGNORED, ...(await outputFolders(root)).map((folder) => `${escapePath(folder)}/**`)];
+}
+
+/** A project as far as its files are looked for. */
+export interface Searched {
+  root: string;
+  config: Config;
+  /** patterns of what is never looked into: see `ignoredBelow` */
+  unseen: readonly string[];
+  componentFiles: { path: string }[];
 }
 
 /**
@@ -54,11 +63,11 @@ export async function ignoredBelow(root: string): Promise<string[]> {
  * @throws Problem when there is none
  */
 export async function findPages(
-  { root, config, componentFiles }: { root: string; config: Config; componentFiles: { path: string }[] },
+  { root, config, unseen, componentFiles }: Searched,
   cwd: string,
   args: string[],
 ): Promise<Found> {
-  const base = [...(await ignoredBelow(root)), ...componentFiles.map(({ path }) => escapePath(path))];
+  const base = [...unseen, ...componentFiles.map(({ path }) => escapePath(path))];
   const ignore = [...base, ...config.ignore];
   const found: Found = { paths: [], unreadable: [] };
   const add = async (patterns: string[]) => {

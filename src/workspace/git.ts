@@ -59,12 +59,7 @@ export async function isIgnored(root: string, path: string): Promise<boolean | n
   } catch {
     return null;
   }
-  try {
-    await git(root, ['check-ignore', '--quiet', path]);
-    return true;
-  } catch {
-    return false;
-  }
+  return (await ignoredAmong(root, [path])).length > 0;
 }
 
 /** Those of the paths that git leaves out; none where it has no say. */

@@ -9,7 +9,7 @@ import { type Page, parsePage } from '../core/page/parse.js';
 import type { Shown } from '../core/page/same.js';
 import { CONFIG_FILE, findProject, HOLDS_COMPONENT } from './config.js';
 import type { Config } from './defaults.js';
-import { findFiles, findPages } from './find.js';
+import { findFiles, findPages, ignoredBelow } from './find.js';
 import { readSource, realPlace, type SourceFile, toPosix, type Unreadable } from './files.js';
 import { damageText, type Entry, Journal, REPAIR } from './journal.js';
 import { loadStylesheets } from './stylesheets.js';
@@ -18,6 +18,8 @@ import { recover, type Recovered } from './transaction.js';
 export interface Project {
   root: string;
   config: Config;
+  /** patterns of what is never looked into: what tools keep, and folders that were built */
+  unseen: readonly string[];
   componentFiles: (ComponentSource & { file: SourceFile })[];
   /** data files by path */
   data: ReadonlyMap<string, string>;
@@ -65,11 +67,11 @@ export async function openCopy(root: string, config: Config): Promise<Project> {
 async function readProject(
   root: string,
   config: Config,
-): Promise<Pick<Project, 'root' | 'config' | 'componentFiles' | 'data' | 'registry'>> {
+): Promise<Pick<Project, 'root' | 'config' | 'unseen' | 'componentFiles' | 'data' | 'registry'>> {
   const componentFiles = await readComponentFiles(root, config.components);
   const data = await readData(root, config.data);
   const registry = readComponents(componentFiles, { data, maxPageSize: config.maxPageSize });
-  return { root, config, componentFiles, data, registry };
+  return { root, config, unseen: await ignoredBelow(root), componentFiles, data, registry };
 }
 
 /** Another process wrote to the project while it was read: what was read is of no one time, and is read again. */

@@ -8,7 +8,7 @@ import { folderOf } from '../core/page/url.js';
 import { ACCEPTED } from './accepted.js';
 import { CONFIG_FILE } from './config.js';
 import { byPath } from './files.js';
-import { findFiles, ignoredBelow } from './find.js';
+import { findFiles } from './find.js';
 import type { Project } from './project.js';
 
 export interface LeftOut {
@@ -44,10 +44,10 @@ const PACKAGING =
  * their stylesheets refer to; never what is hidden, kept for packages, named by `ignore`, or the project's own.
  */
 export async function siteFiles(
-  { root, config }: Pick<Project, 'root' | 'config'>,
+  { root, config, unseen }: Pick<Project, 'root' | 'config' | 'unseen'>,
   { pages, styles, own }: BuiltPages,
 ): Promise<SiteFiles> {
-  const ignore = [...(await ignoredBelow(root)), CONFIG_FILE, ACCEPTED];
+  const ignore = [...unseen, CONFIG_FILE, ACCEPTED];
   const find = async (patterns: string[], options: object) => (await findFiles(root, patterns, options)).paths;
   const all = (await find(['**/*'], { dot: true, ignore })).filter((path) => !own.has(path));
   const kept = new Set(

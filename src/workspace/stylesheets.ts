@@ -1,7 +1,7 @@
 /** The stylesheets of a project: read as text in their encoding, and what may be written back. */
 import { Problem } from '../core/errors.js';
 import { readSource, realPlace, type SourceFile, type Unreadable } from './files.js';
-import { findFiles, ignoredBelow } from './find.js';
+import { findFiles, type Searched } from './find.js';
 
 export interface Stylesheets {
   /** text by path */
@@ -12,10 +12,13 @@ export interface Stylesheets {
   unreadable: Unreadable[];
 }
 
+/** A project as far as its stylesheets are looked for. */
+type Searchable = Pick<Searched, 'root' | 'unseen'>;
+
 const loaded = new WeakMap<object, Promise<Stylesheets>>();
 
 /** The stylesheets of a project that is open, read once. */
-export function loadStylesheets(project: { root: string }): Promise<Stylesheets> {
+export function loadStylesheets(project: Searchable): Promise<Stylesheets> {
   let sheets = loaded.get(project);
   if (sheets === undefined) loaded.set(project, (sheets = readAll(project)));
   return sheets;
@@ -33,8 +36,8 @@ function whyLinked(root: string, path: string): string | null {
 }
 
 /** Reads every `*.css` below the root, what tools and Estrade keep left out. */
-async function readAll({ root }: { root: string }): Promise<Stylesheets> {
-  const { paths, unreadable } = await findFiles(root, ['**/*.css'], { ignore: await ignoredBelow(root) });
+async function readAll({ root, unseen }: Searchable): Promise<Stylesheets> {
+  const { paths, unreadable } = await findFiles(root, ['**/*.css'], { ignore: unseen });
   const sheets: Stylesheets = { sources: new Map(), files: new Map(), fixed: new Map(), unreadable };
   for (const path of paths) {
     const file = readSource(root, path);

@@ -6,16 +6,10 @@ import { valueOf } from '../page/attribute.js';
 import { attrOf, type Child, type Element, elementsOf } from '../page/tree.js';
 import { type Component, type Prop, PROP_TYPES, type PropType, type Registry, type Surroundings } from './model.js';
 import { urlKind, type UrlKind } from '../page/url.js';
+import { RESERVED_ELEMENTS, sameInCode } from './names.js';
 import { slotNames } from './problems.js';
 import { compile, usedComponent } from './parts.js';
 import { GLOBAL_ATTRIBUTES, INSTEAD } from '../page/prop.js';
-
-/** Names with a hyphen that HTML keeps for itself (HTML standard, "valid custom element name"). */
-export const RESERVED_ELEMENTS = new Set(
-  'annotation-xml color-profile font-face font-face-src font-face-uri font-face-format font-face-name missing-glyph'.split(
-    ' ',
-  ),
-);
 
 const NAME = /^[a-z][a-z0-9._]*-[a-z0-9._-]*$/;
 
@@ -126,11 +120,6 @@ function readStyle(file: ComponentSource, nodes: Child[]): Component['style'] {
       hint: twin === undefined ? 'write </style> at its end' : 'put all rules into one of them',
     });
   return style === undefined ? null : { start: style.openEnd, end: style.closeStart };
-}
-
-/** True for names that code would tell apart by case alone: `sailing-time` and `sailingtime`. */
-function sameInCode(one: string, other: string): boolean {
-  return one.replaceAll('-', '') === other.replaceAll('-', '');
 }
 
 function readProp(file: ComponentSource, meta: Element, name: string, before: Prop[]): Prop {

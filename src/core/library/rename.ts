@@ -7,17 +7,17 @@ import { camelName } from '../component/expression.js';
 import type { Component } from '../component/model.js';
 import { isJson } from '../component/parts.js';
 import { suggestion } from '../component/problems.js';
-import { bodyOf, RESERVED_ELEMENTS } from '../component/read.js';
+import { impossiblePropName, refuseComponentName, sameInCode } from '../component/names.js';
+import { bodyOf } from '../component/read.js';
 import { Problem } from '../errors.js';
 import { valueOf } from '../page/attribute.js';
 import { type Edit, withEdits } from '../page/edits.js';
 import { placeAt } from '../page/parse.js';
 import { GLOBAL_ATTRIBUTES } from '../page/prop.js';
 import { type Attr, attrOf, type Element, elementsOf } from '../page/tree.js';
-import { folderOf, resolve } from '../page/url.js';
 import { markersIn } from '../style/sheet.js';
 import { propName, renamedInTemplate } from './names.js';
-import { type Site, type Use, usesOf } from './uses.js';
+import { jsonOf, listsIn, type Site, type Use, usesOf } from './uses.js';
 
 /** What changes: new texts by path, and files that get another path. */
 export interface Change {
@@ -46,14 +46,7 @@ function note(edits: Edits, { path, source }: { path: string; source: string }, 
  */
 export function renameComponent(site: Site, component: Component, to: string, taken: ReadonlySet<string>): Change {
   const { name: from, path } = component;
-  if (!/^[a-z][a-z0-9]*(-[a-z0-9]+)+$/.test(to) || RESERVED_ELEMENTS.has(to))
-    throw new Problem(`"${to}" cannot be the name of a component`, {
-      hint: 'small letters and digits, and one hyphen at least, as in harbour-panel',
-    });
-  if (taken.has(to))
-    throw new Problem(`"${to}" is the name of another component, or of a tag in the pages`, {
-      hint: 'choose another one',
-    });
+  refuseComponentName(to, taken, 'choose another one');
   const edits: Edits = new Map();
   note(edits, component, valueEdit(component.source, component.template, 'component', to));
   for (const { holder, element, name } of usesOf(site)) {
@@ -160,13 +153,6 @@ function givenIn({ element }: Use, prop: string): Attr | undefined {
   return element.attrs.find(({ name, start }) => name === prop && start >= 0);
 }
 
-/** The lists that a use gives as JSON. */
-function listsIn({ element }: Use, prop: string): Element[] {
-  return element.children.filter(
-    (child): child is Element => child.kind === 'element' && isJson(child) && attrOf(child, 'slot') === prop,
-  );
-}
-
 /** @throws Problem (exit 2) where there is no such slot, or the name cannot be had */
 export function renameSlot(site: Site, component: Component, from: string, to: string): Change {
   const named = [...component.slots].filter((name) => name !== '');
@@ -222,11 +208,8 @@ function metaOf(component: Component, name: string): Element {
 /** @throws Problem (exit 2) where a prop cannot be called so */
 function refusePropName({ name, props }: Component, from: string, to: string): void {
   const own = to.replace(/^.*\./, '');
-  if (!/^[a-z][a-z0-9]*(-[a-z0-9]+)*$/.test(own) || GLOBAL_ATTRIBUTES.has(own))
-    throw new Problem(`"${own}" cannot be the name of a prop`, {
-      hint: 'small letters, digits and hyphens, and no attribute that every element has, such as title or class',
-    });
-  const twin = props.find((each) => each.name !== from && each.name.replaceAll('-', '') === to.replaceAll('-', ''));
+  if (!/^[a-z][a-z0-9]*(-[a-z0-9]+)*$/.test(own) || GLOBAL_ATTRIBUTES.has(own)) throw impossiblePropName(own);
+  const twin = props.find((each) => each.name !== from && sameInCode(each.name, to));
   if (twin !== undefined) throw new Problem(`${name} has a prop ${twin.name} already`, { hint: 'choose another name' });
 }
 
@@ -234,24 +217,23 @@ function refusePropName({ name, props }: Component, from: string, to: string): v
 function renameKeys(
   edits: Edits,
   { data }: Site,
-  { holder }: Use,
+  use: Use,
   list: Element,
-  { from, to }: { from: string; to: string },
+  { from: field, to }: { from: string; to: string },
 ): void {
-  const src = attrOf(list, 'src');
-  const path = src === undefined ? null : resolve(src, folderOf(holder.path));
-  const json = path === null ? holder.source.slice(list.openEnd, list.closeStart) : data.get(path);
-  if (json === undefined || (path !== null && edits.has(path))) return;
+  const found = jsonOf(use, list, data);
+  // a file that several uses name is changed once
+  if (found === null || (found.file !== use.holder && edits.has(found.file.path))) return;
+  const { json, file, start: from } = found;
   const records = parseTree(json)?.children ?? [];
   const keys = records.flatMap((record: Node) => (record.type === 'object' ? (record.children ?? []) : []));
-  const target = path === null ? holder : { path, source: json };
   for (const property of keys) {
     const key = property.children![0]!;
     const written = String(key.value);
-    if (camelName(written) !== camelName(from)) continue;
-    const start = key.offset + (path === null ? list.openEnd : 0);
-    const text = JSON.stringify(written === from ? to : camelName(to));
-    note(edits, target, { start, end: start + key.length, text });
+    if (camelName(written) !== camelName(field)) continue;
+    const start = from + key.offset;
+    const text = JSON.stringify(written === field ? to : camelName(to));
+    note(edits, file, { start, end: start + key.length, text });
   }
 }
 

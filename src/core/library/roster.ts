@@ -1,15 +1,14 @@
 /** What components there are, where they are used, and what each use was given. */
 import type { Component, Prop } from '../component/model.js';
 import { contentEnd, isJson } from '../component/parts.js';
-import { usesIn } from '../component/read.js';
 import { valueOf } from '../page/attribute.js';
 import { lineCount, type Page, placeAt } from '../page/parse.js';
 import { decodeAttribute } from '../page/spelling.js';
 import { attrOf, type Element } from '../page/tree.js';
-import { folderOf, resolve } from '../page/url.js';
 import type { Place } from '../errors.js';
 import { addTo } from '../groups.js';
-import { type Site, type Use, usesOf } from './uses.js';
+import { majorityOf } from '../majority.js';
+import { jsonOf, listsIn, type Site, type Use, usesOf } from './uses.js';
 
 /** A component and how much it is used. */
 export interface RosterEntry {
@@ -79,21 +78,14 @@ export function rosterOf(
         component,
         uses: { inPages, inComponents: own.length - inPages },
         pages: pages.get(component.name) ?? [],
-        usedIn: [...registry.values()]
-          .filter((each) => usesIn(each, registry).includes(component.name))
-          .map(({ name }) => name)
-          .sort(),
+        usedIn: [...new Set(own.flatMap(({ holder }) => holder.component?.name ?? []))].sort(),
         lines: lineCount(component),
       };
     });
 }
 
-/** So many uses must agree, and so much of all, for the others to be odd. */
-const MAJORITY = 3;
-const SHARE = 0.75;
-
 /** The uses of a component side by side. */
-export function useTable(site: Site, component: Component): UseTable {
+export function useTable(site: Pick<Site, 'pages' | 'registry' | 'data'>, component: Component): UseTable {
   const props = component.props.filter(({ name }) => !name.includes('.'));
   const columns: Column[] = [
     ...props.map(({ name }): Column => ({ name, kind: 'prop' })),
@@ -109,22 +101,14 @@ export function useTable(site: Site, component: Component): UseTable {
         ...[...component.slots].map((slot) => pouredInto(use, slot)),
       ],
     }));
-  const usual = columns.map((_, i) => usualOf(rows.map(({ given }) => keyOf(given[i]!))));
+  const usual = columns.map((_, i) => majorityOf(rows.map(({ given }) => keyOf(given[i]!)))?.text);
   return {
     columns,
     rows: rows.map((row) => ({
       ...row,
-      odd: row.given.map((each, i) => usual[i] !== null && keyOf(each) !== usual[i]),
+      odd: row.given.map((each, i) => usual[i] !== undefined && keyOf(each) !== usual[i]),
     })),
   };
-}
-
-/** The one that most are, null where they do not agree so much. */
-function usualOf(keys: string[]): string | null {
-  const counts = new Map<string, number>();
-  for (const key of keys) counts.set(key, (counts.get(key) ?? 0) + 1);
-  const [most] = [...counts].sort((a, b) => b[1] - a[1]);
-  return most !== undefined && most[1] >= MAJORITY && most[1] >= keys.length * SHARE ? most[0] : null;
 }
 
 /** A value as one text, to be compared. */
@@ -144,21 +128,14 @@ export function keyOf(given: Given): string {
   }
 }
 
-function givenTo({ holder, element }: Use, prop: Prop, { data }: Site): Given {
+function givenTo(use: Use, prop: Prop, { data }: Pick<Site, 'data'>): Given {
+  const { holder, element } = use;
   const attr = element.attrs.find(({ name, start }) => name === prop.name && start >= 0);
   const text = attr === undefined ? null : decodeAttribute(valueOf(holder.source, attr).raw);
   if (prop.type === 'flag' && !text?.includes('{{')) return { kind: 'flag', value: text !== null && text !== 'false' };
   if (text !== null) return { kind: 'value', text };
-  const list = element.children.find(
-    (child): child is Element => child.kind === 'element' && isJson(child) && attrOf(child, 'slot') === prop.name,
-  );
-  if (prop.type === 'list' && list !== undefined) {
-    const src = attrOf(list, 'src');
-    const path = src === undefined ? null : resolve(src, folderOf(holder.path));
-    const own = holder.source.slice(list.openEnd, list.closeStart);
-    const json = src === undefined ? own : (data.get(path ?? '') ?? '');
-    return { kind: 'records', count: recordsIn(json) };
-  }
+  const [list] = prop.type === 'list' ? listsIn(use, prop.name) : [];
+  if (list !== undefined) return { kind: 'records', count: recordsIn(jsonOf(use, list, data)?.json ?? '') };
   return prop.default === null ? { kind: 'none' } : { kind: 'default', text: prop.default.value };
 }
 

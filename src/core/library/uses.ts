@@ -1,8 +1,9 @@
 /** Where components are used, for what changes a component and everything that uses it. */
 import type { Component, Registry } from '../component/model.js';
-import { usedComponent } from '../component/parts.js';
+import { isJson, usedComponent } from '../component/parts.js';
 import type { Page } from '../page/parse.js';
-import { type Element, elementsOf } from '../page/tree.js';
+import { attrOf, type Element, elementsOf } from '../page/tree.js';
+import { folderOf, resolve } from '../page/url.js';
 
 /** A project as far as components stand in it. */
 export interface Site {
@@ -44,4 +45,32 @@ export function usesOf({ pages, registry }: Pick<Site, 'pages' | 'registry'>): U
       return name === null ? [] : [{ holder, element, name }];
     }),
   );
+}
+
+/** The lists that a use gives a prop as JSON, in the page or in a data file. */
+export function listsIn({ element }: Pick<Use, 'element'>, prop: string): Element[] {
+  return element.children.filter(
+    (child): child is Element => child.kind === 'element' && isJson(child) && attrOf(child, 'slot') === prop,
+  );
+}
+
+/** Where the JSON of a list stands. */
+export interface ListJson {
+  json: string;
+  /** the holder of the use itself, or the data file */
+  file: { path: string; source: string };
+  /** offset of the JSON in that file */
+  start: number;
+}
+
+/** The JSON of a list that a use gives; null where its data file is not there. */
+export function jsonOf({ holder }: Use, list: Element, data: Site['data']): ListJson | null {
+  const src = attrOf(list, 'src');
+  if (src === undefined) {
+    const start = list.openEnd;
+    return { json: holder.source.slice(start, list.closeStart), file: holder, start };
+  }
+  const path = resolve(src, folderOf(holder.path));
+  const json = path === null ? undefined : data.get(path);
+  return json === undefined ? null : { json, file: { path: path!, source: json }, start: 0 };
 }

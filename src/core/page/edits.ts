@@ -6,14 +6,23 @@ export interface Edit {
   text: string;
 }
 
-/** The source with the edits made; of edits within each other the outermost. All else stays to the byte. */
-export function withEdits(source: string, edits: Edit[]): string {
+/** A stretch of a source, and what becomes of its text between edits, where that is not taken over as it is. */
+export interface Stretch {
+  start: number;
+  end: number;
+  /** @param next the character that follows in the source */
+  between: (text: string, next: string | undefined) => string;
+}
+
+/** The source, or a stretch of it, with the edits made; of edits within each other the outermost. */
+export function withEdits(source: string, edits: readonly Edit[], stretch: Partial<Stretch> = {}): string {
+  const { start = 0, end = source.length, between = (each: string) => each } = stretch;
   let text = '';
-  let at = 0;
+  let at = start;
   for (const edit of [...edits].sort((a, b) => a.start - b.start || b.end - a.end)) {
     if (edit.start < at) continue;
-    text += source.slice(at, edit.start) + edit.text;
+    text += between(source.slice(at, edit.start), source[edit.start]) + edit.text;
     at = edit.end;
   }
-  return text + source.slice(at);
+  return text + between(source.slice(at, end), source[end]);
 }

@@ -7,16 +7,11 @@ import pluralize from 'pluralize';
 import type { Registry } from '../component/model.js';
 import { type Occurrence, RUN } from '../fragments/occurrence.js';
 import { isSpaceText } from '../page/space.js';
-import { RESERVED_ELEMENTS } from '../component/read.js';
+import { isComponentName } from '../component/names.js';
 import { attrOf, classWords, type Element, textOf, walk } from '../page/tree.js';
 import { asName, isTelling } from '../words/names.js';
 import { nameIn, type Role, type Vocabulary, type Word } from '../words/vocabulary.js';
 import { isToldByTag, nounOf, nounOfContent } from './nouns.js';
-
-/** True for a custom-element name as component files have them (HTML standard, in ASCII). */
-export function isComponentName(name: string): boolean {
-  return /^[a-z][a-z0-9]*(-[a-z0-9]+)+$/.test(name) && !RESERVED_ELEMENTS.has(name);
-}
 
 /**
  * Names that no new component may have: those of components, and of custom elements.

@@ -9,6 +9,7 @@ import { type Page, placeAt } from '../page/parse.js';
 import { type Element, elementsOf, textOf } from '../page/tree.js';
 import { nameIn, type Vocabulary } from '../words/vocabulary.js';
 import { occurrenceOf } from '../fragments/occurrence.js';
+import { MAJORITY, majorityOf } from '../majority.js';
 import { comparable } from './slips.js';
 import type { Finding } from './types.js';
 
@@ -25,10 +26,6 @@ export interface Drift {
   part: string | null;
 }
 
-/** So many must agree, and so much of all. */
-const MAJORITY = 3;
-const SHARE = 0.75;
-
 /** Words that mark the current page. */
 const CURRENT = /(^|[-_ ])(active|current|selected)$/;
 
@@ -44,10 +41,9 @@ export function driftIn(finding: Finding): Drift[] {
     if (prop.type === 'list' || prop.type === 'handler' || isMarker) return [];
     // white space is no difference that anyone means
     const keys = prop.values.map((value, i) => (comparable(general, prop, i) ?? keyOf(value)).replace(/\s+/g, ' '));
-    const counts = new Map<string, number>();
-    for (const key of keys) counts.set(key, (counts.get(key) ?? 0) + 1);
-    const [[most, count]] = [...counts].sort((a, b) => b[1] - a[1]) as [[string, number]];
-    if (counts.size < 2 || count < MAJORITY || count < keys.length * SHARE) return [];
+    const majority = majorityOf(keys);
+    if (majority === null || majority.count === keys.length) return [];
+    const { text: most, count } = majority;
     const usualAt = keys.indexOf(most);
     const places = keys.flatMap((key, index) =>
       key === most

@@ -1,6 +1,7 @@
 /** From where the developer points to a finding: one component of all places, with the names and slots that were asked for. */
 import { Problem } from '../errors.js';
-import { isComponentName, nameComponent } from './component-names.js';
+import { refuseComponentName } from '../component/names.js';
+import { nameComponent } from './component-names.js';
 import { generalise, type Generalising } from '../template/generalise.js';
 import type { General } from '../template/pattern.js';
 import type { Occurrence } from '../fragments/occurrence.js';
@@ -55,7 +56,7 @@ export function pointedFinding(
   const name = wishes.name ?? nameComponent(occurrences, taken, options.vocabulary);
   if (name === undefined)
     throw new Problem('no words tell this from what is there already', { hint: 'give it a name with --name' });
-  refuseName(name, taken);
+  refuseComponentName(name, taken, 'choose another one with --name');
   return { finding: findingFor(name, general), nameable, leftOut: occurrences.filter((each) => !kept.includes(each)) };
 }
 
@@ -83,7 +84,7 @@ export function wishedFinding(
     const { recommended, reason, terms } = finding;
     return { ...made, finding: { ...made.finding, recommended, reason, terms } };
   }
-  refuseName(name, taken);
+  refuseComponentName(name, taken, 'choose another one with --name');
   const props = [...wishes.props].map(([from, to]) => ({ prop: propOf(general, from, '--props'), to }));
   for (const { prop, to } of props) prop.name = to;
   refuseTwins(general);
@@ -94,17 +95,6 @@ export function wishedFinding(
 /** True for what stands in one of the occurrences. */
 function isWithin({ start, end }: Element, occurrences: Occurrence[]): boolean {
   return occurrences.some(({ element }) => element.start <= start && end <= element.end);
-}
-
-function refuseName(name: string, taken: ReadonlySet<string>): void {
-  if (!isComponentName(name))
-    throw new Problem(`"${name}" cannot be the name of a component`, {
-      hint: 'small letters and digits, and one hyphen at least, as in harbour-panel',
-    });
-  if (taken.has(name))
-    throw new Problem(`"${name}" is the name of another component, or of a tag in the pages`, {
-      hint: 'choose another one with --name',
-    });
 }
 
 /** The elements that the selectors match inside the occurrences. @throws Problem where one matches nothing */

@@ -1,4 +1,5 @@
 /** What a developer who points wishes for, and what may be wished. */
+import { impossiblePropName } from '../component/names.js';
 import { Problem } from '../errors.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import type { Value, General } from '../template/pattern.js';
@@ -38,10 +39,7 @@ export function namesHint(names: string[]): string {
 /** @throws Problem (exit 2) where a prop has no name that a prop may have, or that of another */
 export function refuseTwins({ props }: General): void {
   for (const [i, { name }] of props.entries()) {
-    if (asName(name) !== name || GLOBAL_ATTRIBUTES.has(name))
-      throw new Problem(`"${name}" cannot be the name of a prop`, {
-        hint: 'small letters, digits and hyphens, and no attribute that every element has, such as title or class',
-      });
+    if (asName(name) !== name || GLOBAL_ATTRIBUTES.has(name)) throw impossiblePropName(name);
     if (props.findIndex((prop) => prop.name === name) < i)
       throw new Problem(`two props would be called "${name}"`, { hint: 'rename one of them: --props old=new' });
   }

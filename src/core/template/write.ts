@@ -5,6 +5,7 @@
  */
 import { camelName } from '../component/expression.js';
 import type { Prop } from '../component/model.js';
+import { type Edit, withEdits } from '../page/edits.js';
 import { valueOf } from '../page/attribute.js';
 import { eolOf, indentAt } from '../page/parse.js';
 import { droppedBreak } from '../page/space.js';
@@ -32,12 +33,6 @@ import {
   type InnerUse,
 } from './pattern.js';
 import { addTo } from '../groups.js';
-
-interface Edit {
-  start: number;
-  end: number;
-  text: string;
-}
 
 interface Writing {
   general: General;
@@ -292,11 +287,10 @@ function writeTag(pattern: ElementPattern, i: number, writing: Writing): string 
     const value =
       words.length > 0
         ? wordsText(words, inner)
-        : apply(
+        : withEdits(
             source,
-            start,
-            end,
             parts.length > 0 || occurrence.page.component !== undefined ? parts : braces(raw, start, inner),
+            { start, end },
           );
     if (mine.some(({ hole }) => hole.kind === 'flag'))
       edits.push({ start: attr.start, end: attr.end, text: parts[0]!.text });
@@ -311,9 +305,11 @@ function writeTag(pattern: ElementPattern, i: number, writing: Writing): string 
     const text = attributeText(hole, prop, "'");
     edits.push({ start: close, end: close, text: hole.kind === 'flag' ? ` ${text}` : ` ${hole.attr}="${text}"` });
   }
-  return apply(source, element.start, element.openEnd, edits, (text, next) =>
-    relative(text, next, writing.indents[i]!),
-  );
+  return withEdits(source, edits, {
+    start: element.start,
+    end: element.openEnd,
+    between: (text, next) => relative(text, next, writing.indents[i]!),
+  });
 }
 
 /** Source text of an attribute's value, or of its whole when it is a flag. */
@@ -349,21 +345,4 @@ function braces(raw: string, from: number, quote: string): Edit[] {
     end: from + index + 2,
     text: escapeBraces('{{', quote),
   }));
-}
-
-function apply(
-  source: string,
-  start: number,
-  end: number,
-  edits: Edit[],
-  between: (text: string, next: string | undefined) => string = (text) => text,
-): string {
-  let text = '';
-  let at = start;
-  for (const edit of [...edits].sort((a, b) => a.start - b.start || b.end - a.end)) {
-    if (edit.start < at) continue;
-    text += between(source.slice(at, edit.start), source[edit.start]) + edit.text;
-    at = edit.end;
-  }
-  return text + between(source.slice(at, end), source[end]);
 }

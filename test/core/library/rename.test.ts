@@ -5,18 +5,9 @@ import { mentionsOf, renameComponent, renameProp, renameSlot } from '../../../sr
 import type { Change } from '../../../src/core/library/rename.js';
 import type { Site } from '../../../src/core/library/uses.js';
 import { DEFAULT_THRESHOLDS } from '../../../src/core/survey/types.js';
-import {
-  type ComponentSource,
-  expandPage,
-  type Finding,
-  type Offer,
-  parsePage,
-  Problem,
-  planLift,
-  readComponents,
-  survey,
-} from '../../../src/index.js';
+import { type ComponentSource, expandPage, parsePage, planLift, readComponents, survey } from '../../../src/index.js';
 import { sites } from '../../arbitrary/pages.js';
+import { made } from '../offered.js';
 
 const numRuns = Number(process.env.ESTRADE_CASES ?? 60);
 const thresholds = { ...DEFAULT_THRESHOLDS, minElements: 1, minWorth: -10_000, maxProps: 12, minLines: 1 };
@@ -66,16 +57,6 @@ const frame = component(
 );
 const framed =
   '<note-frame>One<template slot="foot">a<note-frame><template slot="head">in</template></note-frame></template></note-frame>\n<template use="note-frame"><template slot="head"><i>b</i></template></template>';
-
-/** What is only offered, where a component can be written for it. */
-function made(offer: Offer): Finding[] {
-  try {
-    return [offer.finding()];
-  } catch (error) {
-    if (error instanceof Problem) return [];
-    throw error;
-  }
-}
 
 /** A site of random pages with what the survey finds lifted. */
 const lifted = (sources: string[], inline: number): Files => {

@@ -10,16 +10,15 @@ import {
   type ComponentSource,
   expandPage,
   type Finding,
-  type Offer,
   type Page,
   parsePage,
   planLift,
-  Problem,
   readComponents,
   survey,
   templatesOf,
 } from '../../../src/index.js';
 import { sites } from '../../arbitrary/pages.js';
+import { made } from '../offered.js';
 
 const numRuns = Number(process.env.ESTRADE_CASES ?? 300);
 const thresholds = { ...DEFAULT_THRESHOLDS, minElements: 1, minWorth: -10_000, maxProps: 12, minLines: 1 };
@@ -38,16 +37,6 @@ function apart(findings: Finding[]): Finding[] {
 }
 
 const options = { thresholds, componentFolder: 'components' };
-
-/** What is only offered, where a component can be written for it. */
-function made(offer: Offer): Finding[] {
-  try {
-    return [offer.finding()];
-  } catch (error) {
-    if (error instanceof Problem) return [];
-    throw error;
-  }
-}
 
 test('lifted and expanded, and lifted again in pages and in templates, every page is the same', () => {
   const seen = { pages: 0, bytes: 0, uses: 0, second: 0, templates: 0, regions: 0 };
