@@ -186,7 +186,7 @@ function cutTable(cuts: Counted[]): string {
     number(linesAfter),
     '1',
     number(finding.props.length),
-    number(finding.general?.slots.length ?? 0),
+    number(finding.slots.length),
     number(finding.occurrences.length),
     count(places, 'place'),
   ]);

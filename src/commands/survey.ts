@@ -134,7 +134,7 @@ export function findingJson(finding: Finding) {
       ...(type === 'choice' ? { choices } : {}),
       values: values.map(plain),
     })),
-    slots: (finding.general?.slots ?? []).map(({ name }) => ({ name })),
+    slots: finding.slots.map(({ name }) => ({ name })),
     saved: finding.saved,
     terms: finding.terms,
     drift: finding.recommended ? driftJson(finding) : [],

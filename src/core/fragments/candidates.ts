@@ -25,8 +25,10 @@ export interface Sifting {
   minOccurrences: number;
   /** least number of elements of a place */
   minElements: number;
-  /** true for a use of a component, and for what one gives back: no place, and neither is what holds one */
+  /** true for a use of a component: no place, with all that stands in it, and neither is what holds one */
   isSettled: (element: Element) => boolean;
+  /** elements that a component gives back: no places, and neither is what holds one; what is poured in may be */
+  covered: ReadonlySet<Element>;
 }
 
 /** All candidates, in the order in which their keys were first met. */
@@ -136,11 +138,12 @@ function outermost(places: number[], { size }: Site): number[] {
 }
 
 /** 1 for each element that is settled, or holds what is. */
-function settledIn({ elements, parent, size }: Site, { isSettled }: Sifting): Uint8Array {
+function settledIn({ elements, parent, size }: Site, { isSettled, covered }: Sifting): Uint8Array {
   const settled = new Uint8Array(elements.length);
   for (let i = 0; i < elements.length; i++) {
-    if (settled[i] === 1 || !isSettled(elements[i]!)) continue;
-    settled.fill(1, i, i + size[i]!);
+    const isWhole = isSettled(elements[i]!);
+    if (settled[i] === 1 || !(isWhole || covered.has(elements[i]!))) continue;
+    settled.fill(1, i, isWhole ? i + size[i]! : i + 1);
     for (let at = parent[i]!; at >= 0; at = parent[at]!) settled[at] = 1;
   }
   return settled;

@@ -11,13 +11,14 @@ import { Problem, workingOn } from '../errors.js';
 import { composeAll } from '../template/compose.js';
 import type { Keeping } from '../template/use.js';
 import { componentFile } from '../template/write.js';
+import type { UseVerdict } from '../match/prove.js';
 import { type Page, parsePage, placeAt } from '../page/parse.js';
 import { comparePages, type Sameness, type Shown } from '../page/same.js';
 import { type Element, elementsOf, openBefore } from '../page/tree.js';
 import { spotsOf } from '../survey/nesting.js';
 import type { Finding } from '../survey/types.js';
 import { type PlannedTemplate, planTemplates } from './templates.js';
-import { compareAlone, formAt, type Lifted, type Replacement, rewrite, type Verdict } from './rewrite.js';
+import { compareAlone, formAt, type Lifted, type Replacement, rewrite } from './rewrite.js';
 
 export interface PlannedPage {
   path: string;
@@ -154,7 +155,7 @@ function readableOnes(
         finding,
         file: general === undefined ? finding.file : componentFile(finding.name, general),
         props: general?.props ?? finding.props,
-        slots: general?.slots ?? [],
+        slots: general?.slots ?? finding.slots,
         covered: new Set(nodes.filter((node): node is Element => node?.kind === 'element')),
         apart: apart.has(finding),
         keeping,
@@ -315,7 +316,7 @@ function comparePlanned(
  * The replacement that changed what stands around it: a fragment that is the same by itself may still do that, when
  * its tags are not all closed, or when the parser closed others because of it. The last suspect before the difference.
  */
-function guiltyOf(replacements: Replacement[], verdictOn: (each: Replacement) => Verdict, before: number): Replacement {
+function guiltyOf(replacements: Replacement[], verdictOn: (each: Replacement) => UseVerdict, before: number): Replacement {
   const inexact = replacements.filter((each) => verdictOn(each).same !== 'bytes');
   const suspects = inexact.length > 0 ? inexact : replacements;
   return suspects.findLast(({ element }) => element.start <= before) ?? suspects[0]!;

@@ -1,12 +1,9 @@
 /** Pages with uses in the place of fragments, and each use compared with its fragment. */
-import { expandPage } from '../component/expand.js';
 import type { Registry } from '../component/model.js';
-import { Problem } from '../errors.js';
-import type { Occurrence } from '../fragments/occurrence.js';
-import type { SlotPattern } from '../template/pattern.js';
+import type { Poured } from '../template/pattern.js';
 import { needsTemplateForm } from '../template/form.js';
-import { eolOf, indentAt, type Page, parseFragment } from '../page/parse.js';
-import { firstDifference, type Sameness } from '../page/same.js';
+import { compareUse, type UseVerdict } from '../match/prove.js';
+import { eolOf, indentAt, type Page } from '../page/parse.js';
 import type { Element } from '../page/tree.js';
 import type { Finding, FindingProp } from '../survey/types.js';
 import { keepFor, type Keeping, pouredAt, useText, valuesAt } from '../template/use.js';
@@ -16,19 +13,14 @@ export interface Lifted {
   finding: Finding;
   file: string;
   props: FindingProp[];
-  slots: SlotPattern[];
+  slots: Poured[];
   /** elements in whose place its template uses another component */
   covered: ReadonlySet<Element>;
   /** written without the components that stand in it */
   apart: boolean;
   keeping: Keeping;
   /** how uses compare with their fragments, by occurrence and form: known once all components are */
-  verdicts: Map<string, Verdict>;
-}
-
-export interface Verdict {
-  same: Sameness;
-  why: string;
+  verdicts: Map<string, UseVerdict>;
 }
 
 /** One fragment to be replaced. */
@@ -102,20 +94,11 @@ export function compareAlone(
   before: Registry,
   after: Registry,
   form = formAt(lifted, index),
-): Verdict {
+): UseVerdict {
   const key = `${index} ${form}`;
   const known = lifted.verdicts.get(key) ?? compareAnew(lifted, index, before, after, form);
   lifted.verdicts.set(key, known);
   return known;
-}
-
-/** What `text` expands to in the place of an occurrence. */
-export function expandedAt({ page, element, folder }: Occurrence, text: string, registry: Registry): string {
-  const context = element.parent?.kind === 'element' ? element.parent : null;
-  const indent = indentAt(page, element.start);
-  const source = indent + text;
-  const part = { path: page.path, source, root: parseFragment(source, context) };
-  return expandPage(part, registry, folder).text.slice(indent.length);
 }
 
 function compareAnew(
@@ -124,20 +107,8 @@ function compareAnew(
   before: Registry,
   after: Registry,
   form: Replacement['form'],
-): Verdict {
+): UseVerdict {
   const occurrence = lifted.finding.occurrences[index]!;
-  const { page, element, end } = occurrence;
-  const context = element.parent?.kind === 'element' ? element.parent : null;
-  const original = expandedAt(occurrence, page.source.slice(element.start, end), before);
-  let output: string;
-  try {
-    output = expandedAt(occurrence, useAt({ lifted, index, element, end, form }), after);
-  } catch (error) {
-    // what is poured in may leave something open that the use would have to close
-    if (error instanceof Problem) return { same: 'different', why: error.message };
-    throw error;
-  }
-  if (original === output) return { same: 'bytes', why: '' };
-  const found = firstDifference(parseFragment(original, context), parseFragment(output, context), false);
-  return found === null ? { same: 'markup', why: '' } : { same: 'different', why: found.what };
+  const { element, end } = occurrence;
+  return compareUse(occurrence, useAt({ lifted, index, element, end, form }), before, after);
 }

@@ -15,7 +15,8 @@ import type { Element } from '../page/tree.js';
 import { moveUrls } from '../page/url.js';
 import { type Drift, driftText } from '../survey/drift.js';
 import type { Finding } from '../survey/types.js';
-import { expandedAt, formAt, type Lifted, useAt } from './rewrite.js';
+import { expandedAt } from '../match/prove.js';
+import { formAt, type Lifted, useAt } from './rewrite.js';
 import { addTo } from '../groups.js';
 
 /** What a page says otherwise now. */

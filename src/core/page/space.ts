@@ -34,6 +34,17 @@ export function mayShowSpace(property: string, value: string): boolean {
   return /^white-space(-collapse)?$/i.test(property) && !COLLAPSES.test(plain);
 }
 
+/** The kinds of white space before and after a text: none, a run with a line break, or exactly which other run. */
+export function spacesAround(value: string): string {
+  const [lead, trail] = trimmed(value);
+  return `${spaceKind(value.slice(0, lead))}|${spaceKind(value.slice(value.length - trail))}`;
+}
+
+/** A run with a line break as that alone, any other as it is. */
+export function spaceKind(space: string): string {
+  return space.includes('\n') ? '\n' : space;
+}
+
 /** True for a text node of white space only. */
 export function isSpaceText(node: Child | null | undefined): boolean {
   return node?.kind === 'text' && afterSpace(node.value, 0) === node.value.length;

@@ -4,10 +4,10 @@ import type { Occurrence } from '../fragments/occurrence.js';
 import { eolOf, indentAt } from '../page/parse.js';
 import { byteLength } from '../template/cost.js';
 import { needsTemplateForm } from '../template/form.js';
-import type { Value, General } from '../template/pattern.js';
+import type { Value, General, Poured } from '../template/pattern.js';
 import { keepFor, type Keeping, pouredAt, useText, valuesAt } from '../template/use.js';
 import { componentFile } from '../template/write.js';
-import type { MatchedUses } from './match.js';
+import { type KnownUse, textOf } from '../match/known.js';
 import type { Finding, FindingKind } from './types.js';
 
 /** What is saved, over all files. */
@@ -82,6 +82,7 @@ export function findingFor(name: string, general: General, keeping?: Keeping): F
     ...common,
     occurrences,
     props,
+    slots,
     saved: savedBy(gainsOf(general, uses), file),
     file,
     uses: uses.map(({ text }) => text),
@@ -90,25 +91,28 @@ export function findingFor(name: string, general: General, keeping?: Keeping): F
 }
 
 /** More uses of a component that is there already. */
-export function knownFinding({ component, places, rows }: MatchedUses): Finding {
-  const props = component.props.map((prop) => ({
-    ...prop,
-    values: rows.map((row): Value => row.get(prop.name) ?? null),
-  }));
-  const uses = places.map(({ page, element }, i) => {
-    const form = needsTemplateForm(element) ? 'template' : 'tag';
-    const place = { indent: indentAt(page, element.start), eol: eolOf(page.source) };
-    return { text: useText(component.name, props, { values: valuesAt(props, i), slots: [] }, form, place), files: [] };
+export function knownFinding(found: KnownUse[]): Finding {
+  const { component } = found[0]!;
+  const occurrences = found.map(({ occurrence }) => occurrence);
+  const props = component.props
+    .filter(({ name }) => !name.includes('.'))
+    .map((prop) => ({ ...prop, values: found.map(({ values }): Value => values.get(prop.name) ?? null) }));
+  const slots = [...component.slots].map((name): Poured => {
+    const mine = found.map((use) => use.slots.find((slot) => slot.name === name));
+    const around = mine.find((slot) => slot !== undefined)?.around ?? occurrences[0]!.element;
+    return { name, ranges: mine.map((slot) => slot?.ranges[0] ?? null), around, nodes: [] };
   });
+  const uses = found.map((use) => ({ text: textOf(use), files: [] }));
   return {
     name: component.name,
-    kind: kindOf(places),
+    kind: kindOf(occurrences),
     recommended: true,
     reason: null,
     blocked: null,
-    occurrences: places,
+    occurrences,
     props,
-    saved: savedBy(gainsOf({ occurrences: places }, uses), ''),
+    slots,
+    saved: savedBy(gainsOf({ occurrences }, uses), ''),
     file: component.source,
     uses: uses.map(({ text }) => text),
     general: null,

@@ -6,14 +6,14 @@ import type { Occurrence } from '../fragments/occurrence.js';
 import { RUN } from '../fragments/occurrence.js';
 import type { Page } from '../page/parse.js';
 import type { Element, Parent } from '../page/tree.js';
-import type { SlotPattern } from '../template/pattern.js';
+import type { Poured } from '../template/pattern.js';
 import { addTo } from '../groups.js';
 
 /** A component as far as nesting is concerned. */
 export interface Nested {
   name: string;
   occurrences: Occurrence[];
-  slots: SlotPattern[];
+  slots: Poured[];
   /** elements in whose place its template uses another component */
   covered: ReadonlySet<Element>;
 }

@@ -219,6 +219,7 @@ function recommendedFinding(
   return {
     name,
     kind: slots.length > 0 ? 'frame' : kindOf(occurrences),
+    slots,
     recommended: true,
     reason: null,
     blocked: null,

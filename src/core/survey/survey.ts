@@ -22,7 +22,7 @@ import { cutsOf } from './cuts.js';
 import { knownFinding } from './findings.js';
 import { kindsIn } from './kinds.js';
 import { layoutOf } from './layout.js';
-import { match, type MatchedUses, patternKey, patternsOf } from './match.js';
+import { knownUses } from './known.js';
 import { otherFinding, recommend } from './recommend.js';
 import { regionFindings } from './regions.js';
 import { slipsIn } from './slips.js';
@@ -59,18 +59,18 @@ export function survey(files: Page[], registry: Registry, options: SurveyOptions
     maxProps: thresholds.maxProps,
     ...(options.keeping === undefined ? {} : { keeping: options.keeping }),
   });
-  const matched = knownUses(site, registry, folders);
-  const settled = new Set(matched.flatMap(({ places }) => places.map(({ element }) => element)));
+  const { uses, covered } = knownUses(site, registry, folders);
   const candidates = findCandidates(site, {
     minOccurrences: thresholds.minOccurrences,
     minElements: thresholds.minElements,
-    isSettled: (element) => isComponent(element) || settled.has(element),
+    isSettled: isComponent,
+    covered,
   });
   const taken = takenNames(
     registry,
     profiles.map(({ elements }) => elements),
   );
-  const known = matched.map(knownFinding);
+  const known = uses.map(knownFinding);
   const { chosen, others } = chooseAlike(candidates, site, thresholds, (choices) => {
     const options = apart(generalising, choices, site);
     return (choice) => {
@@ -200,34 +200,6 @@ function styleTexts({ elements }: Profile): string[] {
     .map(({ children }) => children.map((child) => (child.kind === 'text' ? child.value : '')).join(''));
 }
 
-/** The uses of components that are there; running text is left as it is. */
-function knownUses({ profiles, first, prose }: Site, registry: Registry, folders: (string | null)[]): MatchedUses[] {
-  const patterns = patternsOf(registry);
-  const found = new Map<string, MatchedUses>();
-  if (patterns.size === 0) return [];
-  profiles.forEach(({ page, elements, lift, size }, number) => {
-    for (let i = 0; i < elements.length;) {
-      const isPlace = lift[i] === Lift.yes && prose[first[number]! + i] === 0;
-      const places = isPlace ? (patterns.get(patternKey(elements[i]!)) ?? []) : [];
-      const occurrence = occurrenceOf(page, elements[i]!, folders[number]!);
-      let next = i + 1;
-      for (const pattern of places) {
-        const row = match(pattern, occurrence, registry);
-        if (row === null) continue;
-        const { component } = pattern;
-        const entry = found.get(component.name) ?? { component, places: [], rows: [] };
-        found.set(component.name, entry);
-        entry.places.push(occurrence);
-        entry.rows.push(row);
-        // what a known component covers is settled, whatever else could be made of it
-        next = i + size[i]!;
-        break;
-      }
-      i = next;
-    }
-  });
-  return [...found.values()];
-}
 function pagesAmong(profiles: Profile[]): Profile[] {
   return profiles.filter(({ page }) => page.component === undefined);
 }

@@ -1,6 +1,6 @@
 /** The survey's answer. */
 import type { Occurrence } from '../fragments/occurrence.js';
-import type { Value, General } from '../template/pattern.js';
+import type { Value, General, Poured } from '../template/pattern.js';
 import type { Spelled } from '../page/spelling.js';
 import type { Component, PropType } from '../component/model.js';
 import type { Vocabulary } from '../words/vocabulary.js';
@@ -52,6 +52,8 @@ export interface Finding {
   blocked: string | null;
   occurrences: Occurrence[];
   props: FindingProp[];
+  /** what is poured into its slots */
+  slots: Poured[];
   saved: { lines: number; bytes: number };
   /** source of the component file as it would be written, or as it is when the component is known */
   file: string;

@@ -5,7 +5,7 @@
  * (Zhai and Liu, "Web data extraction based on partial tree alignment", 2005.)
  */
 import { type Child, type Element, RAW_TEXT } from '../page/tree.js';
-import { isSpace, isSpaceText, trimmed } from '../page/space.js';
+import { isSpace, isSpaceText, spaceKind, spacesAround } from '../page/space.js';
 import { firstOf } from './pattern.js';
 
 /** Longer or more varied sequences of children are not one component. */
@@ -273,16 +273,6 @@ function tokenOf(node: Child, { verbatim, raw, fine, nameOf }: Reading): string 
   if (raw) return `r${node.value}`;
   if (verbatim) return 't';
   return isSpaceText(node) ? `w${spaceKind(node.value)}` : `t${spacesAround(node.value)}`;
-}
-
-/** The kinds of white space before and after a text: none, a run with a line break, or exactly which other run. */
-export function spacesAround(value: string): string {
-  const [lead, trail] = trimmed(value);
-  return `${spaceKind(value.slice(0, lead))}|${spaceKind(value.slice(value.length - trail))}`;
-}
-
-function spaceKind(space: string): string {
-  return space.includes('\n') ? '\n' : space;
 }
 
 /**

@@ -19,6 +19,7 @@ import {
   isText,
   keyOf,
   type Pattern,
+  type Poured,
   patternsIn,
   rangeAt,
   rawOf,
@@ -55,6 +56,8 @@ export interface Part {
   /** null for a component that is there already; then `props` are its own */
   general: General | null;
   props: Inner['props'];
+  /** of a component that is there already */
+  slots?: Poured[];
 }
 
 /** Composes all parts with each other, but those `apart`. */
@@ -71,7 +74,7 @@ export function composeAll<T extends Part>(
     let inner = inners.get(part);
     if (inner === undefined) {
       const general = part.general === null ? null : composedOf(part, part.general);
-      inner = { name: part.name, props: general?.props ?? part.props, slots: general?.slots ?? [] };
+      inner = { name: part.name, props: general?.props ?? part.props, slots: general?.slots ?? part.slots ?? [] };
       inners.set(part, inner);
     }
     return inner;
@@ -187,6 +190,8 @@ function useAt(
     else if (value !== undefined && JSON.stringify(value).includes('{{')) return null;
     const hole: Hole = { kind: 'attr', pattern, attr: prop.name, part: null, values, before: '' };
     const varies = { ...hole, type: prop.type, ...(prop.list === undefined ? {} : { list: prop.list }) };
+    // what the records of a component hold that is there already is told by no pattern
+    if (value === undefined && prop.type === 'list' && prop.list === undefined) return null;
     if (value === undefined) given.push(varies);
     else given.push(value);
   }

@@ -1,7 +1,7 @@
 /** Where a slot may stand, and which of its two forms a use takes in a place. */
 import { RUN } from '../fragments/occurrence.js';
 import { attrOf, type Element, HTML, type Parent, RAW_TEXT } from '../page/tree.js';
-import type { SlotPattern } from './pattern.js';
+import type { Poured } from './pattern.js';
 
 /** Where the parser would throw an unknown tag out, or the content model has no room for one. */
 const TEMPLATE_FORM = new Set(
@@ -14,7 +14,7 @@ const TEMPLATE_FORM = new Set(
  * True when a use in place of `element` takes the `template` form; so does one whose slots hold what only such parents
  * take, or what would close a paragraph that the tag of the use leaves open.
  */
-export function needsTemplateForm(element: Element, slots: SlotPattern[] = []): boolean {
+export function needsTemplateForm(element: Element, slots: Poured[] = []): boolean {
   const bound = (parent: Parent | null) => parent?.kind === 'element' && TEMPLATE_FORM.has(parent.tag);
   return (
     bound(element.parent) ||

@@ -105,6 +105,9 @@ export interface ListPattern extends Aligned<Child> {
   ends: (number | null)[];
 }
 
+/** What is poured into a slot, one range an occurrence, as far as uses are concerned. */
+export type Poured = Pick<SlotPattern, 'name' | 'ranges' | 'around' | 'nodes'>;
+
 export type Pattern = ElementPattern | TextPattern | CommentPattern | SlotPattern | ListPattern;
 
 /** Adjacent children that come and go together. */
@@ -165,7 +168,7 @@ export interface General {
 export interface Inner {
   name: string;
   props: { name: string; type: PropType; default: Spelled | null; values: Value[]; list?: List }[];
-  slots: SlotPattern[];
+  slots: Poured[];
 }
 
 /** A use of a component in a template. */

@@ -2,7 +2,7 @@
 import { quoteAttribute, type Spelled } from '../page/spelling.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import { folderOf, moveUrls } from '../page/url.js';
-import type { Row, SlotPattern, Value } from './pattern.js';
+import type { Row, Poured, Value } from './pattern.js';
 
 /** Columns that a line of a use may take; what is longer goes on in the next line. */
 const WIDTH = 120;
@@ -118,7 +118,7 @@ export function valuesAt(
 
 /** What occurrence `index` pours into the slots: its source, or what `write` makes of that range. */
 export function pouredAt(
-  slots: SlotPattern[],
+  slots: Poured[],
   { page }: Occurrence,
   index: number,
   write = (start: number, end: number) => page.source.slice(start, end),

@@ -1,0 +1,189 @@
+/** A component's template as a tree of what fragments are compared with. */
+import type { Expression } from '../component/expression.js';
+import type { Component, Registry } from '../component/model.js';
+import { expressionOf, isJson, type Segment, segmentsOf, usedComponent } from '../component/parts.js';
+import { bodyOf } from '../component/read.js';
+import { valueOf } from '../page/attribute.js';
+import { isSpaceText, spacesAround } from '../page/space.js';
+import { decodeAttribute, decodeText } from '../page/spelling.js';
+import { type Attr, attrOf, type Child, type Element, type Parent, RAW_TEXT } from '../page/tree.js';
+import { MARK, relativeUrls, urlKind, type UrlKind } from '../page/url.js';
+
+export interface AttrItem {
+  attr: Attr;
+  name: string;
+  segments: Segment[];
+  /** its value where no placeholder stands in it, else null */
+  constant: string | null;
+  /** set where it holds relative URLs of the template's own */
+  url: UrlKind | null;
+}
+
+export interface ElementItem {
+  kind: 'element';
+  element: Element;
+  attrs: AttrItem[];
+  children: Item[];
+}
+
+export interface TextItem {
+  kind: 'text';
+  start: number;
+  /** the kinds of white space around it */
+  around: string;
+  segments: Segment[];
+  /** the text where no placeholder stands in it, else null */
+  constant: string | null;
+}
+
+export interface CommentItem {
+  kind: 'comment';
+  start: number;
+  value: string;
+}
+
+/** A part that is there when `test` is true, or when it is not. */
+export interface BlockItem {
+  kind: 'block';
+  test: Expression;
+  negated: boolean;
+  children: Item[];
+}
+
+export interface EachItem {
+  kind: 'each';
+  item: string;
+  of: Expression;
+  children: Item[];
+}
+
+export interface SlotItem {
+  kind: 'slot';
+  name: string;
+  /** white space with a line break stands before and after it in the template */
+  lead: boolean;
+  trail: boolean;
+  /** what stands there when nothing is poured in */
+  children: Item[];
+}
+
+export interface UseItem {
+  kind: 'use';
+  component: Component;
+  attrs: AttrItem[];
+  /** names of the lists that stand in it as data */
+  lists: ReadonlySet<string>;
+  slots: ReadonlyMap<string, Item[]>;
+}
+
+/** What stands for one node of a fragment. */
+export type NodeItem = ElementItem | TextItem | CommentItem;
+export type Item = NodeItem | BlockItem | EachItem | SlotItem | UseItem;
+
+/** Gives the items of each component of a registry, worked out when they are first asked for. */
+export function itemsReader(registry: Registry): (component: Component) => Item[] {
+  const known = new Map<string, Item[]>();
+  return (component) => {
+    const items = known.get(component.name) ?? readItems(bodyOf(component), { component, registry });
+    known.set(component.name, items);
+    return items;
+  };
+}
+
+interface Reading {
+  component: Component;
+  registry: Registry;
+}
+
+function readItems(nodes: Child[], reading: Reading): Item[] {
+  return solid(nodes).flatMap((node): Item[] => {
+    if (node.kind === 'comment') return [{ kind: 'comment', start: node.start, value: node.value }];
+    if (node.kind === 'text') return [readText(node, reading)];
+    return node.kind === 'element' ? [readElement(node, nodes, reading)] : [];
+  });
+}
+
+/** Nodes without the white space that may be indentation. */
+export function solid(nodes: Child[]): Child[] {
+  return nodes.filter((node) => node.kind !== 'text' || !isIndentation(node));
+}
+
+export function isIndentation(node: Child | undefined): boolean {
+  return node?.kind === 'text' && node.value.includes('\n') && isSpaceText(node);
+}
+
+/** What reading placeholders takes. */
+function compilingOf({ component, registry }: Reading) {
+  return { page: component, template: true, isComponent: (name: string) => registry.has(name) };
+}
+
+function readText(node: Extract<Child, { kind: 'text' }>, reading: Reading): TextItem {
+  const { component } = reading;
+  const raw = component.source.slice(node.start, Math.min(node.end, component.end));
+  const around = spacesAround(node.value);
+  const common = { kind: 'text' as const, start: node.start, around };
+  if (isRaw(node.parent)) return { ...common, segments: [], constant: node.value.trim() };
+  const segments = segmentsOf(raw.trim(), node.start, 'text', compilingOf(reading));
+  return { ...common, segments, constant: constantOf(segments, decodeText) };
+}
+
+function isRaw(parent: Parent | null): boolean {
+  return parent?.kind === 'element' && RAW_TEXT.has(parent.tag);
+}
+
+function constantOf(segments: Segment[], decode: (raw: string) => string): string | null {
+  return segments.every((segment) => typeof segment === 'string') ? decode(segments.join('')) : null;
+}
+
+const BLOCKS = new Set(['when', 'unless', 'each']);
+
+function readElement(element: Element, siblings: Child[], reading: Reading): Item {
+  const { registry } = reading;
+  const used = usedComponent(element, (name) => registry.has(name));
+  if (used !== null) return readUse(element, registry.get(used)!, reading);
+  const children = readItems(element.children, reading);
+  if (element.tag === 'slot') {
+    const at = siblings.indexOf(element);
+    const [before, after] = [siblings[at - 1], siblings[at + 1]];
+    const name = attrOf(element, 'name') ?? '';
+    return { kind: 'slot', name, lead: isIndentation(before), trail: isIndentation(after), children };
+  }
+  const attr = element.tag === 'template' ? element.attrs.find(({ name }) => BLOCKS.has(name)) : undefined;
+  const context = compilingOf(reading);
+  if (attr?.name === 'each') {
+    const of = element.attrs.find(({ name }) => name === 'of')!;
+    return { kind: 'each', item: attr.value, of: expressionOf(of, context), children };
+  }
+  if (attr !== undefined)
+    return { kind: 'block', test: expressionOf(attr, context), negated: attr.name === 'unless', children };
+  return { kind: 'element', element, attrs: element.attrs.map((attr) => readAttr(attr, element, reading)), children };
+}
+
+function readAttr(attr: Attr, element: Element, reading: Reading): AttrItem {
+  const { raw, start } = valueOf(reading.component.source, attr);
+  const segments = segmentsOf(raw, start, 'attribute', compilingOf(reading));
+  const kind = urlKind(element, attr.name);
+  const marked = segments.map((segment) => (typeof segment === 'string' ? segment : MARK)).join('');
+  // a placeholder that starts a URL says where it leads
+  const starts = kind === 'css' || kind === 'refresh' || typeof segments[0] === 'string';
+  const url = kind !== null && starts && relativeUrls(marked, kind).length > 0 ? kind : null;
+  return { attr, name: attr.name, segments, constant: constantOf(segments, decodeAttribute), url };
+}
+
+function readUse(element: Element, component: Component, reading: Reading): UseItem {
+  const slots = new Map<string, Item[]>();
+  const lists = new Set<string>();
+  const rest = element.children.filter((child) => {
+    const name = child.kind === 'element' ? attrOf(child, 'slot') : undefined;
+    if (child.kind !== 'element' || name === undefined || !(child.tag === 'template' || isJson(child))) return true;
+    if (child.tag === 'template') slots.set(name, readItems(child.children, reading));
+    else lists.add(name);
+    return false;
+  });
+  const content = readItems(rest, reading);
+  if (content.length > 0) slots.set('', content);
+  const attrs = element.attrs
+    .filter((attr) => attr.start >= 0 && attr.name !== 'slot' && !(element.tag === 'template' && attr.name === 'use'))
+    .map((attr) => readAttr(attr, element, reading));
+  return { kind: 'use', component, attrs, lists, slots };
+}

@@ -1,0 +1,146 @@
+/** Uses of components that are there already: fragments that a component gives back, proven by expanding it. */
+import type { Component, Registry } from '../component/model.js';
+import { usesIn } from '../component/read.js';
+import { type Occurrence, occurrenceOf, runOf } from '../fragments/occurrence.js';
+import { addTo } from '../groups.js';
+import { eolOf, indentAt, type Page } from '../page/parse.js';
+import { type Child, classWords, type Element, type Parent } from '../page/tree.js';
+import { needsTemplateForm } from '../template/form.js';
+import type { Poured, Value } from '../template/pattern.js';
+import { pouredAt, useText, valuesAt } from '../template/use.js';
+import { Aligner } from './align.js';
+import { type ElementItem, type Item, itemsReader, solid } from './items.js';
+import { compareUse } from './prove.js';
+import { optionsOf, NOTHING_KNOWN } from './segments.js';
+import { solve } from './solve.js';
+
+/** One fragment that a component gives back. */
+export interface KnownUse {
+  component: Component;
+  occurrence: Occurrence;
+  /** by prop; a prop that is not in it is not given */
+  values: ReadonlyMap<string, Value>;
+  slots: Poured[];
+}
+
+/** Where a fragment may begin. */
+export interface Start {
+  page: Page;
+  element: Element;
+  folder: string | null;
+}
+
+/** Tells which component gives back the fragment that begins at a place; null where none does. */
+export function knownUseFinder(registry: Registry): (start: Start) => KnownUse | null {
+  const itemsOf = itemsReader(registry);
+  const isComponent = (name: string) => registry.has(name);
+  const byKey = new Map<string, Component[]>();
+  for (const component of registry.values())
+    for (const key of new Set(firstsOf(itemsOf(component), itemsOf)?.map(keyOfItem))) addTo(byKey, key, component);
+  const within = holdersOf(registry);
+  const siblings = new Map<Parent, Child[]>();
+  const siblingsOf = (parent: Parent) => {
+    const known = siblings.get(parent) ?? solid(parent.children);
+    siblings.set(parent, known);
+    return known;
+  };
+
+  return ({ page, element, folder }) => {
+    const own = page.component?.name;
+    const candidates = keysOfElement(element)
+      .flatMap((key) => byKey.get(key) ?? [])
+      // a component is not made of what it is part of
+      .filter(({ name }) => own === undefined || !within(name).has(own));
+    const aligner = new Aligner(itemsOf, occurrenceOf(page, element, folder), isComponent);
+    const found = candidates.flatMap((component): { use: KnownUse; text: string }[] => {
+      const isRun = itemsOf(component).length > 1;
+      const nodes = isRun ? siblingsOf(element.parent!) : [element];
+      const at = isRun ? nodes.indexOf(element) : 0;
+      const alignment = aligner.align(component, nodes, at);
+      if (alignment === null) return [];
+      const root = rootOf(element, nodes.slice(at, at + alignment.taken));
+      if (root === null) return [];
+      const occurrence = occurrenceOf(page, root, folder);
+      const solution = solve(component, alignment.steps, occurrence);
+      if (solution === null) return [];
+      const slots = solution.slots.map(({ name, range, around }) => ({ name, ranges: [range], around, nodes: [] }));
+      const use = { component, occurrence, values: solution.values, slots };
+      const text = textOf(use);
+      return compareUse(occurrence, text, registry, registry).same === 'different' ? [] : [{ use, text }];
+    });
+    // what is said in the fewest letters fits best
+    return found.reduce<(typeof found)[number] | null>(
+      (best, each) => (best !== null && best.text.length <= each.text.length ? best : each),
+      null,
+    )?.use ?? null;
+  };
+}
+
+/** The use as it would be written. */
+export function textOf({ component, occurrence, values, slots }: KnownUse): string {
+  const { page, element } = occurrence;
+  const props = component.props.map((prop) => ({ ...prop, values: [values.get(prop.name) ?? null] }));
+  const content = { values: valuesAt(props, 0), slots: pouredAt(slots, occurrence, 0) };
+  const form = needsTemplateForm(element, slots) ? 'template' : 'tag';
+  return useText(component.name, props, content, form, { indent: indentAt(page, element.start), eol: eolOf(page.source) });
+}
+
+/** An element by itself, or the root of a run; null for a run that does not begin and end with elements. */
+function rootOf(element: Element, nodes: Child[]): Element | null {
+  if (nodes.length === 1) return element;
+  const last = nodes.at(-1);
+  if (nodes[0] !== element || last?.kind !== 'element') return null;
+  const all = element.parent!.children;
+  return runOf(all.slice(all.indexOf(element), all.indexOf(last) + 1), element);
+}
+
+/** The names of a component and of all that its template uses, directly or not. */
+function holdersOf(registry: Registry): (name: string) => ReadonlySet<string> {
+  const known = new Map<string, Set<string>>();
+  const namesIn = (name: string): Set<string> => {
+    const names = known.get(name) ?? new Set([name]);
+    if (known.has(name)) return names;
+    known.set(name, names);
+    for (const inner of usesIn(registry.get(name)!, registry)) for (const each of namesIn(inner)) names.add(each);
+    return names;
+  };
+  return namesIn;
+}
+
+/** The elements that a template may begin with; null where it may begin with something else, or be nothing at all. */
+function firstsOf(items: Item[], itemsOf: (component: Component) => Item[]): ElementItem[] | null {
+  const found: ElementItem[] = [];
+  for (const item of items) {
+    if (item.kind === 'element') return [...found, item];
+    // what is poured in at the beginning could be anything
+    const inner = item.kind === 'use' ? itemsOf(item.component) : item.kind === 'block' || item.kind === 'each' ? item.children : [];
+    const firsts = firstsOf(inner, itemsOf);
+    if (firsts === null) return null;
+    found.push(...firsts);
+    if (item.kind === 'use') return found;
+  }
+  return null;
+}
+
+/** The tag and the first class word of an element; '' for a class that a placeholder may begin. */
+function keyOfItem({ element, attrs }: ElementItem): string {
+  const [first, next] = attrs.find(({ name }) => name === 'class')?.segments ?? [];
+  if (typeof first !== 'string') return `${element.tag}.`;
+  const word = /^\s*(\S*)(\s?)/.exec(first)!;
+  const isWhole = word[2] !== '' || next === undefined || (typeof next === 'object' && startsWord(next));
+  return `${element.tag}.${isWhole ? word[1]! : ''}`;
+}
+
+/** True where all that an expression may come to begins a word of its own, or is nothing. */
+function startsWord(expression: Parameters<typeof optionsOf>[0]): boolean {
+  return optionsOf(expression, NOTHING_KNOWN).every((option) => {
+    if ('path' in option) return false;
+    const { value } = option;
+    return value === null || (typeof value === 'object' && 'raw' in value && /^(\s|$)/.test(value.raw));
+  });
+}
+
+function keysOfElement(element: Element): string[] {
+  const word = classWords(element)[0];
+  return word === undefined ? [`${element.tag}.`] : [`${element.tag}.${word}`, `${element.tag}.`];
+}

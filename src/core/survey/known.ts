@@ -1,0 +1,47 @@
+/** Which fragments of a site components that are there give back; what is poured into these is looked through again. */
+import type { Registry } from '../component/model.js';
+import { Lift } from '../fragments/profile.js';
+import type { Site } from '../fragments/site.js';
+import { RUN } from '../fragments/occurrence.js';
+import { addTo } from '../groups.js';
+import { type KnownUse, knownUseFinder } from '../match/known.js';
+import type { Element } from '../page/tree.js';
+
+export interface KnownUses {
+  /** the uses of each component, in the order of the pages */
+  uses: KnownUse[][];
+  /** elements that these stand for: not those that are poured in */
+  covered: ReadonlySet<Element>;
+}
+
+/** Running text is left as it is. Linear in the elements, times the components that begin alike. */
+export function knownUses(site: Site, registry: Registry, folders: (string | null)[]): KnownUses {
+  const byName = new Map<string, KnownUse[]>();
+  const covered = new Set<Element>();
+  if (registry.size === 0) return { uses: [], covered };
+  const find = knownUseFinder(registry);
+  site.profiles.forEach(({ page, elements, lift, size }, number) => {
+    const first = site.first[number]!;
+    const folder = folders[number]!;
+    // ends of the fragments that are being gone through, with what is poured into them
+    const open: { end: number; slots: [start: number, end: number][] }[] = [];
+    elements.forEach((element, i) => {
+      while (open.length > 0 && open.at(-1)!.end <= i) open.pop();
+      const inside = open.at(-1);
+      if (inside !== undefined && !inside.slots.some(([from, to]) => from <= element.start && element.end <= to)) {
+        covered.add(element);
+        return;
+      }
+      if (lift[i] !== Lift.yes || site.prose[first + i] !== 0) return;
+      const use = find({ page, element, folder });
+      if (use === null) return;
+      addTo(byName, use.component.name, use);
+      covered.add(element);
+      const root = use.occurrence.element;
+      const last = root.tag === RUN ? (root.children.at(-1) as Element) : root;
+      const end = last.at + size[last.at]!;
+      open.push({ end, slots: use.slots.map(({ ranges }) => ranges[0]!) });
+    });
+  });
+  return { uses: [...byName.values()], covered };
+}
