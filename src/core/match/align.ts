@@ -34,7 +34,7 @@ export interface AttrFound {
 
 /** How a fragment goes with a template, one step after the other; `poured` to `unpoured`, `use` to `used` and `list` to `listed` enclose others. */
 export type Step =
-  | { kind: 'element'; attrs: AttrFound[]; steps: Step[] }
+  | { kind: 'element'; item: ElementItem; attrs: AttrFound[]; steps: Step[] }
   | { kind: 'text'; item: TextItem; raw: string }
   | { kind: 'block'; item: BlockItem; taken: boolean }
   | { kind: 'list'; item: EachItem }
@@ -216,7 +216,7 @@ export class Aligner {
     let start = context.starts.get(item);
     if (start === undefined) context.starts.set(item, (start = this.chain(item.children, context, this.end)));
     const found = this.run(start, { nodes: solid(node.children), parent: node, goesOn: false });
-    return found && { kind: 'element', attrs, steps: found.steps };
+    return found && { kind: 'element', item, attrs, steps: found.steps };
   }
 
   /** The attributes with placeholders; null where another differs, or an element has more. */

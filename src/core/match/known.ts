@@ -9,6 +9,7 @@ import { needsTemplateForm } from '../template/form.js';
 import type { Poured, Value } from '../template/pattern.js';
 import { pouredAt, useText, valuesAt } from '../template/use.js';
 import { Aligner } from './align.js';
+import { isTelling, knownClasses } from './evidence.js';
 import { type ElementItem, type Item, itemsReader, solid } from './items.js';
 import { compareUse } from './prove.js';
 import { optionsOf, NOTHING_KNOWN } from './segments.js';
@@ -28,11 +29,17 @@ export interface Start {
   page: Page;
   element: Element;
   folder: string | null;
+  /** characters that a use must save at least; -Infinity where it may cost any */
+  leastSaving: number;
 }
 
-/** Tells which component gives back the fragment that begins at a place; null where none does. */
-export function knownUseFinder(registry: Registry): (start: Start) => KnownUse | null {
+/**
+ * Tells which component gives back the fragment that begins at a place; null where none does.
+ * @param elements of all pages and templates
+ */
+export function knownUseFinder(registry: Registry, elements: Iterable<Element>): (start: Start) => KnownUse | null {
   const itemsOf = itemsReader(registry);
+  const classes = knownClasses(registry, itemsOf, elements);
   const isComponent = (name: string) => registry.has(name);
   const byKey = new Map<string, Component[]>();
   for (const component of registry.values())
@@ -45,7 +52,7 @@ export function knownUseFinder(registry: Registry): (start: Start) => KnownUse |
     return known;
   };
 
-  return ({ page, element, folder }) => {
+  return ({ page, element, folder, leastSaving }) => {
     const own = page.component?.name;
     const candidates = keysOfElement(element)
       .flatMap((key) => byKey.get(key) ?? [])
@@ -57,7 +64,7 @@ export function knownUseFinder(registry: Registry): (start: Start) => KnownUse |
       const nodes = isRun ? siblingsOf(element.parent!) : [element];
       const at = isRun ? nodes.indexOf(element) : 0;
       const alignment = aligner.align(component, nodes, at);
-      if (alignment === null) return [];
+      if (alignment === null || !isTelling(alignment.steps, classes)) return [];
       const root = rootOf(element, nodes.slice(at, at + alignment.taken));
       if (root === null) return [];
       const occurrence = occurrenceOf(page, root, folder);
@@ -66,6 +73,7 @@ export function knownUseFinder(registry: Registry): (start: Start) => KnownUse |
       const slots = solution.slots.map(({ name, range, around }) => ({ name, ranges: [range], around, nodes: [] }));
       const use = { component, occurrence, values: solution.values, slots };
       const text = textOf(use);
+      if (occurrence.end - root.start - text.length < leastSaving) return [];
       return compareUse(occurrence, text, registry, registry).same === 'different' ? [] : [{ use, text }];
     });
     // what is said in the fewest letters fits best

@@ -1,11 +1,14 @@
 /** Which fragments of a site components that are there give back; what is poured into these is looked through again. */
 import type { Registry } from '../component/model.js';
+import { usedComponent } from '../component/parts.js';
 import { Lift } from '../fragments/profile.js';
 import type { Site } from '../fragments/site.js';
 import { RUN } from '../fragments/occurrence.js';
 import { addTo } from '../groups.js';
 import { type KnownUse, knownUseFinder } from '../match/known.js';
+import type { Page } from '../page/parse.js';
 import type { Element } from '../page/tree.js';
+import { WORTH } from './worth.js';
 
 export interface KnownUses {
   /** the uses of each component, in the order of the pages */
@@ -19,10 +22,11 @@ export function knownUses(site: Site, registry: Registry, folders: (string | nul
   const byName = new Map<string, KnownUse[]>();
   const covered = new Set<Element>();
   if (registry.size === 0) return { uses: [], covered };
-  const find = knownUseFinder(registry);
+  const find = knownUseFinder(registry, site.elements);
   site.profiles.forEach(({ page, elements, lift, size }, number) => {
     const first = site.first[number]!;
     const folder = folders[number]!;
+    const leastSaving = leastSavingOn(page, elements, registry);
     // ends of the fragments that are being gone through, with what is poured into them
     const open: { end: number; slots: [start: number, end: number][] }[] = [];
     elements.forEach((element, i) => {
@@ -33,7 +37,7 @@ export function knownUses(site: Site, registry: Registry, folders: (string | nul
         return;
       }
       if (lift[i] !== Lift.yes || site.prose[first + i] !== 0) return;
-      const use = find({ page, element, folder });
+      const use = find({ page, element, folder, leastSaving });
       if (use === null) return;
       addTo(byName, use.component.name, use);
       covered.add(element);
@@ -44,4 +48,10 @@ export function knownUses(site: Site, registry: Registry, folders: (string | nul
     });
   });
   return { uses: [...byName.values()], covered };
+}
+
+/** What a use must save: where components are used already, a lift has passed over what is still there. */
+function leastSavingOn(page: Page, elements: Element[], registry: Registry): number {
+  if (page.component !== undefined) return WORTH.passedOver;
+  return elements.some((element) => usedComponent(element, (name) => registry.has(name)) !== null) ? 1 : -Infinity;
 }
