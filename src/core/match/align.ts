@@ -5,6 +5,7 @@
  * What names hold is no concern here: see `match/solve`.
  */
 import type { Component } from '../component/model.js';
+import { contentEnd } from '../component/parts.js';
 import { valueOf } from '../page/attribute.js';
 import { foldIndentation } from '../page/same.js';
 import { spacesAround } from '../page/space.js';
@@ -19,23 +20,27 @@ import {
   type ElementItem,
   type Item,
   type NodeItem,
+  rangeOf,
   type SlotItem,
   solid,
   type TextItem,
   type UseItem,
 } from './items.js';
+import type { Difference } from './difference.js';
 import { couldBe } from './segments.js';
 
 /** What an attribute with placeholders stands for: its raw source, null where it is not there. */
 export interface AttrFound {
   item: AttrItem;
   raw: string | null;
+  /** where it stands in the page, or the element that lacks it */
+  at: number;
 }
 
 /** How a fragment goes with a template, one step after the other; `poured` to `unpoured`, `use` to `used` and `list` to `listed` enclose others. */
 export type Step =
   | { kind: 'element'; item: ElementItem; attrs: AttrFound[]; steps: Step[] }
-  | { kind: 'text'; item: TextItem; raw: string }
+  | { kind: 'text'; item: TextItem; raw: string; at: number }
   | { kind: 'block'; item: BlockItem; taken: boolean }
   | { kind: 'list'; item: EachItem }
   | { kind: 'record'; item: EachItem }
@@ -46,7 +51,8 @@ export type Step =
   | { kind: 'unpoured' }
   | { kind: 'slot'; item: SlotItem; around: Element; start: number; end: number }
   /** a use that stands in the page already */
-  | { kind: 'given'; item: UseItem; element: Element };
+  | { kind: 'given'; item: UseItem; element: Element }
+  | { kind: 'differs'; difference: Difference };
 
 /** Where items stand: in the component's own template, or in that of one that it uses. */
 interface Context {
@@ -59,6 +65,10 @@ interface Context {
 
 interface State {
   number: number;
+  isEnd: boolean;
+  /** where in which template it is: what is more than that would stand there */
+  component: Component;
+  offset: number;
   /** worked out when the state is first entered, best first */
   moves: () => Move[];
 }
@@ -70,29 +80,53 @@ type Move =
   | { kind: 'given'; to: State; item: UseItem }
   | { kind: 'slot'; to: State; item: SlotItem }
   | { kind: 'any'; to: State }
-  | { kind: 'slotted'; to: State; item: SlotItem };
+  | { kind: 'slotted'; to: State; item: SlotItem }
+  /** what differs: a node that is more, or an item that is missing */
+  | { kind: 'more'; to: State }
+  | { kind: 'missing'; to: State; item: NodeItem; context: Context };
 
 /** The way so far, its last step first. */
 type Way = { before: Way; step: Step } | null;
 
-/** What is aligned, and the nodes of one parent at a time. */
+/** What is aligned: the nodes of one parent. */
 interface Row {
   nodes: Child[];
+  /** the first that is aligned */
+  first: number;
   parent: Element;
   /** the nodes may go on after the items end */
   goesOn: boolean;
+  /** how many differences are allowed: none or one */
+  allowed: number;
+}
+
+/** How far a way has come. */
+interface Place {
+  at: number;
+  way: Way;
+  /** the first node of the slot that is open */
+  slotFrom: number;
+  /** how many differences are still allowed */
+  left: number;
+}
+
+/** How one node goes with an item. */
+interface Compared {
+  steps: Step[];
+  left: number;
 }
 
 export interface Alignment {
   steps: Step[];
   /** how many of the nodes it takes */
   taken: number;
+  /** how many of the allowed differences it does without */
+  left: number;
 }
 
 /** Aligns fragments with the templates of components. */
 export class Aligner {
   private states = 0;
-  private readonly end: State = this.state(() => []);
 
   constructor(
     private readonly itemsOf: (component: Component) => Item[],
@@ -103,17 +137,19 @@ export class Aligner {
   /**
    * Aligns siblings from one of them on, the fragment's root or the first of a run, with a component's template.
    * @param nodes without white space that may be indentation
+   * @param allowed how many differences there may be: none or one, which is a step then
    * @returns null where they do not go together
    */
-  align(component: Component, nodes: Child[], at: number): Alignment | null {
+  align(component: Component, nodes: Child[], first: number, allowed: number): Alignment | null {
     const context: Context = { component, poured: null, starts: new Map() };
-    const start = this.chain(this.itemsOf(component), context, this.end);
-    return this.run(start, { nodes, parent: nodes[at]!.parent as Element, goesOn: true }, at);
+    const end = this.state(component, component.end, () => [], true);
+    const start = this.chain(this.itemsOf(component), context, end);
+    return this.run(start, { nodes, first, parent: nodes[first]!.parent as Element, goesOn: true, allowed });
   }
 
-  private state(moves: () => Move[]): State {
+  private state(component: Component, offset: number, moves: () => Move[], isEnd = false): State {
     let known: Move[] | null = null;
-    return { number: this.states++, moves: () => (known ??= moves()) };
+    return { number: this.states++, isEnd, component, offset, moves: () => (known ??= moves()) };
   }
 
   /** The states of items one after the other. */
@@ -123,121 +159,204 @@ export class Aligner {
 
   private stateOf(item: Item, context: Context, to: State): State {
     const free = (step: Step | null, next: State): Move => ({ kind: 'free', to: next, step });
+    const state = (moves: () => Move[]) => this.state(context.component, rangeOf(item)[0], moves);
+    const after = (moves: () => Move[]) => this.state(context.component, rangeOf(item)[1], moves);
     switch (item.kind) {
       case 'block':
-        return this.state(() => [
+        return state(() => [
           free({ kind: 'block', item, taken: true }, this.chain(item.children, context, to)),
           free({ kind: 'block', item, taken: false }, to),
         ]);
       case 'each': {
-        const loop: State = this.state(() => [
+        const loop: State = state(() => [
           free({ kind: 'record', item }, this.chain(item.children, context, loop)),
           free({ kind: 'listed' }, to),
         ]);
-        return this.state(() => [free({ kind: 'list', item }, loop)]);
+        return state(() => [free({ kind: 'list', item }, loop)]);
       }
       case 'slot': {
         if (context.poured === null) {
           // as little as leaves the rest to the rest
-          const inside: State = this.state(() => [
+          const inside: State = state(() => [
             { kind: 'slotted', to, item },
             { kind: 'any', to: inside },
           ]);
-          return this.state(() => [{ kind: 'slot', to: inside, item }]);
+          return state(() => [{ kind: 'slot', to: inside, item }]);
         }
         const poured = context.poured.get(item.name);
         if (poured === undefined) return this.chain(item.children, context, to);
-        const after = this.state(() => [free({ kind: 'unpoured' }, to)]);
-        return this.state(() => [free({ kind: 'poured' }, this.chain(poured.items, poured.context, after))]);
+        const unpoured = after(() => [free({ kind: 'unpoured' }, to)]);
+        return state(() => [free({ kind: 'poured' }, this.chain(poured.items, poured.context, unpoured))]);
       }
       case 'use': {
         const { component, slots } = item;
-        const after = this.state(() => [free({ kind: 'used' }, to)]);
+        const used = after(() => [free({ kind: 'used' }, to)]);
         const poured = new Map([...slots].map(([name, items]) => [name, { items, context }]));
-        const within = () => this.chain(this.itemsOf(component), { component, poured, starts: new Map() }, after);
-        return this.state(() => [{ kind: 'given', to, item }, free({ kind: 'use', item }, within())]);
+        const within = () => this.chain(this.itemsOf(component), { component, poured, starts: new Map() }, used);
+        return state(() => [{ kind: 'given', to, item }, free({ kind: 'use', item }, within())]);
       }
       default:
-        return this.state(() => [{ kind: 'node', to, item, context }]);
+        return state(() => [{ kind: 'node', to, item, context }]);
     }
   }
 
-  private run(start: State, row: Row, first = 0): Alignment | null {
-    const { nodes, goesOn } = row;
+  private run(start: State, row: Row): Alignment | null {
+    const { nodes, goesOn, first } = row;
     const seen = new Set<number>();
-    const open: { move: Move; at: number; way: Way; from: number }[] = [];
-    const enter = (state: State, at: number, way: Way, from: number): Alignment | null => {
-      if (state === this.end && (goesOn || at === nodes.length)) return { steps: stepsOf(way), taken: at - first };
-      const key = state.number * (nodes.length + 1) + at;
+    const open: { move: Move; place: Place }[] = [];
+    const enter = (state: State, place: Place): Alignment | null => {
+      const { at, way, left } = place;
+      if (state.isEnd && (goesOn || at === nodes.length)) return { steps: stepsOf(way), taken: at - first, left };
+      const key = (state.number * (nodes.length + 1) + at) * 2 + left;
       if (seen.has(key)) return null;
       seen.add(key);
-      for (const move of state.moves().toReversed()) open.push({ move, at, way, from });
+      // what differs is tried last
+      const node = nodes[at];
+      if (left > 0 && node !== undefined) open.push({ move: { kind: 'more', to: state }, place });
+      for (const move of state.moves().toReversed()) {
+        if (left > 0 && move.kind === 'node') open.push({ move: { ...move, kind: 'missing' }, place });
+        open.push({ move, place });
+      }
       return null;
     };
-    let found = enter(start, first, null, first);
+    let found = enter(start, { at: first, way: null, slotFrom: first, left: row.allowed });
     while (found === null && open.length > 0) {
-      const { move, at, way, from } = open.pop()!;
-      const node = nodes[at];
-      const and = (step: Step | null): Way => (step === null ? way : { before: way, step });
-      if (move.kind === 'free') found = enter(move.to, at, and(move.step), from);
-      else if (move.kind === 'slot') found = enter(move.to, at, way, at);
-      else if (move.kind === 'slotted') found = enter(move.to, at, and(this.slotStep(move.item, row, from, at)), from);
-      else if (node === undefined) continue;
-      else if (move.kind === 'any') found = enter(move.to, at + 1, way, from);
-      else {
-        const step = move.kind === 'node' ? this.node(move.item, move.context, node) : this.given(move.item, node);
-        if (step !== null) found = enter(move.to, at + 1, step.kind === 'comment' ? way : and(step), from);
-      }
+      const { move, place } = open.pop()!;
+      const next = this.take(move, place, row);
+      for (const each of next) found ??= enter(move.to, each);
     }
     return found;
   }
 
-  private node(item: NodeItem, context: Context, node: Child): Step | { kind: 'comment' } | null {
-    if (item.kind === 'comment')
-      return node.kind === 'comment' && node.value === item.value ? { kind: 'comment' } : null;
-    if (item.kind === 'text') return node.kind === 'text' ? this.text(item, node) : null;
-    return node.kind === 'element' ? this.element(item, context, node) : null;
+  /** Where a move leads from a place: nowhere, or with a node that differs to one more place than without. */
+  private take(move: Move, place: Place, row: Row): Place[] {
+    const { at, way, slotFrom, left } = place;
+    const node = row.nodes[at];
+    const and = (step: Step | null): Way => (step === null ? way : { before: way, step });
+    switch (move.kind) {
+      case 'free':
+        return [{ ...place, way: and(move.step) }];
+      case 'slot':
+        return [{ ...place, slotFrom: at }];
+      case 'slotted':
+        return [{ ...place, way: and(this.slotStep(move.item, row, slotFrom, at)) }];
+      case 'missing': {
+        const { component } = move.context;
+        const [start, end] = rangeOf(move.item);
+        const next = node ?? row.parent;
+        const position = node === undefined ? contentEnd(row.parent) : next.start;
+        const difference: Difference = { kind: 'missing', component, start, end, at: position, found: null };
+        return [{ ...place, way: and({ kind: 'differs', difference }), left: 0 }];
+      }
+    }
+    if (node === undefined) return [];
+    const taken = { ...place, at: at + 1 };
+    switch (move.kind) {
+      case 'any':
+        return [taken];
+      case 'more': {
+        const { component, offset } = move.to;
+        const found = this.occurrence.page.source.slice(node.start, node.end);
+        const difference: Difference = { kind: 'more', component, start: offset, end: offset, at: node.start, found };
+        return [{ ...taken, way: and({ kind: 'differs', difference }), left: 0 }];
+      }
+      case 'given': {
+        const step = this.given(move.item, node);
+        return step === null ? [] : [{ ...taken, way: and(step) }];
+      }
+      case 'node': {
+        for (let allowed = 0; allowed <= left; allowed++) {
+          const found = this.node(move.item, move.context, node, allowed);
+          if (found === null) continue;
+          const steps = found.steps.reduce<Way>((before, step) => ({ before, step }), way);
+          return [{ ...taken, way: steps, left: left - (allowed - found.left) }];
+        }
+        return [];
+      }
+    }
   }
 
-  private text(item: TextItem, node: Text): Step | null {
+  private node(item: NodeItem, context: Context, node: Child, allowed: number): Compared | null {
+    if (item.kind === 'comment')
+      return node.kind === 'comment' && node.value === item.value ? { steps: [], left: allowed } : null;
+    if (item.kind === 'text') return node.kind === 'text' ? this.text(item, context, node, allowed) : null;
+    return node.kind === 'element' ? this.element(item, context, node, allowed) : null;
+  }
+
+  private text(item: TextItem, { component }: Context, node: Text, allowed: number): Compared | null {
     if (item.around !== spacesAround(node.value)) return null;
-    const raw = this.occurrence.page.source.slice(node.start, node.end).trim();
+    const source = this.occurrence.page.source.slice(node.start, node.end);
+    const raw = source.trim();
+    const at = node.start + source.length - source.trimStart().length;
     const isSame =
       item.constant === null
         ? couldBe(item.segments, raw)
         : foldIndentation(item.constant.trim()) === foldIndentation(node.value.trim());
-    return isSame ? { kind: 'text', item, raw } : null;
+    if (isSame) return { steps: [{ kind: 'text', item, raw, at }], left: allowed };
+    if (allowed === 0) return null;
+    const { start, end } = item;
+    return { steps: [differs({ kind: 'text', component, start, end, at, found: raw })], left: 0 };
   }
 
-  private element(item: ElementItem, context: Context, node: Element): Step | null {
+  private element(item: ElementItem, context: Context, node: Element, allowed: number): Compared | null {
     if (item.element.tag !== node.tag || item.element.ns !== node.ns) return null;
-    const attrs = this.attributes(item, context, node);
+    const attrs = this.attributes(item, context, node, allowed);
     if (attrs === null) return null;
     let start = context.starts.get(item);
-    if (start === undefined) context.starts.set(item, (start = this.chain(item.children, context, this.end)));
-    const found = this.run(start, { nodes: solid(node.children), parent: node, goesOn: false });
-    return found && { kind: 'element', item, attrs, steps: found.steps };
+    if (start === undefined) {
+      const end = this.state(context.component, contentEnd(item.element), () => [], true);
+      context.starts.set(item, (start = this.chain(item.children, context, end)));
+    }
+    const row = { nodes: solid(node.children), first: 0, parent: node, goesOn: false, allowed: attrs.left };
+    const found = this.run(start, row);
+    if (found === null) return null;
+    const steps = [...attrs.differences.map(differs), ...found.steps];
+    return { steps: [{ kind: 'element', item, attrs: attrs.found, steps }], left: found.left };
   }
 
-  /** The attributes with placeholders; null where another differs, or an element has more. */
-  private attributes({ attrs }: ElementItem, { component }: Context, node: Element): AttrFound[] | null {
-    const { page, folder } = this.occurrence;
+  /** The attributes with placeholders; null where more than is allowed differ from the template's. */
+  private attributes(
+    { attrs, element }: ElementItem,
+    { component }: Context,
+    node: Element,
+    allowed: number,
+  ): { found: AttrFound[]; differences: Difference[]; left: number } | null {
+    const { page } = this.occurrence;
     const found: AttrFound[] = [];
+    const differences: Difference[] = [];
     let there = 0;
     for (const item of attrs) {
-      const other = node.attrs.find(({ name }) => name === item.name);
+      const { name } = item;
+      const other = node.attrs.find((attr) => attr.name === name);
       if (other !== undefined) there++;
-      if (item.constant !== null && item.url === null) {
-        if (other?.value !== item.constant) return null;
-        continue;
-      }
       const raw = other === undefined ? null : valueOf(page.source, other).raw;
-      const moves = raw !== null && item.url !== null && folder !== null;
-      const moved = moves ? moveUrls(raw, item.url!, folder, folderOf(component.path)) : raw;
-      if ((moved === null && raw !== null) || !couldBe(item.segments, moved)) return null;
-      found.push({ item, raw: moved });
+      const moved = this.moved(raw, item, component);
+      const isSame =
+        item.constant !== null && item.url === null
+          ? other?.value === item.constant
+          : (moved !== null || raw === null) && couldBe(item.segments, moved);
+      const at = other?.start ?? node.start;
+      if (!isSame) {
+        const { start, end } = item.attr;
+        differences.push({ kind: 'attribute', name, component, start, end, at, found: raw });
+      } else if (item.constant === null) found.push({ item, raw: moved, at });
+      if (differences.length > allowed) return null;
     }
-    return there === node.attrs.length ? found : null;
+    if (there < node.attrs.length)
+      for (const { name, start: at } of node.attrs) {
+        if (attrs.some((item) => item.name === name)) continue;
+        const { raw } = valueOf(page.source, node.attrs.find((attr) => attr.name === name)!);
+        const end = element.openEnd;
+        differences.push({ kind: 'more-attribute', name, component, start: end, end, at, found: raw });
+        if (differences.length > allowed) return null;
+      }
+    return { found, differences, left: allowed - differences.length };
+  }
+
+  /** A raw value as the component file would write it; null where it cannot be written there. */
+  private moved(raw: string | null, { url }: AttrItem, { path }: Component): string | null {
+    const { folder } = this.occurrence;
+    return raw === null || url === null || folder === null ? raw : moveUrls(raw, url, folder, folderOf(path));
   }
 
   private given(item: UseItem, node: Child): Step | null {
@@ -249,14 +368,17 @@ export class Aligner {
   /** What a slot takes of the source: the white space around it too, where the template has none. */
   private slotStep(item: SlotItem, { nodes, parent }: Row, from: number, to: number): Step {
     const { source } = this.occurrence.page;
-    const around = parent;
     let start = from === 0 ? parent.openEnd : nodes[from - 1]!.end;
-    let end = to < nodes.length ? nodes[to]!.start : parent.closeStart >= 0 ? parent.closeStart : parent.end;
+    let end = to < nodes.length ? nodes[to]!.start : contentEnd(parent);
     const space = source.slice(start, end);
     if (item.lead) start += space.length - space.trimStart().length;
     if (item.trail) end = Math.max(start, end - (space.length - space.trimEnd().length));
-    return { kind: 'slot', item, around, start, end };
+    return { kind: 'slot', item, around: parent, start, end };
   }
+}
+
+function differs(difference: Difference): Step {
+  return { kind: 'differs', difference };
 }
 
 function stepsOf(way: Way): Step[] {

@@ -28,7 +28,9 @@ export interface ElementItem {
 
 export interface TextItem {
   kind: 'text';
+  /** the text without the white space around it */
   start: number;
+  end: number;
   /** the kinds of white space around it */
   around: string;
   segments: Segment[];
@@ -39,12 +41,14 @@ export interface TextItem {
 export interface CommentItem {
   kind: 'comment';
   start: number;
+  end: number;
   value: string;
 }
 
 /** A part that is there when `test` is true, or when it is not. */
 export interface BlockItem {
   kind: 'block';
+  element: Element;
   test: Expression;
   negated: boolean;
   children: Item[];
@@ -52,6 +56,7 @@ export interface BlockItem {
 
 export interface EachItem {
   kind: 'each';
+  element: Element;
   item: string;
   of: Expression;
   children: Item[];
@@ -59,6 +64,7 @@ export interface EachItem {
 
 export interface SlotItem {
   kind: 'slot';
+  element: Element;
   name: string;
   /** white space with a line break stands before and after it in the template */
   lead: boolean;
@@ -69,6 +75,7 @@ export interface SlotItem {
 
 export interface UseItem {
   kind: 'use';
+  element: Element;
   component: Component;
   attrs: AttrItem[];
   /** names of the lists that stand in it as data */
@@ -97,7 +104,7 @@ interface Reading {
 
 function readItems(nodes: Child[], reading: Reading): Item[] {
   return solid(nodes).flatMap((node): Item[] => {
-    if (node.kind === 'comment') return [{ kind: 'comment', start: node.start, value: node.value }];
+    if (node.kind === 'comment') return [{ kind: 'comment', start: node.start, end: node.end, value: node.value }];
     if (node.kind === 'text') return [readText(node, reading)];
     return node.kind === 'element' ? [readElement(node, nodes, reading)] : [];
   });
@@ -121,9 +128,10 @@ function readText(node: Extract<Child, { kind: 'text' }>, reading: Reading): Tex
   const { component } = reading;
   const raw = component.source.slice(node.start, Math.min(node.end, component.end));
   const around = spacesAround(node.value);
-  const common = { kind: 'text' as const, start: node.start, around };
+  const start = node.start + raw.length - raw.trimStart().length;
+  const common = { kind: 'text' as const, start, end: start + raw.trim().length, around };
   if (isRaw(node.parent)) return { ...common, segments: [], constant: node.value.trim() };
-  const segments = segmentsOf(raw.trim(), node.start, 'text', compilingOf(reading));
+  const segments = segmentsOf(raw.trim(), start, 'text', compilingOf(reading));
   return { ...common, segments, constant: constantOf(segments, decodeText) };
 }
 
@@ -146,16 +154,16 @@ function readElement(element: Element, siblings: Child[], reading: Reading): Ite
     const at = siblings.indexOf(element);
     const [before, after] = [siblings[at - 1], siblings[at + 1]];
     const name = attrOf(element, 'name') ?? '';
-    return { kind: 'slot', name, lead: isIndentation(before), trail: isIndentation(after), children };
+    return { kind: 'slot', element, name, lead: isIndentation(before), trail: isIndentation(after), children };
   }
   const attr = element.tag === 'template' ? element.attrs.find(({ name }) => BLOCKS.has(name)) : undefined;
   const context = compilingOf(reading);
   if (attr?.name === 'each') {
     const of = element.attrs.find(({ name }) => name === 'of')!;
-    return { kind: 'each', item: attr.value, of: expressionOf(of, context), children };
+    return { kind: 'each', element, item: attr.value, of: expressionOf(of, context), children };
   }
   if (attr !== undefined)
-    return { kind: 'block', test: expressionOf(attr, context), negated: attr.name === 'unless', children };
+    return { kind: 'block', element, test: expressionOf(attr, context), negated: attr.name === 'unless', children };
   return { kind: 'element', element, attrs: element.attrs.map((attr) => readAttr(attr, element, reading)), children };
 }
 
@@ -185,5 +193,10 @@ function readUse(element: Element, component: Component, reading: Reading): UseI
   const attrs = element.attrs
     .filter((attr) => attr.start >= 0 && attr.name !== 'slot' && !(element.tag === 'template' && attr.name === 'use'))
     .map((attr) => readAttr(attr, element, reading));
-  return { kind: 'use', component, attrs, lists, slots };
+  return { kind: 'use', element, component, attrs, lists, slots };
+}
+
+/** Where an item begins and ends in the template's source. */
+export function rangeOf(item: Item): [start: number, end: number] {
+  return 'element' in item ? [item.element.start, item.element.end] : [item.start, item.end];
 }

@@ -8,8 +8,9 @@ import { type Child, classWords, type Element, type Parent } from '../page/tree.
 import { needsTemplateForm } from '../template/form.js';
 import type { Poured, Value } from '../template/pattern.js';
 import { pouredAt, useText, valuesAt } from '../template/use.js';
-import { Aligner } from './align.js';
-import { isTelling, knownClasses } from './evidence.js';
+import { Aligner, type Step } from './align.js';
+import type { Difference } from './difference.js';
+import { isTelling, type KnownClasses, knownClasses } from './evidence.js';
 import { type ElementItem, type Item, itemsReader, solid } from './items.js';
 import { compareUse } from './prove.js';
 import { optionsOf, NOTHING_KNOWN } from './segments.js';
@@ -24,64 +25,106 @@ export interface KnownUse {
   slots: Poured[];
 }
 
+/** A fragment that a component would give back but for one difference. */
+export interface NearUse {
+  component: Component;
+  occurrence: Occurrence;
+  difference: Difference;
+}
+
 /** Where a fragment may begin. */
 export interface Start {
   page: Page;
   element: Element;
   folder: string | null;
-  /** characters that a use must save at least; -Infinity where it may cost any */
-  leastSaving: number;
 }
 
-/**
- * Tells which component gives back the fragment that begins at a place; null where none does.
- * @param elements of all pages and templates
- */
-export function knownUseFinder(registry: Registry, elements: Iterable<Element>): (start: Start) => KnownUse | null {
-  const itemsOf = itemsReader(registry);
-  const classes = knownClasses(registry, itemsOf, elements);
-  const isComponent = (name: string) => registry.has(name);
-  const byKey = new Map<string, Component[]>();
-  for (const component of registry.values())
-    for (const key of new Set(firstsOf(itemsOf(component), itemsOf)?.map(keyOfItem))) addTo(byKey, key, component);
-  const within = holdersOf(registry);
-  const siblings = new Map<Parent, Child[]>();
-  const siblingsOf = (parent: Parent) => {
-    const known = siblings.get(parent) ?? solid(parent.children);
-    siblings.set(parent, known);
-    return known;
-  };
+/** Tells what components that are there have to do with fragments. */
+export class Recogniser {
+  private readonly itemsOf: (component: Component) => Item[];
+  private readonly classes: KnownClasses;
+  private readonly byKey = new Map<string, Component[]>();
+  private readonly siblings = new Map<Parent, Child[]>();
+  private readonly within: (name: string) => ReadonlySet<string>;
 
-  return ({ page, element, folder, leastSaving }) => {
-    const own = page.component?.name;
-    const candidates = keysOfElement(element)
-      .flatMap((key) => byKey.get(key) ?? [])
-      // a component is not made of what it is part of
-      .filter(({ name }) => own === undefined || !within(name).has(own));
-    const aligner = new Aligner(itemsOf, occurrenceOf(page, element, folder), isComponent);
-    const found = candidates.flatMap((component): { use: KnownUse; text: string }[] => {
-      const isRun = itemsOf(component).length > 1;
-      const nodes = isRun ? siblingsOf(element.parent!) : [element];
-      const at = isRun ? nodes.indexOf(element) : 0;
-      const alignment = aligner.align(component, nodes, at);
-      if (alignment === null || !isTelling(alignment.steps, classes)) return [];
-      const root = rootOf(element, nodes.slice(at, at + alignment.taken));
-      if (root === null) return [];
-      const occurrence = occurrenceOf(page, root, folder);
-      const solution = solve(component, alignment.steps, occurrence);
+  /** @param elements of all pages and templates */
+  constructor(
+    private readonly registry: Registry,
+    elements: Iterable<Element>,
+  ) {
+    this.itemsOf = itemsReader(registry);
+    this.classes = knownClasses(registry, this.itemsOf, elements);
+    this.within = holdersOf(registry);
+    for (const component of registry.values())
+      for (const key of new Set(firstsOf(this.itemsOf(component), this.itemsOf)?.map(keyOfItem)))
+        addTo(this.byKey, key, component);
+  }
+
+  /**
+   * The use that gives back the fragment that begins at a place, proven; null where no component does.
+   * @param leastSaving characters that the use must save at least; -Infinity where it may cost any
+   */
+  useAt(start: Start, leastSaving: number): KnownUse | null {
+    const found = this.candidatesAt(start).flatMap((component): { use: KnownUse; text: string }[] => {
+      const aligned = this.align(component, start, 0);
+      const solution = aligned && solve(component, aligned.steps, aligned.occurrence, 0);
       if (solution === null) return [];
+      const { occurrence } = aligned!;
       const slots = solution.slots.map(({ name, range, around }) => ({ name, ranges: [range], around, nodes: [] }));
       const use = { component, occurrence, values: solution.values, slots };
       const text = textOf(use);
-      if (occurrence.end - root.start - text.length < leastSaving) return [];
-      return compareUse(occurrence, text, registry, registry).same === 'different' ? [] : [{ use, text }];
+      if (occurrence.end - occurrence.element.start - text.length < leastSaving) return [];
+      const { same } = compareUse(occurrence, text, this.registry, this.registry);
+      return same === 'different' ? [] : [{ use, text }];
     });
     // what is said in the fewest letters fits best
     return found.reduce<(typeof found)[number] | null>(
       (best, each) => (best !== null && best.text.length <= each.text.length ? best : each),
       null,
     )?.use ?? null;
-  };
+  }
+
+  /** The component that would give back the fragment that begins at a place but for one difference; null where none would. */
+  nearUseAt(start: Start): NearUse | null {
+    for (const component of this.candidatesAt(start)) {
+      const aligned = this.align(component, start, 1);
+      const solution = aligned && solve(component, aligned.steps, aligned.occurrence, 1);
+      const [difference] = solution?.differences ?? [];
+      if (difference !== undefined) return { component, occurrence: aligned!.occurrence, difference };
+    }
+    return null;
+  }
+
+  private candidatesAt({ page, element }: Start): Component[] {
+    const own = page.component?.name;
+    return (
+      keysOfElement(element)
+        .flatMap((key) => this.byKey.get(key) ?? [])
+        // a component is not made of what it is part of
+        .filter(({ name }) => own === undefined || !this.within(name).has(own))
+    );
+  }
+
+  private align(
+    component: Component,
+    { page, element, folder }: Start,
+    allowed: number,
+  ): { steps: Step[]; occurrence: Occurrence } | null {
+    const isRun = this.itemsOf(component).length > 1;
+    const nodes = isRun ? this.siblingsOf(element.parent!) : [element];
+    const at = isRun ? nodes.indexOf(element) : 0;
+    const aligner = new Aligner(this.itemsOf, occurrenceOf(page, element, folder), (name) => this.registry.has(name));
+    const alignment = aligner.align(component, nodes, at, allowed);
+    if (alignment === null || !isTelling(alignment.steps, this.classes)) return null;
+    const root = rootOf(element, nodes.slice(at, at + alignment.taken));
+    return root && { steps: alignment.steps, occurrence: occurrenceOf(page, root, folder) };
+  }
+
+  private siblingsOf(parent: Parent): Child[] {
+    const known = this.siblings.get(parent) ?? solid(parent.children);
+    this.siblings.set(parent, known);
+    return known;
+  }
 }
 
 /** The use as it would be written. */

@@ -9,16 +9,32 @@ import { isRelative, moveUrls } from '../page/url.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import type { Row, Value } from '../template/pattern.js';
 import type { Step } from './align.js';
+import type { Difference } from './difference.js';
 import type { AttrItem, UseItem } from './items.js';
 import { type Fact, optionsOf, type Reading, readingsOf } from './segments.js';
 import { assume, type Frame, frameOf, knowledgeOf, type Records, type Scope, Variable, variableAt } from './variables.js';
 
 /** What one place of a fragment says. */
 type Constraint =
-  | { kind: 'equation'; segments: Segment[]; raw: string | null; read: (raw: string) => Spelled; scope: Scope }
+  | (Equation & { kind: 'equation'; /** it differs where this is not so */ difference: Difference })
   | ({ kind: 'fact'; scope: Scope } & Fact)
-  /** a prop of a component within is given what the segments come to */
-  | { kind: 'link'; variable: Variable; segments: Segment[]; scope: Scope };
+  | Link;
+
+interface Equation {
+  segments: Segment[];
+  raw: string | null;
+  read: (raw: string) => Spelled;
+  scope: Scope;
+}
+
+/** A prop of a component within is given what the segments come to; null where nothing is given. */
+interface Link {
+  kind: 'link';
+  variable: Variable;
+  segments: Segment[] | null;
+  scope: Scope;
+  use: Element;
+}
 
 /** A source range that is poured into a slot, and the element that holds it. */
 export interface PouredRange {
@@ -31,28 +47,45 @@ export interface Solution {
   /** by prop; what nothing tells is not in it */
   values: Map<string, Value>;
   slots: PouredRange[];
+  /** what the fragment says otherwise, those of the alignment among them */
+  differences: Difference[];
 }
 
-/** The values with which a component gives back a fragment that was aligned with it; null where there are none. */
-export function solve(component: Component, steps: Step[], occurrence: Occurrence): Solution | null {
+/**
+ * The values with which a component gives back a fragment that was aligned with it.
+ * @param allowed how many differences there may be, those of the alignment included
+ * @returns null where there are none, or more differences
+ */
+export function solve(
+  component: Component,
+  steps: Step[],
+  occurrence: Occurrence,
+  allowed: number,
+): Solution | null {
   const collected = new Collector(occurrence);
   const frame = frameOf(component, null);
   if (!collected.walk(steps, { frame, records: new Map() })) return null;
-  if (!settleAll(collected.constraints)) return null;
+  const { constraints, differences } = collected;
+  if (!settleAll(constraints, differences, allowed)) return null;
   const values = new Map<string, Value>();
   for (const prop of component.props) {
     const variable = [...frame.variables.values()].find((each) => each.prop === prop);
-    if (variable === undefined) continue;
-    const value = valueOf(variable);
-    if (value === 'wrong') return null;
-    if (value !== undefined) values.set(prop.name, value);
+    const value = variable && valueOf(variable);
+    if (value === undefined) continue;
+    if (value === 'wrong') {
+      const choice = unknownChoice(variable!);
+      if (choice === null || differences.length >= allowed) return null;
+      const [start, at] = [component.template.start, occurrence.element.start];
+      differences.push({ kind: 'choice', name: prop.name, component, start, end: start, at, found: choice });
+    } else values.set(prop.name, value);
   }
-  return { values, slots: [...collected.slots.values()] };
+  return { values, slots: [...collected.slots.values()], differences };
 }
 
 /** Goes along the steps and writes down what each says. */
 class Collector {
   readonly constraints: Constraint[] = [];
+  readonly differences: Difference[] = [];
   readonly slots = new Map<string, PouredRange>();
 
   constructor(private readonly occurrence: Occurrence) {}
@@ -65,11 +98,24 @@ class Collector {
     for (const step of steps) {
       switch (step.kind) {
         case 'element':
-          for (const { item, raw } of step.attrs) this.equation(item.segments, raw, spelledAttribute, scope);
+          for (const { item, raw, at } of step.attrs) {
+            const { start, end, name } = item.attr;
+            const place = { kind: 'attribute' as const, name, component: scope.frame.component, start, end, at };
+            const equation = { segments: item.segments, raw, read: spelledAttribute, scope };
+            this.constraints.push({ kind: 'equation', ...equation, difference: { ...place, found: raw } });
+          }
           if (!this.walk(step.steps, scope)) return false;
           break;
         case 'text':
-          if (step.item.constant === null) this.equation(step.item.segments, step.raw, spelledText, scope);
+          if (step.item.constant === null) {
+            const { segments, start, end } = step.item;
+            const place = { kind: 'text' as const, component: scope.frame.component, start, end, at: step.at };
+            const equation = { segments, raw: step.raw, read: spelledText, scope };
+            this.constraints.push({ kind: 'equation', ...equation, difference: { ...place, found: step.raw } });
+          }
+          break;
+        case 'differs':
+          this.differences.push(step.difference);
           break;
         case 'block':
           this.constraints.push({
@@ -129,10 +175,6 @@ class Collector {
     return true;
   }
 
-  private equation(segments: Segment[], raw: string | null, read: (raw: string) => Spelled, scope: Scope): void {
-    this.constraints.push({ kind: 'equation', segments, raw, read, scope });
-  }
-
   private slot({ item: { name }, around, start, end }: Extract<Step, { kind: 'slot' }>): boolean {
     const { source } = this.occurrence.page;
     const known = this.slots.get(name);
@@ -142,14 +184,16 @@ class Collector {
   }
 
   /** A component within, with what its use gives it. */
-  private used({ component, attrs, lists }: UseItem, scope: Scope): Frame {
+  private used({ element, component, attrs, lists }: UseItem, scope: Scope): Frame {
     const frame = frameOf(component, scope);
+    const common = { kind: 'link' as const, scope, use: element };
     const variables = new Map(frame.variables);
     for (const [key, variable] of variables) {
       const prop = variable.prop!;
       const item = attrs.find(({ name }) => name === prop.name);
       if (item === undefined) {
-        if (!lists.has(prop.name)) setAbsent(variable);
+        if (prop.type === 'list' && !lists.has(prop.name)) variable.records ??= [];
+        if (prop.type !== 'list') this.constraints.push({ ...common, variable, segments: null });
         continue;
       }
       const [first] = item.segments;
@@ -158,7 +202,7 @@ class Collector {
           ? variableAt(first.path, scope)
           : null;
       if (passed !== null) variables.set(key, passed);
-      else this.constraints.push({ kind: 'link', variable, segments: this.linked(item, prop, scope), scope });
+      else this.constraints.push({ ...common, variable, segments: this.linked(item, prop, scope) });
     }
     return { ...frame, variables };
   }
@@ -241,18 +285,42 @@ function recordsIn({ openEnd, closeStart, attrs }: Element, source: string, { fi
  * Settles all constraints: again and again those that can be read in one way, then the others in order, each in the first
  * way. Linear in the constraints.
  */
-function settleAll(constraints: Constraint[]): boolean {
-  let open = constraints;
+function settleAll(constraints: Constraint[], differences: Difference[], allowed: number): boolean {
+  // where something may differ, it is told by the outermost place that says otherwise
+  const isLink = ({ kind }: Constraint) => kind === 'link';
+  let open =
+    allowed === 0 ? constraints : [...constraints.filter((each) => !isLink(each)), ...constraints.filter(isLink)];
   for (const isLast of [false, false, false, true]) {
     const waiting: Constraint[] = [];
     for (const constraint of open) {
       const done = settle(constraint, isLast);
-      if (done === 'wrong') return false;
+      if (done === 'wrong') {
+        const difference = differenceAt(constraint);
+        if (difference === null || differences.length >= allowed) return false;
+        differences.push(difference);
+      }
       if (done === 'waits') waiting.push(constraint);
     }
     open = waiting;
   }
   return true;
+}
+
+/** How the fragment differs at a place that is not as it should be; null where no one thing tells it. */
+function differenceAt(constraint: Constraint): Difference | null {
+  if (constraint.kind === 'equation') return constraint.difference;
+  if (constraint.kind === 'fact') return null;
+  const { variable, use, scope } = constraint;
+  const { value, prop } = variable;
+  const found = isSpelled(value ?? null) ? (value as Spelled).raw : value === true ? '' : null;
+  const place = { component: scope.frame.component, start: use.start, end: use.openEnd, at: -1 };
+  return { kind: 'given', name: prop!.name, ...place, found };
+}
+
+/** A value that is none of the choices; null where that is not what is wrong. */
+function unknownChoice({ prop, value }: Variable): string | null {
+  const isText = prop?.type === 'choice' && isSpelled(value ?? null);
+  return isText && !prop.choices.includes((value as Spelled).value) ? (value as Spelled).value : null;
 }
 
 type Settled = 'done' | 'waits' | 'wrong';
@@ -288,9 +356,10 @@ function apply(
 }
 
 /** What a component within is given, against what its own places say of it. */
-function settleLink({ variable, segments, scope }: Extract<Constraint, { kind: 'link' }>, isLast: boolean): Settled {
+function settleLink({ variable, segments, scope }: Link, isLast: boolean): Settled {
   const knowledge = knowledgeOf(scope);
   const { type, default: standard } = variable.prop!;
+  if (segments === null) return variable.settle(type === 'flag' ? false : standard) ? 'done' : 'wrong';
   const [first] = segments;
   const single = segments.length === 1 && typeof first === 'object' ? first : null;
   const options = single === null ? null : optionsOf(single, knowledge);

@@ -5,7 +5,7 @@ import { Lift } from '../fragments/profile.js';
 import type { Site } from '../fragments/site.js';
 import { RUN } from '../fragments/occurrence.js';
 import { addTo } from '../groups.js';
-import { type KnownUse, knownUseFinder } from '../match/known.js';
+import { type KnownUse, type NearUse, Recogniser } from '../match/known.js';
 import type { Page } from '../page/parse.js';
 import type { Element } from '../page/tree.js';
 import { WORTH } from './worth.js';
@@ -22,7 +22,7 @@ export function knownUses(site: Site, registry: Registry, folders: (string | nul
   const byName = new Map<string, KnownUse[]>();
   const covered = new Set<Element>();
   if (registry.size === 0) return { uses: [], covered };
-  const find = knownUseFinder(registry, site.elements);
+  const recogniser = new Recogniser(registry, site.elements);
   site.profiles.forEach(({ page, elements, lift, size }, number) => {
     const first = site.first[number]!;
     const folder = folders[number]!;
@@ -37,7 +37,7 @@ export function knownUses(site: Site, registry: Registry, folders: (string | nul
         return;
       }
       if (lift[i] !== Lift.yes || site.prose[first + i] !== 0) return;
-      const use = find({ page, element, folder, leastSaving });
+      const use = recogniser.useAt({ page, element, folder }, leastSaving);
       if (use === null) return;
       addTo(byName, use.component.name, use);
       covered.add(element);
@@ -54,4 +54,31 @@ export function knownUses(site: Site, registry: Registry, folders: (string | nul
 function leastSavingOn(page: Page, elements: Element[], registry: Registry): number {
   if (page.component !== undefined) return WORTH.passedOver;
   return elements.some((element) => usedComponent(element, (name) => registry.has(name)) !== null) ? 1 : -Infinity;
+}
+
+/**
+ * Fragments that would be uses but for one difference, those that stand in others left out.
+ * @param covered elements that are nothing of the kind: uses, and what they stand for
+ */
+export function nearUses(
+  site: Site,
+  registry: Registry,
+  folders: (string | null)[],
+  covered: ReadonlySet<Element>,
+): NearUse[] {
+  if (registry.size === 0) return [];
+  const recogniser = new Recogniser(registry, site.elements);
+  const found: NearUse[] = [];
+  site.profiles.forEach(({ page, elements, lift, size }, number) => {
+    const first = site.first[number]!;
+    if (page.component !== undefined) return;
+    for (let i = 0; i < elements.length; i++) {
+      if (covered.has(elements[i]!) || lift[i] !== Lift.yes || site.prose[first + i] !== 0) continue;
+      const near = recogniser.nearUseAt({ page, element: elements[i]!, folder: folders[number]! });
+      if (near === null) continue;
+      found.push(near);
+      i += size[i]! - 1;
+    }
+  });
+  return found;
 }
