@@ -1,10 +1,18 @@
 // `node bench/halves.mjs <folder>...`: lifts what is recommended of half of a site's pages, then adds the others: how many
 // of their fragments that a lift of everything would make uses of a component become uses of the one that is there.
-// Counted are fragments of a finding that has places in both halves, of which the first lift made a component. Two
+// `widened` is what becomes of them once every component is widened as `lift --extend` does for what is nearly a use. Counted are fragments of a finding that has places in both halves, of which the first lift made a component. Two
 // orders: every other page, and the first pages. `--verbose` tells what is missed.
 import { readdirSync, readFileSync } from 'node:fs';
 import { basename, join, relative } from 'node:path';
-import { DEFAULT_THRESHOLDS, parsePage, planLift, readComponents, survey, templatesOf } from '../dist/index.js';
+import {
+  DEFAULT_THRESHOLDS,
+  extendComponent,
+  parsePage,
+  planLift,
+  readComponents,
+  survey,
+  templatesOf,
+} from '../dist/index.js';
 
 const verbose = process.argv.includes('--verbose');
 const folders = process.argv.slice(2).filter((each) => !each.startsWith('--'));
@@ -39,34 +47,62 @@ function measure(pages, isFirst, stylesheets) {
   });
   const registry = readComponents(plan.components, plan.registry);
   const rest = pages.filter(({ path }) => late.has(path));
-  const second = survey([...lifted, ...rest, ...templatesOf(registry)], registry, options).findings;
+  const site = [...lifted, ...rest];
+  const again = survey([...site, ...templatesOf(registry)], registry, options);
   const names = new Map(first.flatMap(({ name, occurrences }) => occurrences.map((each) => [key(each), name])));
-  const uses = new Map();
-  const covered = [];
-  for (const { component, occurrences } of second) {
-    if (component === null) continue;
-    for (const each of occurrences) {
-      uses.set(key(each), component.name);
-      covered.push(each);
-    }
-  }
-  let fragments = 0;
-  let again = 0;
-  const missed = new Map();
-  for (const finding of survey(pages, new Map(), options).findings) {
-    const mine = finding.occurrences.filter(({ page }) => late.has(page.path));
+  const wanted = survey(pages, new Map(), options).findings.flatMap((finding) => {
     const counterparts = new Set(finding.occurrences.flatMap((each) => names.get(key(each)) ?? []));
-    if (counterparts.size === 0) continue;
-    for (const each of mine) {
-      fragments++;
-      const isUse = counterparts.has(uses.get(key(each)));
-      const isWithin = covered.some(
-        ({ page, element, end }) => page === each.page && element.start <= each.element.start && each.end <= end,
-      );
-      if (isUse || isWithin) again++;
-      else missed.set(finding.name, [...(missed.get(finding.name) ?? []), `${each.page.path}:${each.element.start}`]);
-    }
+    if (counterparts.size === 0) return [];
+    return finding.occurrences
+      .filter(({ page }) => late.has(page.path))
+      .map((each) => ({ name: finding.name, each, counterparts }));
+  });
+  const missed = (findings) => {
+    const known = findings.filter(({ component }) => component !== null);
+    const uses = new Map(known.flatMap(({ name, occurrences }) => occurrences.map((each) => [key(each), name])));
+    const covered = known.flatMap(({ occurrences }) => occurrences);
+    const isWithin = ({ page, element: { start }, end }) =>
+      covered.some((other) => page === other.page && other.element.start <= start && end <= other.end);
+    return wanted.filter(({ each, counterparts }) => !counterparts.has(uses.get(key(each))) && !isWithin(each));
+  };
+  const then = missed(again.findings);
+  const widened = missed(
+    survey([...site, ...templatesOf(registry)], widen(site, again.near, registry), options).findings,
+  );
+  if (verbose) for (const { name, each } of widened) console.log(`  ${name}: ${placeOf(each)}`);
+  const share = (left) => Number(((wanted.length - left.length) / wanted.length).toFixed(3));
+  return {
+    pages: pages.length,
+    components: plan.components.length,
+    fragments: wanted.length,
+    uses: share(then),
+    widened: share(widened),
+  };
+}
+
+function placeOf({ page, element: { start } }) {
+  return `${page.path}:${page.source.slice(0, start).split('\n').length}`;
+}
+
+/** The components, each widened for what is nearly a use of it. */
+function widen(site, near, registry) {
+  const elements = [];
+  const collect = (node) => {
+    if (node.kind === 'element') elements.push(node);
+    for (const child of node.children ?? []) collect(child);
+  };
+  for (const { root } of [...site, ...templatesOf(registry)]) collect(root);
+  let now = registry;
+  for (const component of registry.values()) {
+    const mine = near.filter((each) => each.component === component && each.difference.component === component);
+    if (mine.length === 0) continue;
+    const sources = [...now.values()].map(({ path, source }) => ({ path, source }));
+    const extension = extendComponent(now.get(component.name), mine, { sources, registry: now, elements });
+    if (extension === null) continue;
+    now = readComponents(
+      sources.map((each) => (each.path === component.path ? extension.file : each)),
+      now,
+    );
   }
-  if (verbose) for (const [name, places] of missed) console.log(`  ${name}: ${places.length} missed, ${places.slice(0, 3).join(' ')}`);
-  return { pages: pages.length, components: plan.components.length, fragments, again, share: Number((again / fragments).toFixed(3)) };
+  return now;
 }

@@ -17,6 +17,7 @@ export { type ComponentSource, readComponents, templatesOf } from './core/compon
 export type { Component, Prop, Registry } from './core/component/model.js';
 export { expandPage, type Expanded } from './core/component/expand.js';
 export { templateProblems, type UseProblem } from './core/component/problems.js';
+export { extendComponent, type Extension } from './core/lift/extend.js';
 export { type LiftPlan, planLift, type PlanInput, type PlannedPage } from './core/lift/plan.js';
 export { type Bond, bondsOf } from './core/style/belongs.js';
 export { planBack, type SheetCut } from './core/style/back.js';

@@ -73,7 +73,12 @@ export async function changeProject(
  * What the pages expand to, before and after, by path.
  * @throws Problem (exit 1) naming the first page that would not expand to what it does now
  */
-function expandedAlike(pages: Page[], registry: Registry, { texts }: Change, after: Registry): Map<string, string> {
+function expandedAlike(
+  pages: Page[],
+  registry: Registry,
+  { texts }: Pick<Change, 'texts'>,
+  after: Registry,
+): Map<string, string> {
   const expanded = new Map<string, string>();
   for (const page of pages) {
     const text = texts.get(page.path);
@@ -89,6 +94,11 @@ function expandedAlike(pages: Page[], registry: Registry, { texts }: Change, aft
     });
   }
   return expanded;
+}
+
+/** @throws Problem (exit 1) naming the first page that would not expand to what it does now with other components */
+export function refuseOtherPages(pages: Page[], registry: Registry, after: Registry): void {
+  expandedAlike(pages, registry, { texts: new Map() }, after);
 }
 
 /** @throws Problem (exit 1) naming the first stylesheet that would not come out as it does now */

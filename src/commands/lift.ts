@@ -27,6 +27,7 @@ import { pick } from './pick.js';
 import { originsOf, printPatch, proveFromDisk, retold } from './proving.js';
 import { surveyProject } from './survey.js';
 import type { Surveyed } from './surveyed.js';
+import { extended } from './extending.js';
 import { acceptedFile, unified, type Unifying } from './unifying.js';
 
 interface Options extends ThresholdOptions, PointingOptions {
@@ -36,6 +37,7 @@ interface Options extends ThresholdOptions, PointingOptions {
   json?: boolean;
   cut?: string;
   unify?: string[];
+  extend?: string;
   styles?: string;
 }
 
@@ -45,6 +47,7 @@ export function define(program: Command): void {
     .option('--recommended', 'lift all findings that the survey recommends')
     .option('--cut <number>', 'of one finding, another way to cut it: see estrade show')
     .option('--unify <prop,…|all>', 'where pages drifted apart, make the odd ones say what most say', listed)
+    .option('--extend <component>', 'widen a component for what is nearly a use of it, and lift that')
     .addOption(
       new Option('--styles <what>', 'leave stylesheets alone, or move the rules that are only the component’s')
         .choices(['keep', 'move'])
@@ -79,29 +82,38 @@ export async function liftProject(cwd: string, names: string[], options: Options
 }
 
 async function liftNow(cwd: string, names: string[], options: Options): Promise<Lifted> {
-  const pointed = await pointAt(cwd, [...names, ...(options.recommended === true ? ['--recommended'] : [])], options);
-  if (names.length === 0 && options.recommended !== true && pointed === null)
+  const others = [
+    ...names,
+    ...(options.recommended === true ? ['--recommended'] : []),
+    ...(options.extend === undefined ? [] : ['--extend']),
+  ];
+  const pointed = await pointAt(cwd, others, options);
+  if (options.extend !== undefined) refuseBeside(options, names);
+  if (others.length === 0 && pointed === null)
     throw new Problem('nothing is named to be lifted', {
       hint: 'name findings of the survey, use --recommended, or point with --at, --lines or --select',
     });
   if (options.unify !== undefined && (pointed !== null || options.cut !== undefined))
     throw new Problem(`--unify goes with names of findings, without ${pointed === null ? '--cut' : 'pointing'}`);
   const first = pointed?.surveyed ?? (await surveyProject(cwd, [], options));
+  const extending = options.extend === undefined ? null : extended(first, options.extend, options);
   const { surveyed, changes, otherwise }: Unifying =
     options.unify === undefined
-      ? { surveyed: first, changes: [], otherwise: [] }
+      ? { surveyed: extending?.surveyed ?? first, changes: [], otherwise: [] }
       : unified(first, names, options.unify, options);
   const { project, files } = surveyed;
   const named = pointed === null ? [...new Set(names)].map((name) => pick(surveyed, name)) : [pointed.finding];
   const chosen =
-    options.cut !== undefined
-      ? [pickCut(surveyed, named, options)]
-      : options.recommended === true
-        ? [
-            ...surveyed.findings.filter(({ recommended }) => recommended),
-            ...named.filter(({ recommended }) => !recommended),
-          ]
-        : named;
+    extending !== null
+      ? [extending.finding]
+      : options.cut !== undefined
+        ? [pickCut(surveyed, named, options)]
+        : options.recommended === true
+          ? [
+              ...surveyed.findings.filter(({ recommended }) => recommended),
+              ...named.filter(({ recommended }) => !recommended),
+            ]
+          : named;
   const wished = wishedFindings(surveyed, chosen, pointed === null ? options : {});
   const { findings } = wished;
   if (findings.length === 0)
@@ -137,6 +149,7 @@ async function liftNow(cwd: string, names: string[], options: Options): Promise<
   for (const page of plan.pages) page.before = files.get(page.path)!.text;
   const moving = options.styles === 'move' ? await movingWith(plan, surveyed) : null;
   const planned = plannedFiles({ surveyed, plan, moving, origins }, options);
+  if (extending !== null && !planned.some(({ path }) => path === extending.file.path)) planned.push(extending.file);
   if (changes.length > 0) planned.push(await acceptedFile(first, changes, origins));
   const encodings = planned.flatMap(readOtherwise);
   const lifted = {
@@ -151,6 +164,7 @@ async function liftNow(cwd: string, names: string[], options: Options): Promise<
     otherwise,
     encodings,
     moving,
+    extended: extending,
   };
   if (options.dryRun === true) return lifted;
 
@@ -158,6 +172,7 @@ async function liftNow(cwd: string, names: string[], options: Options): Promise<
     ...(options.recommended === true ? ['--recommended'] : []),
     ...(options.cut ? ['--cut', options.cut] : []),
     ...(options.unify ? ['--unify', options.unify.join(',')] : []),
+    ...(options.extend ? ['--extend', options.extend] : []),
     ...(moving === null ? [] : ['--styles', 'move']),
     ...[toldOptions(options)].filter((told) => told !== ''),
   ];
@@ -174,6 +189,15 @@ async function liftNow(cwd: string, names: string[], options: Options): Promise<
     moving?.prove((path) => readBack(project.root, path), registry);
   });
   return { ...lifted, written: true };
+}
+
+/** @throws Problem for what does not go with `--extend` */
+function refuseBeside({ recommended, cut, unify, name, props, slot, fixed }: Options, names: string[]): void {
+  const given = { '--recommended': recommended, '--cut': cut, '--unify': unify, '--name': name, '--props': props };
+  const all = { ...given, '--slot': slot, '--fixed': fixed };
+  const beside = names[0] ?? Object.entries(all).find(([, value]) => value !== undefined)?.[0];
+  if (beside !== undefined)
+    throw new Problem(`--extend does not go with ${beside}`, { hint: 'lift that by itself, before or after' });
 }
 
 /** The way to cut that was asked for by its number. @throws Problem (exit 2) */

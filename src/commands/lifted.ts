@@ -10,6 +10,7 @@ import { oneLine, table } from '../terminal/table.js';
 import type { PlannedFile } from '../workspace/transaction.js';
 import { print } from './context.js';
 import type { Finding } from '../core/survey/types.js';
+import type { Extending } from './extending.js';
 import type { Moving } from './moving.js';
 import type { PointedAt } from './pointing.js';
 import type { Surveyed } from './surveyed.js';
@@ -36,12 +37,14 @@ export interface Lifted {
   otherwise: Unified[];
   /** pages that would be read in another encoding without the journal, for what told their own moved or came nearer */
   encodings: { path: string; encoding: string; alone: string }[];
+  /** the component that was widened; null for none */
+  extended: Extending | null;
   /** styles that go along, null when stylesheets are left alone */
   moving: Moving | null;
 }
 
 /** Prints what was written, and how it is proven. */
-export function printLift({ findings, plan, unified: changes, otherwise, encodings, moving }: Lifted): void {
+export function printLift({ findings, plan, unified: changes, otherwise, encodings, moving, extended }: Lifted): void {
   const rows = findings.flatMap((finding) => {
     const uses = plan.uses.get(finding.name) ?? 0;
     const path =
@@ -68,6 +71,12 @@ export function printLift({ findings, plan, unified: changes, otherwise, encodin
   );
   if (plan.data.length > 0) print(`Lists too long for a page: ${plan.data.map(({ path }) => path).join(', ')}.`);
   print(`${green('Proven from disk:')} ${tally}${changes.length > 0 ? ', but for what is unified' : ''}.`);
+  if (extended !== null) {
+    print(
+      `${green('widened')}  ${extended.finding.name}: ${extended.added.join('; ')}; its uses so far are as they were`,
+    );
+    for (const each of extended.rest) print(yellow(`left as it was: ${each}`));
+  }
   for (const each of changes) print(`${yellow('unified')}  ${unifiedText(each)}`);
   for (const { prop, was, now, ...place } of otherwise)
     print(yellow(`${placeText(place)}: ${prop} is still "${oneLine(was)}" where most have "${oneLine(now)}"`));
@@ -138,7 +147,16 @@ export function tallyOf(samenesses: Sameness[]): string {
   return parts.join(', ');
 }
 
-export function liftJson({ findings, plan, written, unified: changes, otherwise, encodings, moving }: Lifted) {
+export function liftJson({
+  findings,
+  plan,
+  written,
+  unified: changes,
+  otherwise,
+  encodings,
+  moving,
+  extended,
+}: Lifted) {
   return {
     format: 1,
     written,
@@ -162,6 +180,7 @@ export function liftJson({ findings, plan, written, unified: changes, otherwise,
     unified: changes,
     otherwise,
     encodings,
+    extended: extended && { component: extended.finding.name, added: extended.added, rest: extended.rest },
     styles: moving === null ? null : movedJson(moving.plan),
   };
 }

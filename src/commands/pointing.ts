@@ -133,6 +133,7 @@ export async function pointAt(
     others: () => [],
     regions: () => [],
     remarks: [],
+    near: [],
     vocabulary: site.vocabulary,
     cutsOf: (finding) => cutsOf(finding, [made.finding], generalising),
   };

@@ -48,7 +48,7 @@ export function surveyLoaded(project: Project, loaded: LoadedPages, options: Thr
     message: `${path}: ${why}`,
     places: [{ path, line: 1, column: 1 }],
   }));
-  return { project, ...loaded, ...found, remarks: [...unreadable, ...found.remarks] };
+  return { ...loaded, project, ...found, remarks: [...unreadable, ...found.remarks] };
 }
 
 interface Options extends ThresholdOptions {

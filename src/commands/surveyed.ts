@@ -74,9 +74,25 @@ function printRemarks(remarks: Survey['remarks'], told: ReadonlySet<string>): vo
   if (slips.length > SHOWN_SLIPS)
     print(dim(`… and ${count(slips.length - SHOWN_SLIPS, 'more slip')}: estrade survey --json`));
   if (slips.length > 0) print('');
+  printNear(remarks);
   for (const { message, places, kind } of remarks)
-    if (kind !== 'slip' && kind !== 'unreadable')
+    if (kind === 'not-liftable')
       print(dim(`${message}: ${places.map(({ line, column }) => `${line}:${column}`).join(', ')}`));
+}
+
+/** So many places of a near use are printed. */
+const SHOWN_NEAR = 3;
+
+function printNear(remarks: Survey['remarks']): void {
+  const near = remarks.filter(({ kind }) => kind === 'near-use');
+  if (near.length === 0) return;
+  print(`\n${yellow('Nearly:')} what a component that is there would give back but for one thing`);
+  for (const { message, places } of near) {
+    const more = places.length - SHOWN_NEAR;
+    const told = places.slice(0, SHOWN_NEAR).map(({ path, line, column }) => `${path}:${line}:${column}`);
+    print(`${told.join(', ')}${more > 0 ? ` and ${count(more, 'more place')}` : ''}: ${message}`);
+  }
+  print('');
 }
 
 /** What stands apart once, in a line: the largest ones. */

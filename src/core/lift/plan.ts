@@ -316,7 +316,11 @@ function comparePlanned(
  * The replacement that changed what stands around it: a fragment that is the same by itself may still do that, when
  * its tags are not all closed, or when the parser closed others because of it. The last suspect before the difference.
  */
-function guiltyOf(replacements: Replacement[], verdictOn: (each: Replacement) => UseVerdict, before: number): Replacement {
+function guiltyOf(
+  replacements: Replacement[],
+  verdictOn: (each: Replacement) => UseVerdict,
+  before: number,
+): Replacement {
   const inexact = replacements.filter((each) => verdictOn(each).same !== 'bytes');
   const suspects = inexact.length > 0 ? inexact : replacements;
   return suspects.findLast(({ element }) => element.start <= before) ?? suspects[0]!;

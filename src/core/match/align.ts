@@ -345,7 +345,10 @@ export class Aligner {
     if (there < node.attrs.length)
       for (const { name, start: at } of node.attrs) {
         if (attrs.some((item) => item.name === name)) continue;
-        const { raw } = valueOf(page.source, node.attrs.find((attr) => attr.name === name)!);
+        const { raw } = valueOf(
+          page.source,
+          node.attrs.find((attr) => attr.name === name)!,
+        );
         const end = element.openEnd;
         differences.push({ kind: 'more-attribute', name, component, start: end, end, at, found: raw });
         if (differences.length > allowed) return null;

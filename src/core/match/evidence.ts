@@ -61,8 +61,9 @@ export function isTelling(steps: Step[], known: KnownClasses): boolean {
   return steps.some((step) => {
     if (step.kind === 'text') return holdsWord(step.item.segments);
     if (step.kind !== 'element') return false;
+    const differing = new Set(step.steps.map((each) => (each.kind === 'differs' ? each.difference.start : -1)));
     return (
-      step.item.attrs.some(({ segments }) => holdsWord(segments)) ||
+      step.item.attrs.some(({ segments, attr }) => !differing.has(attr.start) && holdsWord(segments)) ||
       step.attrs.some((found) => isKnownClass(found, known)) ||
       isTelling(step.steps, known)
     );

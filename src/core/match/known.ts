@@ -78,10 +78,12 @@ export class Recogniser {
       return same === 'different' ? [] : [{ use, text }];
     });
     // what is said in the fewest letters fits best
-    return found.reduce<(typeof found)[number] | null>(
-      (best, each) => (best !== null && best.text.length <= each.text.length ? best : each),
-      null,
-    )?.use ?? null;
+    return (
+      found.reduce<(typeof found)[number] | null>(
+        (best, each) => (best !== null && best.text.length <= each.text.length ? best : each),
+        null,
+      )?.use ?? null
+    );
   }
 
   /** The component that would give back the fragment that begins at a place but for one difference; null where none would. */
@@ -133,7 +135,10 @@ export function textOf({ component, occurrence, values, slots }: KnownUse): stri
   const props = component.props.map((prop) => ({ ...prop, values: [values.get(prop.name) ?? null] }));
   const content = { values: valuesAt(props, 0), slots: pouredAt(slots, occurrence, 0) };
   const form = needsTemplateForm(element, slots) ? 'template' : 'tag';
-  return useText(component.name, props, content, form, { indent: indentAt(page, element.start), eol: eolOf(page.source) });
+  return useText(component.name, props, content, form, {
+    indent: indentAt(page, element.start),
+    eol: eolOf(page.source),
+  });
 }
 
 /** An element by itself, or the root of a run; null for a run that does not begin and end with elements. */
@@ -164,7 +169,12 @@ function firstsOf(items: Item[], itemsOf: (component: Component) => Item[]): Ele
   for (const item of items) {
     if (item.kind === 'element') return [...found, item];
     // what is poured in at the beginning could be anything
-    const inner = item.kind === 'use' ? itemsOf(item.component) : item.kind === 'block' || item.kind === 'each' ? item.children : [];
+    const inner =
+      item.kind === 'use'
+        ? itemsOf(item.component)
+        : item.kind === 'block' || item.kind === 'each'
+          ? item.children
+          : [];
     const firsts = firstsOf(inner, itemsOf);
     if (firsts === null) return null;
     found.push(...firsts);

@@ -78,9 +78,7 @@ export function* readingsOf(segments: Segment[], raw: string | null, known: Know
   }
   if (raw === null) return;
   const options = segments.map((segment): Option[] =>
-    typeof segment === 'string'
-      ? [{ value: { value: segment, raw: segment }, facts: [] }]
-      : optionsOf(segment, known),
+    typeof segment === 'string' ? [{ value: { value: segment, raw: segment }, facts: [] }] : optionsOf(segment, known),
   );
   const dead = new Set<number>();
   yield* from(0, 0);

@@ -12,7 +12,16 @@ import type { Step } from './align.js';
 import type { Difference } from './difference.js';
 import type { AttrItem, UseItem } from './items.js';
 import { type Fact, optionsOf, type Reading, readingsOf } from './segments.js';
-import { assume, type Frame, frameOf, knowledgeOf, type Records, type Scope, Variable, variableAt } from './variables.js';
+import {
+  assume,
+  type Frame,
+  frameOf,
+  knowledgeOf,
+  type Records,
+  type Scope,
+  Variable,
+  variableAt,
+} from './variables.js';
 
 /** What one place of a fragment says. */
 type Constraint =
@@ -56,12 +65,7 @@ export interface Solution {
  * @param allowed how many differences there may be, those of the alignment included
  * @returns null where there are none, or more differences
  */
-export function solve(
-  component: Component,
-  steps: Step[],
-  occurrence: Occurrence,
-  allowed: number,
-): Solution | null {
+export function solve(component: Component, steps: Step[], occurrence: Occurrence, allowed: number): Solution | null {
   const collected = new Collector(occurrence);
   const frame = frameOf(component, null);
   if (!collected.walk(steps, { frame, records: new Map() })) return null;
@@ -338,12 +342,7 @@ function settle(constraint: Constraint, isLast: boolean): Settled {
 }
 
 /** Takes the only reading, or the first where this is the last chance. */
-function apply(
-  readings: Generator<Reading>,
-  read: (raw: string) => Spelled,
-  scope: Scope,
-  isLast: boolean,
-): Settled {
+function apply(readings: Generator<Reading>, read: (raw: string) => Spelled, scope: Scope, isLast: boolean): Settled {
   const first = readings.next();
   if (first.done === true) return 'wrong';
   if (!isLast && readings.next().done !== true) return 'waits';
@@ -371,7 +370,8 @@ function settleLink({ variable, segments, scope }: Link, isLast: boolean): Settl
         : undefined;
   if (given !== undefined) {
     const isThere = given !== null && given !== false;
-    if (type === 'flag') return variable.settle(isThere && !(isSpelled(given) && given.value === 'false')) ? 'done' : 'wrong';
+    if (type === 'flag')
+      return variable.settle(isThere && !(isSpelled(given) && given.value === 'false')) ? 'done' : 'wrong';
     if (!isThere) return variable.settle(standard) ? 'done' : 'wrong';
     return isSpelled(given) && variable.settle(given) ? 'done' : 'wrong';
   }
@@ -384,7 +384,8 @@ function settleLink({ variable, segments, scope }: Link, isLast: boolean): Settl
   if (value === null) return apply(readingsOf(segments, null, knowledge), spelledAttribute, scope, isLast);
   const isDefault = standard !== null && standard.value === value.value;
   if (isDefault && !isLast) return 'waits';
-  if (isDefault && apply(readingsOf(segments, null, knowledge), spelledAttribute, scope, true) === 'done') return 'done';
+  if (isDefault && apply(readingsOf(segments, null, knowledge), spelledAttribute, scope, true) === 'done')
+    return 'done';
   return apply(readingsOf(segments, value.raw, knowledge), () => value, scope, isLast);
 }
 

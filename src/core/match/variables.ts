@@ -81,7 +81,9 @@ export function frameOf(component: Component, outer: Scope | null): Frame {
 function fieldsIn({ props }: Component, list: Prop): ReadonlyMap<string, Prop> | null {
   const start = `${list.name}.`;
   const fields = props.filter(({ name }) => name.startsWith(start));
-  return fields.length === 0 ? null : new Map(fields.map((field) => [camelName(field.name.slice(start.length)), field]));
+  return fields.length === 0
+    ? null
+    : new Map(fields.map((field) => [camelName(field.name.slice(start.length)), field]));
 }
 
 /** The prop or field that a path names; null for a name that means nothing. */

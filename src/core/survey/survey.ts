@@ -22,7 +22,8 @@ import { cutsOf } from './cuts.js';
 import { knownFinding } from './findings.js';
 import { kindsIn } from './kinds.js';
 import { layoutOf } from './layout.js';
-import { knownUses } from './known.js';
+import { nearRemarks } from './near.js';
+import { knownUses, nearUses } from './known.js';
 import { otherFinding, recommend } from './recommend.js';
 import { regionFindings } from './regions.js';
 import { slipsIn } from './slips.js';
@@ -60,6 +61,7 @@ export function survey(files: Page[], registry: Registry, options: SurveyOptions
     ...(options.keeping === undefined ? {} : { keeping: options.keeping }),
   });
   const { uses, covered } = knownUses(site, registry, folders);
+  const near = nearUses(site, registry, folders, covered);
   const candidates = findCandidates(site, {
     minOccurrences: thresholds.minOccurrences,
     minElements: thresholds.minElements,
@@ -100,7 +102,8 @@ export function survey(files: Page[], registry: Registry, options: SurveyOptions
     otherCount: rest.length,
     others: othersNamed,
     regions: regionsNamed,
-    remarks: [...remarksOn(pagesAmong(profiles)), ...slipsIn(pagesAmong(profiles), findings)],
+    remarks: [...remarksOn(pagesAmong(profiles)), ...slipsIn(pagesAmong(profiles), findings), ...nearRemarks(near)],
+    near,
     vocabulary,
     cutsOf: (finding) => cutsOf(finding, findings, generalising),
   };

@@ -4,6 +4,7 @@ import type { Value, General, Poured } from '../template/pattern.js';
 import type { Spelled } from '../page/spelling.js';
 import type { Component, PropType } from '../component/model.js';
 import type { Vocabulary } from '../words/vocabulary.js';
+import type { NearUse } from '../match/known.js';
 import type { Term } from './worth.js';
 
 export type FindingKind = 'repeat' | 'series' | 'shared' | 'frame' | 'region';
@@ -67,7 +68,7 @@ export interface Finding {
 }
 
 export interface Remark {
-  kind: 'unreadable' | 'not-liftable' | 'slip';
+  kind: 'unreadable' | 'not-liftable' | 'slip' | 'near-use';
   message: string;
   places: { path: string; line: number; column: number }[];
 }
@@ -100,6 +101,8 @@ export interface Survey {
   /** what stands apart once, and the frame of whole pages; named when asked for */
   regions: () => Offer[];
   remarks: Remark[];
+  /** what would be a use of a component that is there but for one difference */
+  near: NearUse[];
   /** what each class word is there for */
   vocabulary: Vocabulary;
   /** other ways to cut what a finding covers, the finding itself first */
