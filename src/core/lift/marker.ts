@@ -30,7 +30,7 @@ export function markerLike(component: Component, element: Element, marking: Mark
       for (const segment of segmentsOf(raw, start, 'attribute', context)) {
         const name = typeof segment === 'string' ? null : markerIn(segment, marking);
         const prop = component.props.find(({ type, name: each }) => type === 'choice' && camelName(each) === name);
-        if (prop === undefined || prop.default !== null || prop.choices.includes(choice)) continue;
+        if (prop?.default !== null || prop.choices.includes(choice)) continue;
         return { test: `${name!} === '${choice}'`, choices: { prop: prop.name, more: [choice] } };
       }
     }

@@ -114,7 +114,7 @@ function replaced(
     return { edits, prop: { ...prop, default: read(wanted), optional: false }, choices: null, what };
   }
   const [whole] = [...wanted.matchAll(PLACEHOLDER)];
-  if (whole === undefined || whole[0].length !== wanted.length) return null;
+  if (whole?.[0].length !== wanted.length) return null;
   return { edits: [{ start, end, text: `{{${variable} ?? (${whole[1]!.trim()})}}` }], prop, choices: null, what };
 }
 
@@ -204,7 +204,6 @@ function addPart({ component, difference, found, page, taken }: Spot): Widening 
   const name = freshName(lastWord(word), taken);
   const isLine = /[\r\n][ \t]*$/.test(component.source.slice(0, start));
   const indent = indentAt(component, start);
-  const newline = isLine ? eolOf(component.source) + indent : '';
   const isSame = found.length === 1 && !markup.includes('{{') && !/\b(?:href|src|srcset|action|style)=/i.test(markup);
   const before = indentAt(page, at);
   const lines = markup.split(/\r\n|\n|\r/);
@@ -213,6 +212,8 @@ function addPart({ component, difference, found, page, taken }: Spot): Widening 
     ? `<template when="${camelName(name)}">${own.join(eolOf(component.source))}</template>`
     : `<slot name="${name}"></slot>`;
   // at the end of what holds it, the indentation before is that of the end tag
+  // a block's line goes with it; a slot takes the break after what is poured in
+  const newline = isLine && isSame ? eolOf(component.source) + indent : '';
   const edits = [{ start, end: start, text: part + newline }];
   return isSame ? flagged(name, edits) : { edits, prop: null, choices: null, what: `slot "${name}"` };
 }

@@ -96,7 +96,7 @@ interface Row {
   parent: Element;
   /** the nodes may go on after the items end */
   goesOn: boolean;
-  /** how many differences are allowed: none or one */
+  /** how many differences are allowed */
   allowed: number;
 }
 
@@ -137,7 +137,7 @@ export class Aligner {
   /**
    * Aligns siblings from one of them on, the fragment's root or the first of a run, with a component's template.
    * @param nodes without white space that may be indentation
-   * @param allowed how many differences there may be: none or one, which is a step then
+   * @param allowed how many differences there may be: each is a step then
    * @returns null where they do not go together
    */
   align(component: Component, nodes: Child[], first: number, allowed: number): Alignment | null {
@@ -181,7 +181,11 @@ export class Aligner {
             { kind: 'slotted', to, item },
             { kind: 'any', to: inside },
           ]);
-          return state(() => [{ kind: 'slot', to: inside, item }]);
+          const open: Move = { kind: 'slot', to: inside, item };
+          // what stands there anyway need not be poured in
+          return state(() =>
+            item.children.length === 0 ? [open] : [free(null, this.chain(item.children, context, to)), open],
+          );
         }
         const poured = context.poured.get(item.name);
         if (poured === undefined) return this.chain(item.children, context, to);
@@ -207,7 +211,7 @@ export class Aligner {
     const enter = (state: State, place: Place): Alignment | null => {
       const { at, way, left } = place;
       if (state.isEnd && (goesOn || at === nodes.length)) return { steps: stepsOf(way), taken: at - first, left };
-      const key = (state.number * (nodes.length + 1) + at) * 2 + left;
+      const key = (state.number * (nodes.length + 1) + at) * (row.allowed + 1) + left;
       if (seen.has(key)) return null;
       seen.add(key);
       // what differs is tried last
@@ -246,7 +250,7 @@ export class Aligner {
         const next = node ?? row.parent;
         const position = node === undefined ? contentEnd(row.parent) : next.start;
         const difference: Difference = { kind: 'missing', component, start, end, at: position, found: null };
-        return [{ ...place, way: and({ kind: 'differs', difference }), left: 0 }];
+        return [{ ...place, way: and({ kind: 'differs', difference }), left: left - 1 }];
       }
     }
     if (node === undefined) return [];
@@ -258,7 +262,7 @@ export class Aligner {
         const { component, offset } = move.to;
         const found = this.occurrence.page.source.slice(node.start, node.end);
         const difference: Difference = { kind: 'more', component, start: offset, end: offset, at: node.start, found };
-        return [{ ...taken, way: and({ kind: 'differs', difference }), left: 0 }];
+        return [{ ...taken, way: and({ kind: 'differs', difference }), left: left - 1 }];
       }
       case 'given': {
         const step = this.given(move.item, node);
@@ -284,18 +288,16 @@ export class Aligner {
   }
 
   private text(item: TextItem, { component }: Context, node: Text, allowed: number): Compared | null {
-    if (item.around !== spacesAround(node.value)) return null;
+    if (item.around !== null && item.around !== spacesAround(node.value)) return null;
     const source = this.occurrence.page.source.slice(node.start, node.end);
-    const raw = source.trim();
-    const at = node.start + source.length - source.trimStart().length;
-    const isSame =
-      item.constant === null
-        ? couldBe(item.segments, raw)
-        : foldIndentation(item.constant.trim()) === foldIndentation(node.value.trim());
+    const raw = item.around === null ? source : source.trim();
+    const at = node.start + source.indexOf(raw);
+    const plain = (text: string) => (item.around === null ? text : foldIndentation(text.trim()));
+    const isSame = item.constant === null ? couldBe(item.segments, raw) : plain(item.constant) === plain(node.value);
     if (isSame) return { steps: [{ kind: 'text', item, raw, at }], left: allowed };
     if (allowed === 0) return null;
     const { start, end } = item;
-    return { steps: [differs({ kind: 'text', component, start, end, at, found: raw })], left: 0 };
+    return { steps: [differs({ kind: 'text', component, start, end, at, found: raw })], left: allowed - 1 };
   }
 
   private element(item: ElementItem, context: Context, node: Element, allowed: number): Compared | null {
@@ -307,7 +309,13 @@ export class Aligner {
       const end = this.state(context.component, contentEnd(item.element), () => [], true);
       context.starts.set(item, (start = this.chain(item.children, context, end)));
     }
-    const row = { nodes: solid(node.children), first: 0, parent: node, goesOn: false, allowed: attrs.left };
+    const row = {
+      nodes: item.shows ? node.children : solid(node.children),
+      first: 0,
+      parent: node,
+      goesOn: false,
+      allowed: attrs.left,
+    };
     const found = this.run(start, row);
     if (found === null) return null;
     const steps = [...attrs.differences.map(differs), ...found.steps];

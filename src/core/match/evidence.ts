@@ -56,18 +56,31 @@ function kebabName(name: string): string {
   return name.replace(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`);
 }
 
+/** So many elements tell by themselves, where nothing is poured into them and no class list is whatever a use says. */
+const TELLING_ELEMENTS = 3;
+
 /** True where an alignment rests on something that the template says, or that uses say already. */
 export function isTelling(steps: Step[], known: KnownClasses): boolean {
-  return steps.some((step) => {
-    if (step.kind === 'text') return holdsWord(step.item.segments);
-    if (step.kind !== 'element') return false;
+  const told = { words: 0, elements: 0, isOpen: false };
+  tell(steps, known, told);
+  return told.words > 0 || (!told.isOpen && told.elements >= TELLING_ELEMENTS);
+}
+
+function tell(steps: Step[], known: KnownClasses, told: { words: number; elements: number; isOpen: boolean }): void {
+  for (const step of steps) {
+    if (step.kind === 'slot') told.isOpen = true;
+    if (step.kind === 'text' && holdsWord(step.item.segments)) told.words++;
+    if (step.kind !== 'element') continue;
+    told.elements++;
     const differing = new Set(step.steps.map((each) => (each.kind === 'differs' ? each.difference.start : -1)));
-    return (
-      step.item.attrs.some(({ segments, attr }) => !differing.has(attr.start) && holdsWord(segments)) ||
-      step.attrs.some((found) => isKnownClass(found, known)) ||
-      isTelling(step.steps, known)
-    );
-  });
+    for (const { segments, attr, constant } of step.item.attrs)
+      if (!differing.has(attr.start) && (constant === '' || holdsWord(segments))) told.words++;
+    for (const found of step.attrs) {
+      if (isKnownClass(found, known)) told.words++;
+      else if (known.has(found.item)) told.isOpen = true;
+    }
+    tell(step.steps, known, told);
+  }
 }
 
 function isKnownClass({ item, raw }: AttrFound, known: KnownClasses): boolean {

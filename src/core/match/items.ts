@@ -1,12 +1,13 @@
 /** A component's template as a tree of what fragments are compared with. */
-import type { Expression } from '../component/expression.js';
+import { type Expression, isSpelled } from '../component/expression.js';
 import type { Component, Registry } from '../component/model.js';
 import { expressionOf, isJson, type Segment, segmentsOf, usedComponent } from '../component/parts.js';
 import { bodyOf } from '../component/read.js';
 import { valueOf } from '../page/attribute.js';
+import { showsSpace } from '../page/same.js';
 import { isSpaceText, spacesAround } from '../page/space.js';
 import { decodeAttribute, decodeText } from '../page/spelling.js';
-import { type Attr, attrOf, type Child, type Element, type Parent, RAW_TEXT } from '../page/tree.js';
+import { type Attr, attrOf, type Child, type Element, type Parent, PREFORMATTED, RAW_TEXT } from '../page/tree.js';
 import { MARK, relativeUrls, urlKind, type UrlKind } from '../page/url.js';
 
 export interface AttrItem {
@@ -23,6 +24,8 @@ export interface ElementItem {
   kind: 'element';
   element: Element;
   attrs: AttrItem[];
+  /** white space shows in it: nothing is indentation */
+  shows: boolean;
   children: Item[];
 }
 
@@ -31,8 +34,8 @@ export interface TextItem {
   /** the text without the white space around it */
   start: number;
   end: number;
-  /** the kinds of white space around it */
-  around: string;
+  /** the kinds of white space around it; null where white space shows and is part of the text */
+  around: string | null;
   segments: Segment[];
   /** the text where no placeholder stands in it, else null */
   constant: string | null;
@@ -91,21 +94,33 @@ export type Item = NodeItem | BlockItem | EachItem | SlotItem | UseItem;
 export function itemsReader(registry: Registry): (component: Component) => Item[] {
   const known = new Map<string, Item[]>();
   return (component) => {
-    const items = known.get(component.name) ?? readItems(bodyOf(component), { component, registry });
+    const nodes = bodyOf(component).filter((node) => !isMadeUp(node, component));
+    const items = known.get(component.name) ?? readItems(nodes, { component, registry, shows: false });
     known.set(component.name, items);
     return items;
   };
 }
 
+/** True for an empty element without a tag of its own, which the parser makes for one that was not closed before. */
+function isMadeUp(node: Child, { source }: Component): boolean {
+  return (
+    node.kind === 'element' &&
+    !/^<[a-z]/i.test(source.slice(node.start, node.start + 2)) &&
+    solid(node.children).length === 0
+  );
+}
+
 interface Reading {
   component: Component;
   registry: Registry;
+  /** white space shows */
+  shows: boolean;
 }
 
 function readItems(nodes: Child[], reading: Reading): Item[] {
-  return solid(nodes).flatMap((node): Item[] => {
+  return (reading.shows ? nodes : solid(nodes)).flatMap((node): Item[] => {
     if (node.kind === 'comment') return [{ kind: 'comment', start: node.start, end: node.end, value: node.value }];
-    if (node.kind === 'text') return [readText(node, reading)];
+    if (node.kind === 'text') return [readText(node, reading)].filter((item) => item !== null);
     return node.kind === 'element' ? [readElement(node, nodes, reading)] : [];
   });
 }
@@ -124,15 +139,34 @@ function compilingOf({ component, registry }: Reading) {
   return { page: component, template: true, isComponent: (name: string) => registry.has(name) };
 }
 
-function readText(node: Extract<Child, { kind: 'text' }>, reading: Reading): TextItem {
+/** A text; null for white space that may be indentation, a placeholder that says nothing beside it. */
+function readText(node: Extract<Child, { kind: 'text' }>, reading: Reading): TextItem | null {
   const { component } = reading;
   const raw = component.source.slice(node.start, Math.min(node.end, component.end));
-  const around = spacesAround(node.value);
+  const range = { start: node.start, end: node.start + raw.length };
+  if (isRaw(node.parent)) return { kind: 'text', ...range, around: null, segments: [raw], constant: node.value };
+  const segments = readSegments(raw, node.start, 'text', reading);
+  const constant = constantOf(segments, decodeText);
+  if (reading.shows) return { kind: 'text', ...range, around: null, segments, constant };
+  if (constant !== null && constant.trim() === '' && /^$|\n/.test(constant)) return null;
   const start = node.start + raw.length - raw.trimStart().length;
-  const common = { kind: 'text' as const, start, end: start + raw.trim().length, around };
-  if (isRaw(node.parent)) return { ...common, segments: [], constant: node.value.trim() };
-  const segments = segmentsOf(raw.trim(), start, 'text', compilingOf(reading));
-  return { ...common, segments, constant: constantOf(segments, decodeText) };
+  const text = { kind: 'text' as const, start, end: start + raw.trim().length };
+  if (constant !== null) return { ...text, around: spacesAround(constant), segments, constant };
+  const inside = readSegments(raw.trim(), start, 'text', reading);
+  return { ...text, around: spacesAround(node.value), segments: inside, constant };
+}
+
+/** Raw source between placeholders, and what these say; a text in quotes is text like any other. */
+function readSegments(
+  raw: string,
+  at: number,
+  kind: 'text' | 'attribute',
+  { component, registry }: Reading,
+): Segment[] {
+  const isComponent = (name: string) => registry.has(name);
+  return segmentsOf(raw, at, kind, { page: component, template: true, isComponent }).map((segment) =>
+    typeof segment === 'object' && segment.kind === 'literal' && isSpelled(segment.value) ? segment.value.raw : segment,
+  );
 }
 
 function isRaw(parent: Parent | null): boolean {
@@ -149,7 +183,8 @@ function readElement(element: Element, siblings: Child[], reading: Reading): Ite
   const { registry } = reading;
   const used = usedComponent(element, (name) => registry.has(name));
   if (used !== null) return readUse(element, registry.get(used)!, reading);
-  const children = readItems(element.children, reading);
+  const shows = reading.shows || PREFORMATTED.has(element.tag) || showsSpace(element);
+  const children = readItems(element.children, { ...reading, shows });
   if (element.tag === 'slot') {
     const at = siblings.indexOf(element);
     const [before, after] = [siblings[at - 1], siblings[at + 1]];
@@ -164,12 +199,13 @@ function readElement(element: Element, siblings: Child[], reading: Reading): Ite
   }
   if (attr !== undefined)
     return { kind: 'block', element, test: expressionOf(attr, context), negated: attr.name === 'unless', children };
-  return { kind: 'element', element, attrs: element.attrs.map((attr) => readAttr(attr, element, reading)), children };
+  const attrs = element.attrs.map((attr) => readAttr(attr, element, reading));
+  return { kind: 'element', element, attrs, shows, children };
 }
 
 function readAttr(attr: Attr, element: Element, reading: Reading): AttrItem {
   const { raw, start } = valueOf(reading.component.source, attr);
-  const segments = segmentsOf(raw, start, 'attribute', compilingOf(reading));
+  const segments = readSegments(raw, start, 'attribute', reading);
   const kind = urlKind(element, attr.name);
   const marked = segments.map((segment) => (typeof segment === 'string' ? segment : MARK)).join('');
   // a placeholder that starts a URL says where it leads

@@ -74,8 +74,11 @@ export class Recogniser {
       const use = { component, occurrence, values: solution.values, slots };
       const text = textOf(use);
       if (occurrence.end - occurrence.element.start - text.length < leastSaving) return [];
-      const { same } = compareUse(occurrence, text, this.registry, this.registry);
-      return same === 'different' ? [] : [{ use, text }];
+      // where the parser would not close the tag, a use takes the form of a template
+      const isProven = [text, textOf(use, 'template')].some(
+        (each) => compareUse(occurrence, each, this.registry, this.registry).same !== 'different',
+      );
+      return isProven ? [{ use, text }] : [];
     });
     // what is said in the fewest letters fits best
     return (
@@ -113,6 +116,8 @@ export class Recogniser {
     allowed: number,
   ): { steps: Step[]; occurrence: Occurrence } | null {
     const isRun = this.itemsOf(component).length > 1;
+    // a run in a template is what the lift that made the template left of it
+    if (isRun && page.component !== undefined) return null;
     const nodes = isRun ? this.siblingsOf(element.parent!) : [element];
     const at = isRun ? nodes.indexOf(element) : 0;
     const aligner = new Aligner(this.itemsOf, occurrenceOf(page, element, folder), (name) => this.registry.has(name));
@@ -129,13 +134,12 @@ export class Recogniser {
   }
 }
 
-/** The use as it would be written. */
-export function textOf({ component, occurrence, values, slots }: KnownUse): string {
+/** The use as it would be written, in the form that its place asks for where none is given. */
+export function textOf({ component, occurrence, values, slots }: KnownUse, form?: 'template'): string {
   const { page, element } = occurrence;
   const props = component.props.map((prop) => ({ ...prop, values: [values.get(prop.name) ?? null] }));
   const content = { values: valuesAt(props, 0), slots: pouredAt(slots, occurrence, 0) };
-  const form = needsTemplateForm(element, slots) ? 'template' : 'tag';
-  return useText(component.name, props, content, form, {
+  return useText(component.name, props, content, form ?? (needsTemplateForm(element, slots) ? 'template' : 'tag'), {
     indent: indentAt(page, element.start),
     eol: eolOf(page.source),
   });

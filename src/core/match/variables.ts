@@ -37,6 +37,12 @@ export class Variable {
     return this.bind(raw === null ? null : read(raw));
   }
 
+  /** Says that nothing of it shows among other text: it is not given, or empty. */
+  bindEmpty(): boolean {
+    if (this.value === null || this.bind(null)) return true;
+    return this.bind({ value: '', raw: '' });
+  }
+
   /** Says what it holds, given or not; false where that cannot be. */
   settle(value: Exclude<Variable['value'], undefined>): boolean {
     if (this.value !== undefined) return comparable(this.value) === comparable(value);
@@ -90,7 +96,7 @@ function fieldsIn({ props }: Component, list: Prop): ReadonlyMap<string, Prop> |
 export function variableAt([first, field, ...rest]: string[], { frame, records }: Scope): Variable | null {
   if (rest.length > 0 || first === undefined) return null;
   const record = records.get(first);
-  if (record !== undefined) return (field !== undefined && record.get(field)) || null;
+  if (record !== undefined) return field === undefined ? null : (record.get(field) ?? null);
   return field === undefined ? (frame.variables.get(first) ?? null) : null;
 }
 

@@ -1,7 +1,7 @@
 /** Which fragments of a site components that are there give back; what is poured into these is looked through again. */
 import type { Registry } from '../component/model.js';
 import { usedComponent } from '../component/parts.js';
-import { Lift } from '../fragments/profile.js';
+import { isSure, Lift } from '../fragments/profile.js';
 import type { Site } from '../fragments/site.js';
 import { RUN } from '../fragments/occurrence.js';
 import { addTo } from '../groups.js';
@@ -23,7 +23,8 @@ export function knownUses(site: Site, registry: Registry, folders: (string | nul
   const covered = new Set<Element>();
   if (registry.size === 0) return { uses: [], covered };
   const recogniser = new Recogniser(registry, site.elements);
-  site.profiles.forEach(({ page, elements, lift, size }, number) => {
+  site.profiles.forEach((profile, number) => {
+    const { page, elements, lift, size } = profile;
     const first = site.first[number]!;
     const folder = folders[number]!;
     const leastSaving = leastSavingOn(page, elements, registry);
@@ -36,9 +37,9 @@ export function knownUses(site: Site, registry: Registry, folders: (string | nul
         covered.add(element);
         return;
       }
-      if (lift[i] !== Lift.yes || site.prose[first + i] !== 0) return;
+      if (lift[i]! > Lift.unsure || site.prose[first + i] !== 0) return;
       const use = recogniser.useAt({ page, element, folder }, leastSaving);
-      if (use === null) return;
+      if (use === null || !isSure(profile, i)) return;
       addTo(byName, use.component.name, use);
       covered.add(element);
       const root = use.occurrence.element;
