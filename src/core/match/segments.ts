@@ -64,10 +64,30 @@ export interface Reading {
 }
 
 /**
- * The ways to read raw source as segments, the shortest values first.
+ * The ways to read raw source as segments that do not contradict themselves, the shortest values first.
  * @param raw null for an attribute that is not there
  */
 export function* readingsOf(segments: Segment[], raw: string | null, known: Knowledge): Generator<Reading> {
+  for (const reading of allReadings(segments, raw, known)) if (isConsistent(reading)) yield reading;
+}
+
+/** False where what must hold of a name is not so by what it would stand for. */
+function isConsistent({ facts, names }: Reading): boolean {
+  return facts.every(({ test, holds }) => {
+    const name = test.kind === 'equal' ? test.left : test;
+    if (name.kind !== 'name') return true;
+    const found = names.find(({ path }) => path.join('.') === name.path.join('.'));
+    if (found === undefined) return true;
+    if (test.kind === 'name') return (found.raw !== null && found.raw !== '') === holds;
+    if (test.kind !== 'equal' || test.right.kind !== 'literal') return true;
+    const { value } = test.right;
+    const isSame =
+      value === null ? found.raw === null || found.raw === '' : isSpelled(value) && value.raw === found.raw;
+    return isSame === (holds !== test.negated);
+  });
+}
+
+function* allReadings(segments: Segment[], raw: string | null, known: Knowledge): Generator<Reading> {
   const [first] = segments;
   if (segments.length === 1 && typeof first === 'object') {
     for (const option of optionsOf(first, known)) {
