@@ -17,7 +17,9 @@ export function pick(surveyed: Surveyed, name: string): Finding {
     throw new Problem(
       `${name} is a component already, in ${component.path}, and no other place is one more use of it`,
       {
-        hint: `edit that file; estrade styles ${name} tells its rules, estrade check whether all its uses are right`,
+        hint: surveyed.near.some((each) => each.component === component)
+          ? `some nearly are, but for one thing: estrade survey tells which, estrade lift --extend ${name} widens it`
+          : `edit that file; estrade styles ${name} tells its rules, estrade check whether all its uses are right`,
       },
     );
   const names = [...surveyed.findings, ...surveyed.others(), ...surveyed.regions()].map((each) => each.name);

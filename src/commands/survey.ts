@@ -39,6 +39,8 @@ export function surveyLoaded(project: Project, loaded: LoadedPages, options: Thr
     thresholds: thresholdsOf(project, options),
     stylesheets: loaded.stylesheets,
     words: new Map(Object.entries(project.config.words)),
+    leave: project.config.leave,
+    take: project.config.take,
     componentFolder: project.config.components,
     keeping: { folder: project.config.data, limit: project.config.inlineList, files: new Map(project.data) },
   });

@@ -78,6 +78,11 @@ function printRemarks(remarks: Survey['remarks'], told: ReadonlySet<string>): vo
   for (const { message, places, kind } of remarks)
     if (kind === 'not-liftable')
       print(dim(`${message}: ${places.map(({ line, column }) => `${line}:${column}`).join(', ')}`));
+  for (const { message, places, kind } of remarks)
+    if (kind === 'note') {
+      const told = places.map(({ path, line, column }) => `${path}:${line}:${column}`).join(', ');
+      print(yellow(told === '' ? message : `${told}: ${message}`));
+    }
 }
 
 /** So many places of a near use are printed. */

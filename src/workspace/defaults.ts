@@ -21,6 +21,9 @@ export interface Config {
   /** most UTF-16 units that a page may become when it is expanded */
   maxPageSize: number;
   survey: Thresholds;
+  /** selectors of what is left alone, and of what is a finding whatever it is worth */
+  leave: string[];
+  take: string[];
   /** what class words are there for, where the survey is wrong about them */
   words: Record<string, Role>;
   emit: EmitConfig;
@@ -62,6 +65,8 @@ export const DEFAULT_CONFIG: Config = {
   inlineList: 2000,
   maxPageSize: MAX_PAGE_SIZE,
   survey: DEFAULT_THRESHOLDS,
+  leave: [],
+  take: [],
   words: {},
   emit: { ...DEFAULT_JSX, ...DEFAULT_ELEMENTS, out: 'emitted', options: {} },
 };

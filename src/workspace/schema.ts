@@ -1,5 +1,7 @@
 /** What the configuration may hold, as a Joi schema. A module of its own, so that only a project with a file loads it. */
 import Joi from 'joi';
+import { parsePage } from '../core/page/parse.js';
+import { selectIn } from '../core/page/select.js';
 import { ROLES } from '../core/words/vocabulary.js';
 import { type Config, DEFAULT_CONFIG } from './defaults.js';
 
@@ -14,6 +16,15 @@ const inside = Joi.string().custom((value: string, helpers) =>
 const pattern = Joi.string().custom((value: string, helpers) =>
   /^(\/|[a-z]:)|(^|[/{,(|!])\.\.([/},)|]|$)/i.test(value) ? helpers.error('string.inside') : value,
 );
+
+const selector = Joi.string().custom((value: string, helpers) => {
+  try {
+    selectIn(parsePage('', '').root, value);
+    return value;
+  } catch {
+    return helpers.error('string.selector');
+  }
+});
 
 const schema = Joi.object({
   pages: Joi.array().items(pattern).min(1),
@@ -31,6 +42,8 @@ const schema = Joi.object({
     minLines: whole.min(1),
     largeLines: whole.min(1),
   }),
+  leave: Joi.array().items(selector),
+  take: Joi.array().items(selector),
   words: Joi.object().pattern(Joi.string(), Joi.valid(...ROLES)),
   emit: Joi.object({
     out: inside,
@@ -46,10 +59,13 @@ const schema = Joi.object({
     prerender: Joi.boolean().strict(),
     options: Joi.object().unknown(),
   }),
-}).messages({ 'string.inside': '{{#label}} must name a folder inside the project, written with /' });
+}).messages({
+  'string.inside': '{{#label}} must name a folder inside the project, written with /',
+  'string.selector': '{{#label}} must be a CSS selector',
+});
 
 const ALLOWED: Record<string, string> = {
-  '': 'pages, ignore, assets, components, data, inlineList, maxPageSize, survey, words, emit',
+  '': 'pages, ignore, assets, components, data, inlineList, maxPageSize, survey, leave, take, words, emit',
   emit: 'out, jsxImport, attributes, slotType, fileCase, suffix, layout, index, prerender, options',
   survey: 'minOccurrences, minElements, minWorth, maxProps, minLines, largeLines',
 };

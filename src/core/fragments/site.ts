@@ -46,6 +46,8 @@ export interface Candidate {
   places: number[];
   /** how many siblings each place of a run has; null for elements */
   spans: ReadonlyMap<number, number> | null;
+  /** the developer asked for it: chosen before all others */
+  isTaken?: true;
 }
 
 /** The elements that a place is made of: one, or the siblings of a run. */

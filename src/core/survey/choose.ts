@@ -9,7 +9,7 @@ import { Paths } from '../fragments/paths.js';
 import type { General } from '../template/pattern.js';
 import { type Owners, ownersOf, type Standing } from './owners.js';
 import { StandingReader } from './standing.js';
-import { sumOf, type Term, worthTerms } from './worth.js';
+import { sumOf, TAKEN, type Term, worthTerms } from './worth.js';
 
 export interface Choice extends Standing {
   terms: Term[];
@@ -139,8 +139,8 @@ function pickFrom(
   const queue: Choice[] = [];
   const offer = ({ candidate, places }: Offered) => {
     const standing = reader.read(candidate, places, owners);
-    if (standing === null || isFrame(standing)) return;
-    const terms = worthTerms(standing);
+    if (standing === null || (candidate.isTaken !== true && isFrame(standing))) return;
+    const terms = [...(candidate.isTaken === true ? [TAKEN] : []), ...worthTerms(standing)];
     const worth = sumOf(terms);
     if (worth <= 0 && worth < minWorth) return;
     insert(queue, { ...standing, terms, worth, chosen: false, isRest, inTheWay: null });

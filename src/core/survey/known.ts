@@ -17,8 +17,16 @@ export interface KnownUses {
   covered: ReadonlySet<Element>;
 }
 
-/** Running text is left as it is. Linear in the elements, times the components that begin alike. */
-export function knownUses(site: Site, registry: Registry, folders: (string | null)[]): KnownUses {
+/**
+ * Running text is left as it is. Linear in the elements, times the components that begin alike.
+ * @param left elements that the developer leaves alone
+ */
+export function knownUses(
+  site: Site,
+  registry: Registry,
+  folders: (string | null)[],
+  left: ReadonlySet<Element>,
+): KnownUses {
   const byName = new Map<string, KnownUse[]>();
   const covered = new Set<Element>();
   if (registry.size === 0) return { uses: [], covered };
@@ -37,7 +45,7 @@ export function knownUses(site: Site, registry: Registry, folders: (string | nul
         covered.add(element);
         return;
       }
-      if (lift[i]! > Lift.unsure || site.prose[first + i] !== 0) return;
+      if (left.has(element) || lift[i]! > Lift.unsure || site.prose[first + i] !== 0) return;
       const use = recogniser.useAt({ page, element, folder }, leastSaving);
       if (use === null || !isSure(profile, i)) return;
       addTo(byName, use.component.name, use);

@@ -18,6 +18,7 @@ import type { General } from '../template/pattern.js';
 import type { Keeping } from '../template/use.js';
 import { nameReader, readVocabulary, type Role, type Vocabulary } from '../words/vocabulary.js';
 import { type Choice, choose, type Generalised } from './choose.js';
+import { candidatesTaken, elementsLeft, isLeft, notTaken, strayNotes } from './asked.js';
 import { cutsOf } from './cuts.js';
 import { knownFinding } from './findings.js';
 import { kindsIn } from './kinds.js';
@@ -37,6 +38,9 @@ export interface SurveyOptions {
   stylesheets?: Iterable<string>;
   /** roles that the developer gives to class words */
   words?: ReadonlyMap<string, Role>;
+  /** selectors of what is left alone, and of what is a finding whatever it is worth */
+  leave?: readonly string[];
+  take?: readonly string[];
   /** where lists go that are too long for a page; without it all stay */
   keeping?: Keeping;
   /** told as pages are done, for a survey that takes a while */
@@ -60,12 +64,14 @@ export function survey(files: Page[], registry: Registry, options: SurveyOptions
     maxProps: thresholds.maxProps,
     ...(options.keeping === undefined ? {} : { keeping: options.keeping }),
   });
-  const { uses, covered } = knownUses(site, registry, folders);
-  const near = nearUses(site, registry, folders, covered);
+  const left = elementsLeft(pages, options.leave ?? []);
+  const take = options.take ?? [];
+  const { uses, covered } = knownUses(site, registry, folders, left.all);
+  const near = nearUses(site, registry, folders, new Set([...covered, ...left.all]));
   const candidates = findCandidates(site, {
     minOccurrences: thresholds.minOccurrences,
     minElements: thresholds.minElements,
-    isSettled: isComponent,
+    isSettled: (element) => isComponent(element) || left.roots.has(element),
     covered,
   });
   const taken = takenNames(
@@ -73,14 +79,19 @@ export function survey(files: Page[], registry: Registry, options: SurveyOptions
     profiles.map(({ elements }) => elements),
   );
   const known = uses.map(knownFinding);
-  const { chosen, others } = chooseAlike(candidates, site, thresholds, (choices) => {
-    const options = apart(generalising, choices, site);
-    return (choice) => {
-      const occurrences = occurrencesOf(choice, site, folders);
-      const { page, element } = occurrences[0]!;
-      return workingOn(placeText(placeAt(page, element.start)), () => generalise(occurrences, options));
-    };
-  });
+  const { chosen, others } = chooseAlike(
+    [...candidatesTaken(site, take), ...candidates],
+    site,
+    thresholds,
+    (choices) => {
+      const options = apart(generalising, choices, site);
+      return (choice) => {
+        const occurrences = occurrencesOf(choice, site, folders);
+        const { page, element } = occurrences[0]!;
+        return workingOn(placeText(placeAt(page, element.start)), () => generalise(occurrences, options));
+      };
+    },
+  );
   const recommended = recommend(chosen, taken, generalising, { ...thresholds, isFirst: registry.size === 0 });
   const findings = [...known, ...recommended.findings];
   for (const { name } of findings) taken.add(name);
@@ -91,7 +102,8 @@ export function survey(files: Page[], registry: Registry, options: SurveyOptions
     const regions = regionFindings(profiles, findings, isComponent, thresholds, used, at, generalising);
     const layoutName = ['page-layout', 'site-layout', 'whole-page'].find((name) => !used.has(name));
     const layout = layoutName && layoutOf(pages, layoutName, thresholds.minOccurrences, generalising);
-    return layout ? [layout, ...regions] : regions;
+    const offered = layout ? [layout, ...regions] : regions;
+    return offered.filter(({ occurrences }) => !occurrences.some((each) => isLeft(each, left)));
   });
   const othersNamed = (): Offer[] => {
     const used = new Set([...taken, ...regionsNamed().map(({ name }) => name)]);
@@ -102,7 +114,13 @@ export function survey(files: Page[], registry: Registry, options: SurveyOptions
     otherCount: rest.length,
     others: othersNamed,
     regions: regionsNamed,
-    remarks: [...remarksOn(pagesAmong(profiles)), ...slipsIn(pagesAmong(profiles), findings), ...nearRemarks(near)],
+    remarks: [
+      ...remarksOn(pagesAmong(profiles)),
+      ...slipsIn(pagesAmong(profiles), findings),
+      ...nearRemarks(near),
+      ...strayNotes(pages),
+      ...notTaken(pages, take, findings),
+    ],
     near,
     vocabulary,
     cutsOf: (finding) => cutsOf(finding, findings, generalising),

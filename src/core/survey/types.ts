@@ -68,7 +68,7 @@ export interface Finding {
 }
 
 export interface Remark {
-  kind: 'unreadable' | 'not-liftable' | 'slip' | 'near-use';
+  kind: 'unreadable' | 'not-liftable' | 'slip' | 'near-use' | 'note';
   message: string;
   places: { path: string; line: number; column: number }[];
 }

@@ -41,6 +41,9 @@ export interface Term {
   bytes: number;
 }
 
+/** What the developer asks for goes before all that is found. */
+export const TAKEN: Term = { what: 'the configuration takes it', bytes: 100_000 };
+
 /** The worth of a part, as the lines of its sum; nothing for what stands once, and for prose. */
 export function worthTerms(standing: Standing): Term[] {
   const { count, constant, coverage, strength, speaks, size, name, told, apart, mixed, dressed, prose } = standing;
