@@ -24,7 +24,7 @@ export function elementsLeft(pages: Page[], selectors: readonly string[]): { roo
   for (const { root } of pages) {
     for (const note of notesIn(root)) {
       const next = elementAfter(note);
-      if (note.value.match(NOTE)![1] === LEAVE && next !== null) roots.add(next);
+      if (NOTE.exec(note.value)![1] === LEAVE && next !== null) roots.add(next);
     }
     for (const selector of selectors) for (const element of selectIn(root, selector)) roots.add(element);
   }
@@ -46,7 +46,7 @@ export function isLeft({ element }: Occurrence, { all }: { all: ReadonlySet<Elem
 export function strayNotes(pages: Page[]): Remark[] {
   return pages.flatMap((page) =>
     notesIn(page.root).flatMap((note): Remark[] => {
-      const said = note.value.match(NOTE)![1]!;
+      const said = NOTE.exec(note.value)![1]!;
       if (said === LEAVE && elementAfter(note) !== null) return [];
       const message =
         said === LEAVE
