@@ -65,6 +65,7 @@ export function extended(surveyed: Surveyed, name: string, options: ThresholdOpt
     { ...project, componentFiles: changed, registry: after },
     { ...surveyed, templates: templatesOf(after) },
     options,
+    null,
   );
   const finding = again.findings.find((each) => each.component?.name === name);
   if (finding === undefined) throw new Error(`${name} gives nothing back after all`);

@@ -27,11 +27,14 @@ import { pick } from './pick.js';
 import { originsOf, printPatch, proveFromDisk, retold } from './proving.js';
 import { surveyProject } from './survey.js';
 import type { Surveyed } from './surveyed.js';
+import { DRAFT } from '../workspace/draft.js';
 import { extended } from './extending.js';
+import { keepDecisions } from './keeping.js';
 import { acceptedFile, unified, type Unifying } from './unifying.js';
 
 interface Options extends ThresholdOptions, PointingOptions {
   recommended?: boolean;
+  draft?: boolean;
   dryRun?: boolean;
   force?: boolean;
   json?: boolean;
@@ -45,6 +48,7 @@ export function define(program: Command): void {
   withThresholds(withPointing(program.command('lift').argument('[names...]', 'findings of the survey')))
     .description('write components and rewrite the pages to use them')
     .option('--recommended', 'lift all findings that the survey recommends')
+    .option('--draft', `lift what ${DRAFT} takes; so does lift alone, where there is one`)
     .option('--cut <number>', 'of one finding, another way to cut it: see estrade show')
     .option('--unify <prop,…|all>', 'where pages drifted apart, make the odd ones say what most say', listed)
     .option('--extend <component>', 'widen a component for what is nearly a use of it, and lift that')
@@ -89,13 +93,10 @@ async function liftNow(cwd: string, names: string[], options: Options): Promise<
   ];
   const pointed = await pointAt(cwd, others, options);
   if (options.extend !== undefined) refuseBeside(options, names);
-  if (others.length === 0 && pointed === null)
-    throw new Problem('nothing is named to be lifted', {
-      hint: 'name findings of the survey, use --recommended, or point with --at, --lines or --select',
-    });
   if (options.unify !== undefined && (pointed !== null || options.cut !== undefined))
     throw new Problem(`--unify goes with names of findings, without ${pointed === null ? '--cut' : 'pointing'}`);
   const first = pointed?.surveyed ?? (await surveyProject(cwd, [], options));
+  const byDraft = draftTaken(first, others.length === 0 && pointed === null, options);
   const extending = options.extend === undefined ? null : extended(first, options.extend, options);
   const { surveyed, changes, otherwise }: Unifying =
     options.unify === undefined
@@ -103,17 +104,7 @@ async function liftNow(cwd: string, names: string[], options: Options): Promise<
       : unified(first, names, options.unify, options);
   const { project, files } = surveyed;
   const named = pointed === null ? [...new Set(names)].map((name) => pick(surveyed, name)) : [pointed.finding];
-  const chosen =
-    extending !== null
-      ? [extending.finding]
-      : options.cut !== undefined
-        ? [pickCut(surveyed, named, options)]
-        : options.recommended === true
-          ? [
-              ...surveyed.findings.filter(({ recommended }) => recommended),
-              ...named.filter(({ recommended }) => !recommended),
-            ]
-          : named;
+  const chosen = (extending && [extending.finding]) ?? byDraft ?? chosenOf(surveyed, named, options);
   const wished = wishedFindings(surveyed, chosen, pointed === null ? options : {});
   const { findings } = wished;
   if (findings.length === 0)
@@ -173,6 +164,7 @@ async function liftNow(cwd: string, names: string[], options: Options): Promise<
     ...(options.cut ? ['--cut', options.cut] : []),
     ...(options.unify ? ['--unify', options.unify.join(',')] : []),
     ...(options.extend ? ['--extend', options.extend] : []),
+    ...(byDraft === null ? [] : ['--draft']),
     ...(moving === null ? [] : ['--styles', 'move']),
     ...[toldOptions(options)].filter((told) => told !== ''),
   ];
@@ -188,7 +180,29 @@ async function liftNow(cwd: string, names: string[], options: Options): Promise<
     const registry = proveFromDisk(project, planned, proven, shown);
     moving?.prove((path) => readBack(project.root, path), registry);
   });
+  if (pointed === null && extending === null) await keepDecisions(first, named.length > 0 ? named : chosen, options);
   return { ...lifted, written: true };
+}
+
+/** What the names and options choose: another way to cut one, all that is recommended, or what is named. */
+function chosenOf(surveyed: Surveyed, named: Finding[], options: Options): Finding[] {
+  if (options.cut !== undefined) return [pickCut(surveyed, named, options)];
+  if (options.recommended !== true) return named;
+  const recommended = surveyed.findings.filter((finding) => finding.recommended);
+  return [...recommended, ...named.filter((finding) => !finding.recommended)];
+}
+
+/** What the draft takes, where it is asked for or nothing else is; null where something else is. @throws Problem */
+function draftTaken({ draft }: Surveyed, isAlone: boolean, options: Options): Finding[] | null {
+  if (options.draft !== true && !isAlone) return null;
+  if (!isAlone) throw new Problem('--draft does not go with other findings', { hint: 'lift those by themselves' });
+  if (draft === null)
+    throw new Problem(options.draft === true ? `there is no ${DRAFT}` : 'nothing is named to be lifted', {
+      hint: 'name findings of the survey, use --recommended, point with --at, --lines or --select, or write a draft: estrade draft',
+    });
+  if (draft.taken.length === 0)
+    throw new Problem(`${DRAFT} takes nothing that is there`, { exit: 1, hint: 'nothing was written' });
+  return draft.taken;
 }
 
 /** @throws Problem for what does not go with `--extend` */

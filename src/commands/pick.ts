@@ -49,7 +49,7 @@ function refuseLifted(surveyed: Surveyed, name: string): void {
   if (project.registry.size === 0) return;
   const expanded = expandAll(pages, project.registry);
   const plain = { ...surveyed, pages: expanded.map(({ page }) => page), templates: [] };
-  const finding = named(surveyLoaded({ ...project, registry: new Map(), componentFiles: [] }, plain, {}), name);
+  const finding = named(surveyLoaded({ ...project, registry: new Map(), componentFiles: [] }, plain, {}, null), name);
   for (const { page, element } of finding?.occurrences ?? []) {
     const { extents } = expanded.find((each) => each.page === page)!;
     const isIn = ({ start, end }: { start: number; end: number }) => start <= element.start && element.start < end;

@@ -12,11 +12,13 @@ import { elementsOf } from '../core/page/tree.js';
 import { elementAt, lookAlikes, runOnLines, selected } from '../core/survey/point.js';
 import { pointedFinding, wishedFinding } from '../core/survey/pointed.js';
 import type { Finding } from '../core/survey/types.js';
+import type { Generalising } from '../core/template/generalise.js';
+import type { Vocabulary } from '../core/words/vocabulary.js';
 import { cutsOf } from '../core/survey/cuts.js';
 import { count, dim } from '../terminal/style.js';
 import { cut, oneLine } from '../terminal/table.js';
 import { toPosix } from '../workspace/files.js';
-import { loadPages, openProject, surveyedPages } from '../workspace/project.js';
+import { type LoadedPages, loadPages, openProject, type Project, surveyedPages } from '../workspace/project.js';
 import { print, tellNotices, type ThresholdOptions, thresholdsOf } from './context.js';
 import type { Surveyed } from './surveyed.js';
 
@@ -108,14 +110,8 @@ export async function pointAt(
         ];
   const site = siteOf(pages, { stylesheets: loaded.stylesheets, words: new Map(Object.entries(project.config.words)) });
   const others = way === 'select' ? [] : lookAlikes(pointed[0]!, site);
-  const taken = takenNames(
-    project.registry,
-    pages.map(({ root }) => elementsOf(root)),
-  );
-  const generalising = generalisingOf(site.vocabulary, project.registry, {
-    componentFolder: project.config.components,
-    maxProps: thresholdsOf(project, options).maxProps,
-  });
+  const taken = namesTaken(project, loaded);
+  const generalising = generalisingFor(project, site.vocabulary, options);
   const [name = null, ...more] = options.name ?? [];
   if (more.length > 0) throw new Problem('--name gives several names to one component', { hint: 'take one of them' });
   const wishes = wishesOf(options, name);
@@ -134,6 +130,7 @@ export async function pointAt(
     regions: () => [],
     remarks: [],
     near: [],
+    draft: null,
     vocabulary: site.vocabulary,
     cutsOf: (finding) => cutsOf(finding, [made.finding], generalising),
   };
@@ -145,8 +142,24 @@ function inOrder(occurrences: Occurrence[], pages: Page[]): Occurrence[] {
   return occurrences.sort((a, b) => number.get(a.page)! - number.get(b.page)! || a.element.start - b.element.start);
 }
 
+/** What generalises places of the project, by its configuration and the options. */
+export function generalisingFor(project: Project, vocabulary: Vocabulary, options: ThresholdOptions): Generalising {
+  return generalisingOf(vocabulary, project.registry, {
+    componentFolder: project.config.components,
+    maxProps: thresholdsOf(project, options).maxProps,
+  });
+}
+
+/** Names that a component cannot have. */
+export function namesTaken({ registry }: Project, loaded: Pick<LoadedPages, 'pages' | 'templates'>): Set<string> {
+  return takenNames(
+    registry,
+    surveyedPages(loaded).map(({ root }) => elementsOf(root)),
+  );
+}
+
 /** What is wished for by options, but for the name. */
-function wishesOf({ props = [], slot = [], fixed = [] }: PointingOptions, name: string | null): Wishes {
+export function wishesOf({ props = [], slot = [], fixed = [] }: PointingOptions, name: string | null): Wishes {
   return { name, props: renamed(props), slots: slot, fixed };
 }
 
@@ -168,14 +181,8 @@ export function wishedFindings(
     throw new Problem('--props, --slot and --fixed go with one finding', {
       hint: 'lift the others in a command of their own',
     });
-  const generalising = generalisingOf(vocabulary, project.registry, {
-    componentFolder: project.config.components,
-    maxProps: thresholdsOf(project, options).maxProps,
-  });
-  const taken = takenNames(
-    project.registry,
-    surveyedPages({ pages, templates }).map(({ root }) => elementsOf(root)),
-  );
+  const generalising = generalisingFor(project, vocabulary, options);
+  const taken = namesTaken(project, { pages, templates });
   const wished = findings.map((finding) => {
     const name = names.get(finding.name) ?? null;
     if (name === null && !isOne) return { finding, leftOut: [] };
@@ -186,7 +193,7 @@ export function wishedFindings(
 }
 
 /** New names by the names of findings. @throws Problem (exit 2) */
-function namesOf(findings: Finding[], given: string[]): Map<string, string> {
+export function namesOf(findings: Finding[], given: string[]): Map<string, string> {
   const [only] = findings;
   return new Map(
     given.map((each) => {

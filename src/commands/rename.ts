@@ -21,6 +21,7 @@ import { locked } from '../workspace/lock.js';
 import { loadPages, openProject, type Project } from '../workspace/project.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
 import { type Changed, changeProject } from './changing.js';
+import { renameInDraft } from './keeping.js';
 import { print, printJson, tellNotices, tellUnreadable } from './context.js';
 import { componentNamed } from './problems.js';
 import { printPatch } from './proving.js';
@@ -58,6 +59,7 @@ async function renameInProject(cwd: string, what: string, to: string, options: O
     command: `rename ${what} ${to}`,
     write: options.dryRun !== true,
   });
+  if (options.dryRun !== true) await renameInDraft(project.root, { component: component.name, kind, name }, to);
   return { ...changed, mentions };
 }
 

@@ -11,6 +11,7 @@ import { progress } from '../terminal/progress.js';
 import { findProject } from '../workspace/config.js';
 import { locked } from '../workspace/lock.js';
 import { type LoadedPages, loadPages, openProject, type Project, surveyedPages } from '../workspace/project.js';
+import { readDraft } from '../workspace/draft.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
 import { warningOf } from './checked-styles.js';
 import { printJson, tellNotices, tellUnreadable, withThresholds } from './context.js';
@@ -36,7 +37,7 @@ export function define(program: Command): void {
       const run = async () => {
         const loaded = await load(cwd);
         if (isWriting) await moveStyles(loaded, name, options);
-        else tellStyles(loaded, name, options);
+        else await tellStyles(loaded, name, options);
         if (tellUnreadable(loaded.unreadable)) process.exitCode = 2;
       };
       await (isWriting ? locked((await findProject(cwd)).root, run) : run());
@@ -51,7 +52,7 @@ async function load(cwd: string): Promise<LoadedStyles> {
   return { ...loaded, project, sheets };
 }
 
-function subjectOf(loaded: LoadedStyles, name: string | undefined, options: StylesOptions): Subject {
+async function subjectOf(loaded: LoadedStyles, name: string | undefined, options: StylesOptions): Promise<Subject> {
   const { project, pages, sheets } = loaded;
   const { registry } = project;
   const known = name === undefined ? registry.size > 0 : registry.has(name);
@@ -66,7 +67,7 @@ function subjectOf(loaded: LoadedStyles, name: string | undefined, options: Styl
         inside.set(component, units.filter(({ node }) => node.start >= start && node.end <= end).length);
     return { dressed, bonds: bondsOfAll(dressed, name === undefined ? registry.keys() : [name]), lifted: true, inside };
   }
-  const surveyed = surveyLoaded(project, loaded, options);
+  const surveyed = surveyLoaded(project, loaded, options, await readDraft(project.root));
   const findings =
     name === undefined ? surveyed.findings.filter(({ recommended }) => recommended) : [pick(surveyed, name)];
   const dressed = liftedDress(loaded, findings);
@@ -126,8 +127,8 @@ function stylesIn(dressed: Dressed, name: string): FindingStyles {
   return { own, shared: bonds.length - own, warning: warningOf(bonds) };
 }
 
-function tellStyles(loaded: LoadedStyles, name: string | undefined, options: StylesOptions): void {
-  const subject = subjectOf(loaded, name, options);
+async function tellStyles(loaded: LoadedStyles, name: string | undefined, options: StylesOptions): Promise<void> {
+  const subject = await subjectOf(loaded, name, options);
   const { dressed, bonds } = subject;
   const named = namedIn(dressed.sheets);
   const totals = totalsOf(dressed, bonds.values());

@@ -7,6 +7,8 @@ import { Problem } from '../core/errors.js';
 import type { Finding, Offer } from '../core/survey/types.js';
 import { progress } from '../terminal/progress.js';
 import { type LoadedPages, loadPages, openProject, type Project, surveyedPages } from '../workspace/project.js';
+import { type Draft, readDraft } from '../workspace/draft.js';
+import { decide } from './decided.js';
 import { driftJson } from './drift.js';
 import { plain } from './plain.js';
 import { printSurvey, type Surveyed, wordTable } from './surveyed.js';
@@ -28,13 +30,21 @@ export async function surveyProject(cwd: string, paths: string[], options: Thres
   const reading = progress('reading page');
   const loaded = await loadPages(project, cwd, paths, reading.tick);
   reading.end();
-  return surveyLoaded(project, loaded, options);
+  return surveyLoaded(project, loaded, options, await readDraft(project.root));
 }
 
-/** Surveys pages that have been read. */
-export function surveyLoaded(project: Project, loaded: LoadedPages, options: ThresholdOptions): Surveyed {
+/**
+ * Surveys pages that have been read.
+ * @param file the draft, whose names and decisions the findings get; null for findings as they are
+ */
+export function surveyLoaded(
+  project: Project,
+  loaded: LoadedPages,
+  options: ThresholdOptions,
+  file: Draft | null,
+): Surveyed {
   const surveying = progress('surveying');
-  const found = survey(surveyedPages(loaded), project.registry, {
+  const plain = survey(surveyedPages(loaded), project.registry, {
     onProgress: surveying.tick,
     thresholds: thresholdsOf(project, options),
     stylesheets: loaded.stylesheets,
@@ -45,12 +55,20 @@ export function surveyLoaded(project: Project, loaded: LoadedPages, options: Thr
     keeping: { folder: project.config.data, limit: project.config.inlineList, files: new Map(project.data) },
   });
   surveying.end();
+  const { survey: found, ...draft } =
+    file === null ? { survey: plain } : decide(plain, file, { ...loaded, project }, options);
   const unreadable = loaded.unreadable.map(({ path, why }) => ({
     kind: 'unreadable' as const,
     message: `${path}: ${why}`,
     places: [{ path, line: 1, column: 1 }],
   }));
-  return { ...loaded, project, ...found, remarks: [...unreadable, ...found.remarks] };
+  return {
+    ...loaded,
+    project,
+    ...found,
+    draft: 'taken' in draft ? { ...draft, file: file! } : null,
+    remarks: [...unreadable, ...found.remarks],
+  };
 }
 
 interface Options extends ThresholdOptions {

@@ -46,7 +46,7 @@ export function unified(
   );
   const made = unify(chosen, project.componentFiles, project.registry, project.config.components);
   const pages = surveyed.pages.map((page) => made.pages.get(page.path) ?? page);
-  const again = surveyLoaded(project, { ...surveyed, pages }, options);
+  const again = surveyLoaded(project, { ...surveyed, pages }, options, surveyed.draft?.file ?? null);
   // a name may come from what was unified
   for (const { finding } of chosen) {
     const there = ({ occurrences: [some] }: Finding) =>

@@ -6,6 +6,7 @@ import { filesInStyles, filesReferredTo } from '../core/page/links.js';
 import { parsePage } from '../core/page/parse.js';
 import { folderOf } from '../core/page/url.js';
 import { ACCEPTED } from './accepted.js';
+import { DRAFT } from './draft.js';
 import { CONFIG_FILE } from './config.js';
 import { byPath } from './files.js';
 import { findFiles } from './find.js';
@@ -47,7 +48,7 @@ export async function siteFiles(
   { root, config, unseen }: Pick<Project, 'root' | 'config' | 'unseen'>,
   { pages, styles, own }: BuiltPages,
 ): Promise<SiteFiles> {
-  const ignore = [...unseen, CONFIG_FILE, ACCEPTED];
+  const ignore = [...unseen, CONFIG_FILE, ACCEPTED, DRAFT];
   const find = async (patterns: string[], options: object) => (await findFiles(root, patterns, options)).paths;
   const all = (await find(['**/*'], { dot: true, ignore })).filter((path) => !own.has(path));
   const kept = new Set(

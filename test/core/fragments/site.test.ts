@@ -79,7 +79,12 @@ test('every candidate has several places of its own, none inside another, none t
   fc.assert(
     fc.property(sites, (sources) => {
       const site = siteFor(sources);
-      const sets = findCandidates(site, { minOccurrences: 2, minElements: 1, isSettled: () => false, covered: new Set() });
+      const sets = findCandidates(site, {
+        minOccurrences: 2,
+        minElements: 1,
+        isSettled: () => false,
+        covered: new Set(),
+      });
       for (const { places, spans } of sets) {
         expect(places.length).toBeGreaterThan(1);
         expect(places).toEqual([...new Set(places)].sort((a, b) => a - b));
@@ -112,7 +117,12 @@ test.each(Object.entries(KEYS))('all that have %s are a candidate', (_, keyOf) =
     fc.property(sites, (sources) => {
       const site = siteFor(sources);
       const { elements, page, first, size, profiles, prose } = site;
-      const sets = findCandidates(site, { minOccurrences: 2, minElements: 1, isSettled: () => false, covered: new Set() });
+      const sets = findCandidates(site, {
+        minOccurrences: 2,
+        minElements: 1,
+        isSettled: () => false,
+        covered: new Set(),
+      });
       const known = new Set(sets.filter(({ spans }) => spans === null).map(({ places }) => places.join()));
       const groups = new Map<string, number[]>();
       elements.forEach((element, i) => {
