@@ -5,6 +5,7 @@ import { join, relative } from 'node:path';
 import { Problem } from '../core/errors.js';
 import { count, dim, green, yellow } from '../terminal/style.js';
 import { ACCEPTED } from '../workspace/accepted.js';
+import { DRAFT } from '../workspace/draft.js';
 import { CONFIG_FILE, findProject } from '../workspace/config.js';
 import { DEFAULT_CONFIG } from '../workspace/defaults.js';
 import { createWhole } from '../workspace/disk.js';
@@ -56,7 +57,7 @@ export function define(program: Command): void {
       );
       for (const { folder, why } of start.ignore) print(`Left out: ${folder}/ (${why})`);
       const { components, data } = DEFAULT_CONFIG;
-      print(`\nCommit it, and later ${components}/, ${data}/ and ${ACCEPTED} with the pages.`);
+      print(`\nCommit it, and later ${components}/, ${data}/, ${DRAFT} and ${ACCEPTED} with the pages.`);
       if (ignored === false) print(`Leave the journal out of git: echo ${JOURNAL}/ >> .gitignore`);
       else
         print(dim(`${JOURNAL}/, the journal that undo and check need, belongs to this machine and is not committed.`));

@@ -19,7 +19,7 @@ export type Marking = { yes: string; no: string | null } | { given: string };
  * says; null where there is none, or nothing to name the choice after.
  */
 export function markerLike(component: Component, element: Element, marking: Marking): Marker | null {
-  const choice = choiceFor(element);
+  const choice = choiceFor(element, component);
   if (choice === null) return null;
   for (const other of elementsOf(component.template)) {
     if (other === element || other.tag !== element.tag) continue;
@@ -53,13 +53,15 @@ function textIn(expression: Expression): string | null | undefined {
   return isSpelled(expression.value) ? expression.value.value : null;
 }
 
-/** A choice named after what an element says, or what a use of a component is given to say. */
-function choiceFor(element: Element): string | null {
-  const said = ['label', 'heading', 'text', 'name']
-    .map((name) => attrOf(element, name))
-    .find((value) => value !== undefined && !value.includes('{{'));
-  const own = textOf(element);
-  const text = said ?? (own.includes('{{') ? '' : own);
+/** A choice named after what an element says, or what a use of a component is given to say; a default where a prop says it. */
+function choiceFor(element: Element, { props }: Component): string | null {
+  const plain = (text: string) =>
+    text.replace(/^\{\{\s*(\w+)\s*\}\}$/, (whole, name: string) => {
+      const prop = props.find((each) => camelName(each.name) === name);
+      return prop?.default?.value ?? whole;
+    });
+  const said = ['label', 'heading', 'text', 'name'].flatMap((name) => attrOf(element, name) ?? []).map(plain);
+  const text = [...said, plain(textOf(element))].find((each) => !each.includes('{{')) ?? '';
   const word = text
     .toLowerCase()
     .replace(/[^a-z0-9]+/g, '-')

@@ -44,7 +44,7 @@ export class Recogniser {
   private readonly itemsOf: (component: Component) => Item[];
   private readonly classes: KnownClasses;
   private readonly byKey = new Map<string, Component[]>();
-  private readonly siblings = new Map<Parent, Child[]>();
+  private readonly siblings = new Map<Parent, { nodes: Child[]; at: ReadonlyMap<Child, number> }>();
   private readonly within: (name: string) => ReadonlySet<string>;
 
   /** @param elements of all pages and templates */
@@ -118,8 +118,7 @@ export class Recogniser {
     const isRun = this.itemsOf(component).length > 1;
     // a run in a template is what the lift that made the template left of it
     if (isRun && page.component !== undefined) return null;
-    const nodes = isRun ? this.siblingsOf(element.parent!) : [element];
-    const at = isRun ? nodes.indexOf(element) : 0;
+    const { nodes, at } = isRun ? this.amongSiblings(element) : { nodes: [element], at: 0 };
     const aligner = new Aligner(this.itemsOf, occurrenceOf(page, element, folder), (name) => this.registry.has(name));
     const alignment = aligner.align(component, nodes, at, allowed);
     if (alignment === null || !isTelling(alignment.steps, this.classes)) return null;
@@ -127,10 +126,16 @@ export class Recogniser {
     return root && { steps: alignment.steps, occurrence: occurrenceOf(page, root, folder) };
   }
 
-  private siblingsOf(parent: Parent): Child[] {
-    const known = this.siblings.get(parent) ?? solid(parent.children);
-    this.siblings.set(parent, known);
-    return known;
+  /** The siblings of an element without white space that may be indentation, and its number among them. */
+  private amongSiblings(element: Element): { nodes: Child[]; at: number } {
+    const parent = element.parent!;
+    let known = this.siblings.get(parent);
+    if (known === undefined) {
+      const nodes = solid(parent.children);
+      known = { nodes, at: new Map(nodes.map((node, i) => [node, i])) };
+      this.siblings.set(parent, known);
+    }
+    return { nodes: known.nodes, at: known.at.get(element)! };
   }
 }
 

@@ -17,20 +17,31 @@ export interface KnownUses {
   covered: ReadonlySet<Element>;
 }
 
+/** A site beside components that are there. */
+export interface Recognising {
+  site: Site;
+  registry: Registry;
+  /** what the relative URLs of each page resolve against, null where that is unknown */
+  folders: (string | null)[];
+  /** elements that the developer leaves alone */
+  left: ReadonlySet<Element>;
+}
+
 /**
- * Running text is left as it is. Linear in the elements, times the components that begin alike.
- * @param left elements that the developer leaves alone
+ * What components that are there have to do with a site: their uses, and what would be one but for one difference. Running
+ * text is left as it is. Linear in the elements, times the components that begin alike.
  */
-export function knownUses(
-  site: Site,
-  registry: Registry,
-  folders: (string | null)[],
-  left: ReadonlySet<Element>,
-): KnownUses {
+export function recognise(recognising: Recognising): KnownUses & { near: NearUse[] } {
+  const { site, registry } = recognising;
+  if (registry.size === 0) return { uses: [], covered: new Set(), near: [] };
+  const recogniser = new Recogniser(registry, site.elements);
+  const known = knownUses(recognising, recogniser);
+  return { ...known, near: nearUses(recognising, recogniser, known.covered) };
+}
+
+function knownUses({ site, registry, folders, left }: Recognising, recogniser: Recogniser): KnownUses {
   const byName = new Map<string, KnownUse[]>();
   const covered = new Set<Element>();
-  if (registry.size === 0) return { uses: [], covered };
-  const recogniser = new Recogniser(registry, site.elements);
   site.profiles.forEach((profile, number) => {
     const { page, elements, lift, size } = profile;
     const first = site.first[number]!;
@@ -67,22 +78,19 @@ function leastSavingOn(page: Page, elements: Element[], registry: Registry): num
 
 /**
  * Fragments that would be uses but for one difference, those that stand in others left out.
- * @param covered elements that are nothing of the kind: uses, and what they stand for
+ * @param covered elements that uses stand for
  */
-export function nearUses(
-  site: Site,
-  registry: Registry,
-  folders: (string | null)[],
+function nearUses(
+  { site, folders, left }: Recognising,
+  recogniser: Recogniser,
   covered: ReadonlySet<Element>,
 ): NearUse[] {
-  if (registry.size === 0) return [];
-  const recogniser = new Recogniser(registry, site.elements);
   const found: NearUse[] = [];
   site.profiles.forEach(({ page, elements, lift, size }, number) => {
     const first = site.first[number]!;
     if (page.component !== undefined) return;
     for (let i = 0; i < elements.length; i++) {
-      if (covered.has(elements[i]!) || lift[i] !== Lift.yes || site.prose[first + i] !== 0) continue;
+      if (covered.has(elements[i]!) || left.has(elements[i]!) || lift[i] !== Lift.yes || site.prose[first + i] !== 0) continue;
       const near = recogniser.nearUseAt({ page, element: elements[i]!, folder: folders[number]! });
       if (near === null) continue;
       found.push(near);

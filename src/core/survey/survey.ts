@@ -24,7 +24,7 @@ import { knownFinding } from './findings.js';
 import { kindsIn } from './kinds.js';
 import { layoutOf } from './layout.js';
 import { nearRemarks } from './near.js';
-import { knownUses, nearUses } from './known.js';
+import { recognise } from './known.js';
 import { otherFinding, recommend } from './recommend.js';
 import { regionFindings } from './regions.js';
 import { slipsIn } from './slips.js';
@@ -66,8 +66,7 @@ export function survey(files: Page[], registry: Registry, options: SurveyOptions
   });
   const left = elementsLeft(pages, options.leave ?? []);
   const take = options.take ?? [];
-  const { uses, covered } = knownUses(site, registry, folders, left.all);
-  const near = nearUses(site, registry, folders, new Set([...covered, ...left.all]));
+  const { uses, covered, near } = recognise({ site, registry, folders, left: left.all });
   const candidates = findCandidates(site, {
     minOccurrences: thresholds.minOccurrences,
     minElements: thresholds.minElements,
