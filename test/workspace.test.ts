@@ -78,6 +78,8 @@ test('what the configuration leaves out is filled in', () => {
       maxPageSize: 32_000_000,
       components: 'parts',
       survey: { ...DEFAULT_THRESHOLDS, maxProps: 3 },
+      leave: [],
+      take: [],
       words: {},
       emit: { ...DEFAULT_JSX, prerender: false, out: 'emitted', options: {} },
     },

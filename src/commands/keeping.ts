@@ -33,6 +33,7 @@ export async function keepDecisions(
       fixed,
       cut: Number(options.cut ?? before.cut),
     };
+    if (index < 0 && JSON.stringify(decision) === JSON.stringify({ ...before, take: true })) continue;
     const text =
       index < 0
         ? await withAdded(draft?.source ?? null, [
