@@ -37,7 +37,19 @@ const room = (files, rooms, packages = []) => ({
 });
 
 // The rooms of the core, each of which may import from those before it.
-const CORE = ['page', 'component', 'style', 'library', 'words', 'fragments', 'template', 'match', 'survey', 'lift', 'emit'];
+const CORE = [
+  'page',
+  'component',
+  'style',
+  'library',
+  'words',
+  'fragments',
+  'template',
+  'match',
+  'survey',
+  'lift',
+  'emit',
+];
 const above = ['workspace', 'terminal', 'report', 'commands'];
 
 export default ts.config(

@@ -90,7 +90,8 @@ function nearUses(
     const first = site.first[number]!;
     if (page.component !== undefined) return;
     for (let i = 0; i < elements.length; i++) {
-      if (covered.has(elements[i]!) || left.has(elements[i]!) || lift[i] !== Lift.yes || site.prose[first + i] !== 0) continue;
+      if (covered.has(elements[i]!) || left.has(elements[i]!) || lift[i] !== Lift.yes || site.prose[first + i] !== 0)
+        continue;
       const near = recogniser.nearUseAt({ page, element: elements[i]!, folder: folders[number]! });
       if (near === null) continue;
       found.push(near);
