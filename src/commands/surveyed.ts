@@ -1,5 +1,7 @@
 /** What `survey` prints: the findings, what they come to, and what looks like a slip. */
 import { lineCount } from '../core/page/parse.js';
+import { placeText } from '../core/errors.js';
+import { differenceText, nearGroups } from '../core/survey/near.js';
 import { linesOf } from '../core/survey/regions.js';
 import type { Finding, Offer, Survey } from '../core/survey/types.js';
 import type { Word } from '../core/words/vocabulary.js';
@@ -61,6 +63,7 @@ export function printSurvey(surveyed: Surveyed, listed: Finding[], top: number):
     );
   const regions = surveyed.regions();
   if (regions.length > 0) print(dim(largest(regions)));
+  printNear(surveyed.near);
   printRemarks(surveyed.remarks, new Set(recommended.flatMap(driftPlaces)));
   if (recommended.length > 0) print(dim(`Next: estrade show ${recommended[0]!.name}, estrade lift --recommended`));
 }
@@ -78,7 +81,6 @@ function printRemarks(remarks: Survey['remarks'], told: ReadonlySet<string>): vo
   if (slips.length > SHOWN_SLIPS)
     print(dim(`… and ${count(slips.length - SHOWN_SLIPS, 'more slip')}: estrade survey --json`));
   if (slips.length > 0) print('');
-  printNear(remarks);
   for (const { message, places, kind } of remarks)
     if (kind === 'not-liftable')
       print(dim(`${message}: ${places.map(({ line, column }) => `${line}:${column}`).join(', ')}`));
@@ -89,18 +91,20 @@ function printRemarks(remarks: Survey['remarks'], told: ReadonlySet<string>): vo
     }
 }
 
-/** So many places of a near use are printed. */
-const SHOWN_NEAR = 3;
-
-function printNear(remarks: Survey['remarks']): void {
-  const near = remarks.filter(({ kind }) => kind === 'near-use');
-  if (near.length === 0) return;
+/** What is nearly a use, as a table, and what can be done about it. */
+function printNear(near: Survey['near']): void {
+  const groups = nearGroups(near);
+  if (groups.length === 0) return;
   print(`\n${yellow('Nearly:')} what a component that is there would give back but for one thing`);
-  for (const { message, places } of near) {
-    const more = places.length - SHOWN_NEAR;
-    const told = places.slice(0, SHOWN_NEAR).map(({ path, line, column }) => `${path}:${line}:${column}`);
-    print(`${told.join(', ')}${more > 0 ? ` and ${count(more, 'more place')}` : ''}: ${message}`);
-  }
+  const rows = groups.map(({ component, difference, places: [first, ...more], isOwn }) => [
+    placeText(first!) + (more.length === 0 ? '' : ` and ${more.length} more`),
+    component.name,
+    `${differenceText(difference)}${isOwn ? '' : `, in ${difference.component.name}`}`,
+  ]);
+  const columns: Column[] = [{ title: 'place', fixed: true }, { title: 'component', fixed: true }, { title: 'it has' }];
+  print(table(columns, rows, terminalWidth()));
+  const wider = [...new Set(groups.filter(({ isOwn }) => isOwn).map(({ component }) => component.name))];
+  if (wider.length > 0) print(dim(`A component is widened for what it has: estrade lift --extend ${wider[0]!}`));
   print('');
 }
 

@@ -2,27 +2,40 @@
 import { addTo } from '../groups.js';
 import type { Difference } from '../match/difference.js';
 import type { NearUse } from '../match/known.js';
+import type { Component } from '../component/model.js';
+import type { Place } from '../errors.js';
 import { placeAt } from '../page/parse.js';
 import type { Remark } from './types.js';
 
-/** A remark for each component and place in its template where fragments differ. */
-export function nearRemarks(near: NearUse[]): Remark[] {
+/** Fragments that differ from one component in the same place of a template. */
+export interface NearGroup {
+  component: Component;
+  /** the difference of the first of them */
+  difference: Difference;
+  places: Place[];
+  /** the component can be widened by it: its own template says otherwise, not that of one within */
+  isOwn: boolean;
+}
+
+export function nearGroups(near: NearUse[]): NearGroup[] {
   const groups = new Map<string, NearUse[]>();
   for (const each of near) {
     const { kind, start, end, component } = each.difference;
     addTo(groups, [each.component.name, component.name, kind, start, end].join(' '), each);
   }
-  return [...groups.values()].map((group): Remark => {
+  return [...groups.values()].map((group): NearGroup => {
     const [{ component, difference }] = group as [NearUse];
-    const isOwn = difference.component === component;
-    const hint = isOwn ? ` (estrade lift --extend ${component.name})` : '';
+    const places = group.map(({ occurrence: { page, element } }) => placeAt(page, element.start));
+    return { component, difference, places, isOwn: difference.component === component };
+  });
+}
+
+/** A remark for each group. */
+export function nearRemarks(near: NearUse[]): Remark[] {
+  return nearGroups(near).map(({ component, difference, places, isOwn }): Remark => {
     const where = isOwn ? '' : `, in ${difference.component.name}`;
-    const more = group.length > 1 ? `, or the like` : '';
-    return {
-      kind: 'near-use',
-      message: `one more use of ${component.name} but for one thing${where}: ${differenceText(difference)}${more}${hint}`,
-      places: group.map(({ occurrence: { page, element } }) => placeAt(page, element.start)),
-    };
+    const message = `one more use of ${component.name} but for one thing${where}: ${differenceText(difference)}`;
+    return { kind: 'near-use', message, places };
   });
 }
 
@@ -47,7 +60,7 @@ export function differenceText(difference: Difference): string {
     case 'choice':
       return `"${shortened(found!)}" is no choice of ${difference.name}`;
     case 'given':
-      return `${difference.name}${found === '' || found === null ? '' : `="${shortened(found)}"`} in ${shortened(own)}`;
+      return `${difference.name}${found === '' || found === null ? '' : `="${shortened(found)}"`} on ${shortened(own)}`;
   }
 }
 
