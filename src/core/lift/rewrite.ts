@@ -2,6 +2,7 @@
 import type { Registry } from '../component/model.js';
 import type { Poured } from '../template/pattern.js';
 import { needsTemplateForm } from '../template/form.js';
+import { firstNotBefore } from '../search.js';
 import { compareUse, type UseVerdict } from '../match/prove.js';
 import { eolOf, indentAt, type Page } from '../page/parse.js';
 import type { Element } from '../page/tree.js';
@@ -50,7 +51,9 @@ export function rewrite(page: Page, replacements: Replacement[]): Written {
   const write = (start: number, end: number): Written => {
     const written: Written = { text: '', spans: [] };
     let at = start;
-    for (const each of sorted) {
+    const first = firstNotBefore(sorted, (each) => each.element.start < start);
+    for (let i = first; i < sorted.length && sorted[i]!.element.start <= end; i++) {
+      const each = sorted[i]!;
       if (each.element.start < at || each.end > end) continue;
       written.text += page.source.slice(at, each.element.start);
       const poured: Written[] = [];

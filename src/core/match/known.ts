@@ -23,6 +23,8 @@ export interface KnownUse {
   /** by prop; a prop that is not in it is not given */
   values: ReadonlyMap<string, Value>;
   slots: Poured[];
+  /** its source as it would be written */
+  text: string;
 }
 
 /** A fragment that a component would give back but for one difference. */
@@ -65,7 +67,7 @@ export class Recogniser {
    * @param leastSaving characters that the use must save at least; -Infinity where it may cost any
    */
   useAt(start: Start, leastSaving: number): KnownUse | null {
-    const found = this.candidatesAt(start).flatMap((component): { use: KnownUse; text: string }[] => {
+    const found = this.candidatesAt(start).flatMap((component): KnownUse[] => {
       const aligned = this.align(component, start, 0);
       const solution = aligned && solve(component, aligned.steps, aligned.occurrence, 0);
       if (solution === null) return [];
@@ -75,17 +77,15 @@ export class Recogniser {
       const text = textOf(use);
       if (occurrence.end - occurrence.element.start - text.length < leastSaving) return [];
       // where the parser would not close the tag, a use takes the form of a template
-      const isProven = [text, textOf(use, 'template')].some(
-        (each) => compareUse(occurrence, each, this.registry, this.registry).same !== 'different',
-      );
-      return isProven ? [{ use, text }] : [];
+      const isProvenAs = (each: string) =>
+        compareUse(occurrence, each, this.registry, this.registry).same !== 'different';
+      const isProven = isProvenAs(text) || isProvenAs(textOf(use, 'template'));
+      return isProven ? [{ ...use, text }] : [];
     });
     // what is said in the fewest letters fits best
-    return (
-      found.reduce<(typeof found)[number] | null>(
-        (best, each) => (best !== null && best.text.length <= each.text.length ? best : each),
-        null,
-      )?.use ?? null
+    return found.reduce<KnownUse | null>(
+      (best, each) => (best !== null && best.text.length <= each.text.length ? best : each),
+      null,
     );
   }
 
@@ -139,8 +139,8 @@ export class Recogniser {
   }
 }
 
-/** The use as it would be written, in the form that its place asks for where none is given. */
-export function textOf({ component, occurrence, values, slots }: KnownUse, form?: 'template'): string {
+/** A use as it would be written, in the form that its place asks for where none is given. */
+function textOf({ component, occurrence, values, slots }: Omit<KnownUse, 'text'>, form?: 'template'): string {
   const { page, element } = occurrence;
   const props = component.props.map((prop) => ({ ...prop, values: [values.get(prop.name) ?? null] }));
   const content = { values: valuesAt(props, 0), slots: pouredAt(slots, occurrence, 0) };

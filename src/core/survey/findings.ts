@@ -7,7 +7,7 @@ import { needsTemplateForm } from '../template/form.js';
 import type { Value, General, Poured } from '../template/pattern.js';
 import { keepFor, type Keeping, pouredAt, useText, valuesAt } from '../template/use.js';
 import { componentFile } from '../template/write.js';
-import { type KnownUse, textOf } from '../match/known.js';
+import type { KnownUse } from '../match/known.js';
 import type { Finding, FindingKind } from './types.js';
 
 /** What is saved, over all files. */
@@ -102,7 +102,7 @@ export function knownFinding(found: KnownUse[]): Finding {
     const around = mine.find((slot) => slot !== undefined)?.around ?? occurrences[0]!.element;
     return { name, ranges: mine.map((slot) => slot?.ranges[0] ?? null), around, nodes: [] };
   });
-  const uses = found.map((use) => ({ text: textOf(use), files: [] }));
+  const uses = found.map(({ text }) => ({ text, files: [] }));
   return {
     name: component.name,
     kind: kindOf(occurrences),
