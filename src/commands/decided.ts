@@ -13,6 +13,8 @@ import type { ThresholdOptions } from './context.js';
 
 /** A survey as the draft has it. */
 export interface Decided {
+  /** the draft itself */
+  file: Draft;
   survey: Survey;
   /** findings that are to be lifted, by the draft */
   taken: Finding[];
@@ -24,7 +26,7 @@ export interface Decided {
 }
 
 /** Why a finding is not recommended that the draft leaves. */
-export const LEFT = 'the draft leaves it';
+const LEFT = 'the draft leaves it';
 
 /**
  * Findings under the names that the draft gives them, cut and filled as it says; what it leaves is not recommended.
@@ -81,6 +83,7 @@ export function decide(
   });
   const isTaken = (_: Finding, i: number) => made.get(survey.findings[i]!)?.decision.take === true;
   return {
+    file: draft,
     survey: { ...survey, findings: [...findings, ...added] },
     taken: [...findings.filter(isTaken), ...added],
     gone: gone.filter(({ name }) => !registry.has(name)),
@@ -110,6 +113,10 @@ function asDecided(
     throw new Problem(`${own} has no slot "${unknown}"`, {
       hint: `its slots are ${cutOut.slots.map((slot) => `"${slot.name}"`).join(', ')}`,
     });
+  const all = cutOut.slots.map((slot) => names.get(slot.name) ?? slot.name);
+  const twin = all.find((to, i) => all.indexOf(to) < i);
+  if (twin !== undefined)
+    throw new Problem(`two slots of ${own} would be called "${twin}"`, { hint: 'give one of them another name' });
   for (const slot of cutOut.general?.slots ?? []) slot.name = names.get(slot.name) ?? slot.name;
   const isAsFound = name === cutOut.name && renamed.size + names.size + pour.length + fixed.length === 0;
   return isAsFound ? cutOut : wish(cutOut, { name, props: renamed, slots: pour, fixed }).finding;

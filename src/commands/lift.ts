@@ -96,7 +96,7 @@ async function liftNow(cwd: string, names: string[], options: Options): Promise<
   if (options.unify !== undefined && (pointed !== null || options.cut !== undefined))
     throw new Problem(`--unify goes with names of findings, without ${pointed === null ? '--cut' : 'pointing'}`);
   const first = pointed?.surveyed ?? (await surveyProject(cwd, [], options));
-  const byDraft = draftTaken(first, others.length === 0 && pointed === null, options);
+  const byDraft = draftTaken(first, others.length === 0 && pointed === null && options.cut === undefined, options);
   const extending = options.extend === undefined ? null : extended(first, options.extend, options);
   const { surveyed, changes, otherwise }: Unifying =
     options.unify === undefined

@@ -55,8 +55,8 @@ export function surveyLoaded(
     keeping: { folder: project.config.data, limit: project.config.inlineList, files: new Map(project.data) },
   });
   surveying.end();
-  const { survey: found, ...draft } =
-    file === null ? { survey: plain } : decide(plain, file, { ...loaded, project }, options);
+  const draft = file === null ? null : decide(plain, file, { ...loaded, project }, options);
+  const found = draft?.survey ?? plain;
   const unreadable = loaded.unreadable.map(({ path, why }) => ({
     kind: 'unreadable' as const,
     message: `${path}: ${why}`,
@@ -66,7 +66,7 @@ export function surveyLoaded(
     ...loaded,
     project,
     ...found,
-    draft: 'taken' in draft ? { ...draft, file: file! } : null,
+    draft,
     remarks: [...unreadable, ...found.remarks],
   };
 }

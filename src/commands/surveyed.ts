@@ -9,14 +9,13 @@ import { count, dim, green, number, size, terminalWidth, yellow } from '../termi
 import { type Column, table, wrapped } from '../terminal/table.js';
 import { type LoadedPages, type Project, surveyedPages } from '../workspace/project.js';
 import { print } from './context.js';
-import type { Draft } from '../workspace/draft.js';
 import type { Decided } from './decided.js';
 import { driftPlaces, driftTable } from './drift.js';
 
 export interface Surveyed extends Survey, LoadedPages {
   project: Project;
   /** the draft, and what it decides here; null without one */
-  draft: (Omit<Decided, 'survey'> & { file: Draft }) | null;
+  draft: Decided | null;
 }
 
 /** So many slips and regions are printed. */

@@ -107,6 +107,9 @@ describe('draft', () => {
     expect(props.map(({ name }) => name)).toContain('boat');
     expect(folder.run(['lift', 'boat-tile', '--cut', '2']).status).toBe(0);
     expect(folder.read(DRAFT)).toMatch(/"cut": 2/);
+    // what goes with one finding does not lift all of the draft
+    folder.run(['undo']);
+    expect(folder.run(['lift', '--cut', '2'])).toMatchObject({ status: 2, out: '' });
   });
 
   test.each([

@@ -197,8 +197,8 @@ function addAttribute(spot: Spot): Widening | null {
 
 /** A part that the template does not have: itself where it is the same everywhere, else a slot. */
 function addPart({ component, difference, found, page, taken }: Spot): Widening | null {
+  if (difference.kind !== 'more' || found.includes(null)) return null;
   const { start, at } = difference;
-  if (found.includes(null)) return null;
   const [markup] = found as [string];
   const word = /\bclass=["']?([\w-]+)/.exec(markup)?.[1] ?? /^<([a-z][a-z0-9]*)/i.exec(markup)?.[1] ?? 'note';
   const name = freshName(lastWord(word), taken);

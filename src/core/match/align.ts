@@ -33,14 +33,12 @@ import { couldBe } from './segments.js';
 export interface AttrFound {
   item: AttrItem;
   raw: string | null;
-  /** where it stands in the page, or the element that lacks it */
-  at: number;
 }
 
 /** How a fragment goes with a template, one step after the other; `poured` to `unpoured`, `use` to `used` and `list` to `listed` enclose others. */
 export type Step =
   | { kind: 'element'; item: ElementItem; attrs: AttrFound[]; steps: Step[] }
-  | { kind: 'text'; item: TextItem; raw: string; at: number }
+  | { kind: 'text'; item: TextItem; raw: string }
   | { kind: 'block'; item: BlockItem; taken: boolean }
   | { kind: 'list'; item: EachItem }
   | { kind: 'record'; item: EachItem }
@@ -247,9 +245,7 @@ export class Aligner {
       case 'missing': {
         const { component } = move.context;
         const [start, end] = rangeOf(move.item);
-        const next = node ?? row.parent;
-        const position = node === undefined ? contentEnd(row.parent) : next.start;
-        const difference: Difference = { kind: 'missing', component, start, end, at: position, found: null };
+        const difference: Difference = { kind: 'missing', component, start, end, found: null };
         return [{ ...place, way: and({ kind: 'differs', difference }), left: left - 1 }];
       }
     }
@@ -291,13 +287,12 @@ export class Aligner {
     if (item.around !== null && item.around !== spacesAround(node.value)) return null;
     const source = this.occurrence.page.source.slice(node.start, node.end);
     const raw = item.around === null ? source : source.trim();
-    const at = node.start + source.indexOf(raw);
     const plain = (text: string) => (item.around === null ? text : foldIndentation(text.trim()));
     const isSame = item.constant === null ? couldBe(item.segments, raw) : plain(item.constant) === plain(node.value);
-    if (isSame) return { steps: [{ kind: 'text', item, raw, at }], left: allowed };
+    if (isSame) return { steps: [{ kind: 'text', item, raw }], left: allowed };
     if (allowed === 0) return null;
     const { start, end } = item;
-    return { steps: [differs({ kind: 'text', component, start, end, at, found: raw })], left: allowed - 1 };
+    return { steps: [differs({ kind: 'text', component, start, end, found: raw })], left: allowed - 1 };
   }
 
   private element(item: ElementItem, context: Context, node: Element, allowed: number): Compared | null {
@@ -343,22 +338,19 @@ export class Aligner {
         item.constant !== null && item.url === null
           ? other?.value === item.constant
           : (moved !== null || raw === null) && couldBe(item.segments, moved);
-      const at = other?.start ?? node.start;
       if (!isSame) {
         const { start, end } = item.attr;
-        differences.push({ kind: 'attribute', name, component, start, end, at, found: raw });
-      } else if (item.constant === null) found.push({ item, raw: moved, at });
+        differences.push({ kind: 'attribute', name, component, start, end, found: raw });
+      } else if (item.constant === null) found.push({ item, raw: moved });
       if (differences.length > allowed) return null;
     }
     if (there < node.attrs.length)
-      for (const { name, start: at } of node.attrs) {
+      for (const attr of node.attrs) {
+        const { name } = attr;
         if (attrs.some((item) => item.name === name)) continue;
-        const { raw } = valueOf(
-          page.source,
-          node.attrs.find((attr) => attr.name === name)!,
-        );
+        const { raw } = valueOf(page.source, attr);
         const end = element.openEnd;
-        differences.push({ kind: 'more-attribute', name, component, start: end, end, at, found: raw });
+        differences.push({ kind: 'more-attribute', name, component, start: end, end, found: raw });
         if (differences.length > allowed) return null;
       }
     return { found, differences, left: allowed - differences.length };

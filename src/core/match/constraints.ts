@@ -2,6 +2,7 @@
 import type { Expression } from '../component/expression.js';
 import type { Prop } from '../component/model.js';
 import type { Segment } from '../component/parts.js';
+import { propName } from '../library/names.js';
 import { valueOf as rawValueOf } from '../page/attribute.js';
 import { type Spelled, spelledAttribute, spelledText, spelledValue } from '../page/spelling.js';
 import { attrOf, type Element } from '../page/tree.js';
@@ -58,9 +59,9 @@ export class Collector {
     for (const step of steps) {
       switch (step.kind) {
         case 'element':
-          for (const { item, raw, at } of step.attrs) {
+          for (const { item, raw } of step.attrs) {
             const { start, end, name } = item.attr;
-            const place = { kind: 'attribute' as const, name, component: scope.frame.component, start, end, at };
+            const place = { kind: 'attribute' as const, name, component: scope.frame.component, start, end };
             const equation = { segments: item.segments, raw, read: spelledAttribute, scope };
             this.constraints.push({ kind: 'equation', ...equation, difference: { ...place, found: raw } });
           }
@@ -69,7 +70,7 @@ export class Collector {
         case 'text':
           if (step.item.constant === null) {
             const { segments, start, end } = step.item;
-            const place = { kind: 'text' as const, component: scope.frame.component, start, end, at: step.at };
+            const place = { kind: 'text' as const, component: scope.frame.component, start, end };
             const equation = { segments, raw: step.raw, read: spelledText, scope };
             this.constraints.push({ kind: 'equation', ...equation, difference: { ...place, found: step.raw } });
           }
@@ -230,7 +231,7 @@ function recordsIn({ openEnd, closeStart, attrs }: Element, source: string, { fi
       const record = new Map<string, Variable>();
       for (const [key, prop] of fields) {
         const variable = new Variable(prop);
-        const value = row[prop.name.replace(/^.*\./, '')];
+        const value = row[propName(prop.name).field!];
         variable.settle(typeof value === 'string' ? spelledValue(value) : value === true ? true : null);
         record.set(key, variable);
       }

@@ -7,8 +7,6 @@ interface Common {
   /** the stretch of the template that says otherwise; empty where the template has nothing */
   start: number;
   end: number;
-  /** where the fragment says it, in its page */
-  at: number;
   /** what the fragment says, as its source spells it; null for nothing */
   found: string | null;
 }
@@ -20,8 +18,9 @@ export type Difference = Common &
     | { kind: 'attribute'; name: string }
     /** an attribute that the template does not have */
     | { kind: 'more-attribute'; name: string }
-    /** an element, a text or a comment that the template does not have; or has, and the fragment has not */
-    | { kind: 'more' }
+    /** an element, a text or a comment that the template does not have, and where it stands in its page */
+    | { kind: 'more'; at: number }
+    /** one that the fragment has not */
     | { kind: 'missing' }
     /** a value that is none of a prop's choices */
     | { kind: 'choice'; name: string }

@@ -2,6 +2,7 @@
  * Whether what a template itself says tells a fragment from others: a `div` with anything in it does not. A class list
  * that uses give as a whole tells as well, where it is one that they give already.
  */
+import { camelName } from '../component/expression.js';
 import type { Component, Registry } from '../component/model.js';
 import { type Segment, usedComponent } from '../component/parts.js';
 import type { Element } from '../page/tree.js';
@@ -24,7 +25,7 @@ export function knownClasses(
   const known = new Map<AttrItem, Set<string>>();
   for (const component of registry.values())
     for (const { name, item } of classProps(itemsOf(component))) {
-      const prop = component.props.find((each) => each.name === name);
+      const prop = component.props.find((each) => camelName(each.name) === name);
       known.set(item, new Set(prop?.default == null ? [] : [prop.default.value]));
       const key = `${component.name} ${name}`;
       byProp.set(key, [...(byProp.get(key) ?? []), item]);
@@ -34,12 +35,12 @@ export function knownClasses(
     const used = usedComponent(element, (name) => registry.has(name));
     if (used === null) continue;
     for (const { name, value } of element.attrs)
-      for (const item of byProp.get(`${used} ${name}`) ?? []) known.get(item)!.add(value);
+      for (const item of byProp.get(`${used} ${camelName(name)}`) ?? []) known.get(item)!.add(value);
   }
   return known;
 }
 
-/** The props that stand for whole class lists in a template. */
+/** The props that stand for whole class lists in a template, in camelCase. */
 function classProps(items: Item[]): { name: string; item: AttrItem }[] {
   return items.flatMap((item) => {
     const within = 'children' in item ? classProps(item.children) : [];
@@ -47,13 +48,8 @@ function classProps(items: Item[]): { name: string; item: AttrItem }[] {
     const found = item.kind === 'element' ? item.attrs.find(({ name }) => name === 'class') : undefined;
     const [first, ...rest] = found?.segments ?? [];
     if (typeof first !== 'object' || first.kind !== 'name' || rest.length > 0) return within;
-    return [{ name: kebabName(first.path.join('.')), item: found! }, ...within];
+    return [{ name: first.path.join('.'), item: found! }, ...within];
   });
-}
-
-/** `cardVariant` → `card-variant`: from interface to markup. */
-function kebabName(name: string): string {
-  return name.replace(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`);
 }
 
 /** So many elements tell by themselves, where nothing is poured into them and no class list is whatever a use says. */

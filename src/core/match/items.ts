@@ -130,7 +130,7 @@ export function solid(nodes: Child[]): Child[] {
   return nodes.filter((node) => node.kind !== 'text' || !isIndentation(node));
 }
 
-export function isIndentation(node: Child | undefined): boolean {
+function isIndentation(node: Child | undefined): boolean {
   return node?.kind === 'text' && node.value.includes('\n') && isSpaceText(node);
 }
 

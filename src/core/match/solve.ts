@@ -1,7 +1,8 @@
 /** From an alignment to values: what each place says is settled, first what can be read in one way only. */
-import { isSpelled } from '../component/expression.js';
+import { camelName, isSpelled } from '../component/expression.js';
 import type { Component } from '../component/model.js';
 import type { Segment } from '../component/parts.js';
+import { propName } from '../library/names.js';
 import { type Spelled, spelledAttribute, spelledValue } from '../page/spelling.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import type { Row, Value } from '../template/pattern.js';
@@ -32,14 +33,14 @@ export function solve(component: Component, steps: Step[], occurrence: Occurrenc
   if (!settleAll(constraints, differences, allowed)) return null;
   const values = new Map<string, Value>();
   for (const prop of component.props) {
-    const variable = [...frame.variables.values()].find((each) => each.prop === prop);
+    const variable = frame.variables.get(camelName(prop.name));
     const value = variable && valueOf(variable);
     if (value === undefined) continue;
     if (value === 'wrong') {
       const choice = unknownChoice(variable!);
       if (choice === null || differences.length >= allowed) return null;
-      const [start, at] = [component.template.start, occurrence.element.start];
-      differences.push({ kind: 'choice', name: prop.name, component, start, end: start, at, found: choice });
+      const { start } = component.template;
+      differences.push({ kind: 'choice', name: prop.name, component, start, end: start, found: choice });
     } else values.set(prop.name, value);
   }
   return { values, slots: [...collected.slots.values()], differences };
@@ -77,7 +78,7 @@ function differenceAt(constraint: Constraint): Difference | null {
   const { variable, use, scope } = constraint;
   const { value, prop } = variable;
   const found = isSpelled(value ?? null) ? (value as Spelled).raw : value === true ? '' : null;
-  const place = { component: scope.frame.component, start: use.start, end: use.openEnd, at: -1 };
+  const place = { component: scope.frame.component, start: use.start, end: use.openEnd };
   return { kind: 'given', name: prop!.name, ...place, found };
 }
 
@@ -191,7 +192,7 @@ function rowsOf(records: Records): Row[] | 'wrong' {
     for (const [key, variable] of record) {
       const value = valueOf(variable);
       if (value === 'wrong' || Array.isArray(value)) return 'wrong';
-      row[variable.prop?.name.replace(/^.*\./, '') ?? key] = value ?? null;
+      row[variable.prop === null ? key : propName(variable.prop.name).field!] = value ?? null;
     }
     rows.push(row);
   }

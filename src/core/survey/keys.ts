@@ -3,6 +3,7 @@
  * holds when other pages change; where these bring in a place that shares less, what is left is still the nearest.
  */
 import { RUN } from '../fragments/occurrence.js';
+import { addTo } from '../groups.js';
 import { attrOf, classWords, type Element } from '../page/tree.js';
 import type { Offer } from './types.js';
 
@@ -11,14 +12,18 @@ export type Keyed = Pick<Offer, 'name' | 'occurrences'> & { component?: unknown 
 
 /** A key for each, all of them different: `section.notice`, `div.card in main.page`, `uses of site-header`. */
 export function keysOf<T extends Keyed>(findings: T[]): Map<T, string> {
-  const ways = [rootLabel, inParent, withFirst];
   const keys = new Map<T, string>();
-  for (const finding of findings) {
-    const alike = (way: (each: Keyed) => string) => findings.filter((each) => way(each) === way(finding));
-    const way = ways.find((each) => alike(each).length === 1) ?? withFirst;
-    const twins = alike(way);
-    const number = twins.length === 1 ? '' : ` ${twins.indexOf(finding) + 1}`;
-    keys.set(finding, way(finding) + number);
+
+  for (const way of [rootLabel, inParent, withFirst]) {
+    const alike = new Map<string, T[]>();
+    for (const finding of findings) addTo(alike, way(finding), finding);
+    for (const [label, twins] of alike) {
+      const isLast = way === withFirst;
+      twins.forEach((finding, i) => {
+        if (!keys.has(finding) && (isLast || twins.length === 1))
+          keys.set(finding, twins.length === 1 ? label : `${label} ${i + 1}`);
+      });
+    }
   }
   return keys;
 }
