@@ -58,6 +58,8 @@ export function decide(
   let offers: Map<Offer, string> | null = null;
   for (const decision of draft.decisions) {
     const finding = findingFor(decision, keys);
+    // what was lifted is done, though something else may be like it
+    if (registry.has(decision.name) && (finding?.component ?? null) === null) continue;
     if (finding !== undefined && !made.has(finding)) {
       made.set(finding, { finding: decided(decision, finding), decision });
       continue;
@@ -86,7 +88,7 @@ export function decide(
     file: draft,
     survey: { ...survey, findings: [...findings, ...added] },
     taken: [...findings.filter(isTaken), ...added],
-    gone: gone.filter(({ name }) => !registry.has(name)),
+    gone,
     open: survey.findings.filter((finding) => !made.has(finding)),
     keys,
   };

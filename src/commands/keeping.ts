@@ -17,12 +17,12 @@ export async function keepDecisions(
   const names = namesOf(fresh, options.name ?? []);
   const { props, slots, fixed } = wishesOf(options, null);
   const isOne = props.size + slots.length + fixed.length > 0 || options.cut !== undefined;
-  const { root } = surveyed.project;
+  const { root, registry } = surveyed.project;
   for (const finding of fresh) {
     if (!isOne && !names.has(finding.name)) continue;
     const draft = await readDraft(root);
     const key = keyOf(finding, surveyed);
-    const index = draft?.decisions.findIndex((each) => each.key === key) ?? -1;
+    const index = draft?.decisions.findIndex((each) => each.key === key && !registry.has(each.name)) ?? -1;
     const before = index < 0 ? decisionFor(finding, key) : draft!.decisions[index]!;
     const decision: Decision = {
       ...before,

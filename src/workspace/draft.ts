@@ -55,7 +55,7 @@ export async function readDraft(root: string): Promise<Draft | null> {
   const schema = Joi.object({
     $schema: Joi.string(),
     format: Joi.valid(1).required(),
-    findings: Joi.array().items(decision).unique('key').required(),
+    findings: Joi.array().items(decision).required(),
   });
   const checked = schema.validate(value) as { value: { findings: Decision[] }; error?: ValidationError };
   const [detail] = checked.error?.details ?? [];

@@ -86,6 +86,13 @@ describe('draft', () => {
     expect(folder.read('a.html')).toContain('<aside class="note">');
     expect(folder.run(['check']).status).toBe(0);
     expect(folder.run(['draft']).out).not.toContain('gone');
+    // what is like it, and no use of it, is decided by itself
+    const other = (name: string) =>
+      `<article class="boat">\n  <h4>${name}</h4>\n  <ul><li>Sold to the isles</li><li>Laid up</li></ul>\n</article>`;
+    folder.write({ 'f.html': page(['Auk', 'Skua', 'Teal'].map(other).join('\n')) });
+    expect(folder.run(['draft'])).toMatchObject({ status: 0, err: '' });
+    expect(folder.run(['survey'])).toMatchObject({ status: 0, err: '' });
+    folder.write({ 'f.html': page('') });
     for (const args of [
       ['boat-tile', 'boat-plate'],
       ['boat-plate.boat', 'vessel'],
