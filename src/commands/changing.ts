@@ -1,7 +1,7 @@
 /** Writes a change of components and their uses that leaves every page as it is: planned, proven, and proven from disk. */
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Change } from '../core/library/rename.js';
+import type { Change } from '../core/library/change.js';
 import { expandPage } from '../core/component/expand.js';
 import type { Registry } from '../core/component/model.js';
 import { readComponents } from '../core/component/read.js';
@@ -11,7 +11,7 @@ import { comparePages } from '../core/page/same.js';
 import { expandAll, filledReader } from '../core/style/plan.js';
 import { count } from '../terminal/style.js';
 import { encode } from '../workspace/encoding.js';
-import { readSource, type Unreadable } from '../workspace/files.js';
+import { readSource, type SourceFile, type Unreadable } from '../workspace/files.js';
 import type { Renamed } from '../workspace/journal.js';
 import { type LoadedPages, type Project, spaceShown } from '../workspace/project.js';
 import { loadStylesheets, type Stylesheets } from '../workspace/stylesheets.js';
@@ -51,7 +51,10 @@ export async function changeProject(
   const textOf = (path: string, before: string) => change.texts.get(path) ?? before;
   const after = readComponents(
     componentFiles.map(({ path, source }) => ({ path: change.moved.get(path) ?? path, source: textOf(path, source) })),
-    { data: new Map([...data].map(([path, text]) => [path, textOf(path, text)])), maxPageSize: config.maxPageSize },
+    {
+      data: new Map([...data].map(([path, text]) => [change.moved.get(path) ?? path, textOf(path, text)])),
+      maxPageSize: config.maxPageSize,
+    },
   );
   const sheetTexts = new Map([...sheets.sources].map(([path, text]) => [path, textOf(path, text)]));
   const before = filledBy(sheets.sources, project.registry);
@@ -178,17 +181,14 @@ function plannedFiles(
   { texts, moved }: Change,
   { origins, originOfSheet, retold: told, sheets }: Kept,
 ): PlannedFile[] {
-  const components = project.componentFiles.flatMap(({ path, file }): PlannedFile[] => {
-    const to = moved.get(path);
-    const text = texts.get(path);
-    if (to === undefined && text === undefined) return [];
-    const bytes = text === undefined ? file.bytes : encode(text, file);
-    if (to === undefined || to === path) return [{ path, before: file.bytes, after: bytes, origin: null }];
-    return [
-      { path: to, before: null, after: bytes, origin: null },
-      { path, before: file.bytes, after: null, origin: null },
-    ];
-  });
+  const own = project.componentFiles.map(({ path, file }) => ({ path, file }));
+  const lists = [...project.data.keys()]
+    .filter((path) => moved.has(path) || texts.has(path))
+    .flatMap((path) => {
+      const file = readSource(project.root, path);
+      return 'why' in file ? [] : [{ path, file }];
+    });
+  const ours = movedFiles(project.root, [...own, ...lists], { texts, moved });
   const rewritten = pages.flatMap(({ path }): PlannedFile[] => {
     const text = texts.get(path);
     const file = files.get(path)!;
@@ -197,14 +197,38 @@ function plannedFiles(
   });
   const others = [...texts].flatMap(([path, text]): PlannedFile[] => {
     const sheet = sheets.files.get(path);
-    if (sheet !== undefined)
-      return [{ path, before: sheet.bytes, after: encode(text, sheet), origin: Buffer.from(originOfSheet(path)) }];
-    const list = project.data.has(path) ? readSource(project.root, path) : null;
-    return list === null || 'why' in list
-      ? []
-      : [{ path, before: list.bytes, after: encode(text, list), origin: null }];
+    if (sheet === undefined) return [];
+    return [{ path, before: sheet.bytes, after: encode(text, sheet), origin: Buffer.from(originOfSheet(path)) }];
   });
-  return [...components, ...rewritten, ...others, ...told.filter(({ path }) => !texts.has(path))];
+  return [...ours, ...rewritten, ...others, ...told.filter(({ path }) => !texts.has(path))];
+}
+
+/**
+ * Component files and data files that are changed or moved; one may come to where another was.
+ * @throws Problem (exit 1) where something else stands in the place of one
+ */
+function movedFiles(
+  root: string,
+  files: { path: string; file: SourceFile }[],
+  { texts, moved }: Change,
+): PlannedFile[] {
+  const before = new Map(files.map(({ path, file }) => [path, file.bytes]));
+  const after = new Map<string, Buffer | null>();
+  for (const { path, file } of files) {
+    const text = texts.get(path);
+    const to = moved.get(path) ?? path;
+    if (to !== path && !before.has(to) && existsSync(join(root, to)))
+      throw new Problem(`${to} is there already, and ${path} cannot be put there`, {
+        exit: 1,
+        hint: 'give that file another name or place; nothing was written',
+      });
+    if (to !== path && !after.has(path)) after.set(path, null);
+    if (to !== path || text !== undefined) after.set(to, text === undefined ? file.bytes : encode(text, file));
+  }
+  // what goes is taken away last, for a folder that is emptied goes with it
+  return [...after]
+    .map(([path, bytes]) => ({ path, before: before.get(path) ?? null, after: bytes, origin: null }))
+    .sort((a, b) => Number(a.after === null) - Number(b.after === null));
 }
 
 /** The components that have another name or place. */

@@ -1,21 +1,14 @@
 /** `rename`: another name for a component, a prop or a slot, wherever it is spoken of; proven, as one write. */
 import type { Command } from 'commander';
-import {
-  type Change,
-  type Mention,
-  mentionsOf,
-  renameComponent,
-  renameProp,
-  renameSlot,
-} from '../core/library/rename.js';
+import type { Change } from '../core/library/change.js';
+import { type Mention, mentionsOf } from '../core/library/mentions.js';
+import { renameComponent, renameProp, renameSlot } from '../core/library/rename.js';
 import type { Site } from '../core/library/uses.js';
 import type { Component } from '../core/component/model.js';
 import { placeText } from '../core/errors.js';
 import { elementsOf } from '../core/page/tree.js';
 import { takenNames } from '../core/survey/component-names.js';
 import { count, dim, green, yellow } from '../terminal/style.js';
-import { readSource } from '../workspace/files.js';
-import { findFiles } from '../workspace/find.js';
 import { findProject } from '../workspace/config.js';
 import { locked } from '../workspace/lock.js';
 import { loadPages, openProject, type Project } from '../workspace/project.js';
@@ -25,6 +18,7 @@ import { renameInDraft } from './keeping.js';
 import { print, printJson, tellNotices, tellUnreadable } from './context.js';
 import { componentNamed } from './problems.js';
 import { printPatch } from './proving.js';
+import { scriptsOf } from './scripts.js';
 
 interface Options {
   dryRun?: boolean;
@@ -78,17 +72,6 @@ function meant({ registry }: Project, what: string): Meant {
     [...registry.keys()].filter((each) => what.startsWith(`${each}.`)).sort((a, b) => b.length - a.length);
   const component = componentNamed({ registry }, registry.has(name) ? name : what.split(/[.#]/)[0]!);
   return { component, kind: what[name.length] === '#' ? 'slot' : 'prop', name: what.slice(name.length + 1) };
-}
-
-/** Texts of the scripts of a project, by path. */
-async function scriptsOf({ root, unseen }: Project): Promise<Map<string, string>> {
-  const { paths } = await findFiles(root, ['**/*.{js,mjs}'], { ignore: unseen });
-  return new Map(
-    paths.flatMap((path) => {
-      const file = readSource(root, path, 'UTF-8');
-      return 'why' in file ? [] : [[path, file.text] as const];
-    }),
-  );
 }
 
 export function define(program: Command): void {

@@ -53,9 +53,9 @@ function leftBehindIn(folder: string): string | undefined {
   if (existsSync(join(folder, JOURNAL, 'entries'))) return JOURNAL;
   const { components } = DEFAULT_CONFIG;
   try {
-    return readdirSync(join(folder, components))
+    return readdirSync(join(folder, components), { recursive: true, encoding: 'utf8' })
       .filter((name) => name.endsWith('.html'))
-      .map((name) => `${components}/${name}`)
+      .map((name) => `${components}/${name.replaceAll('\\', '/')}`)
       .find((path) => HOLDS_COMPONENT.test(readFileSync(join(folder, path), 'utf8')));
   } catch {
     // what is not there or cannot be read tells nothing

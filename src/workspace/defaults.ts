@@ -2,6 +2,7 @@
 import { MAX_PAGE_SIZE } from '../core/component/expand.js';
 import { DEFAULT_ELEMENTS, type ElementsOptions } from '../core/emit/elements/options.js';
 import { DEFAULT_JSX, type JsxOptions } from '../core/emit/tsx/options.js';
+import type { Arrangement, Layout } from '../core/library/arrange.js';
 import { DEFAULT_THRESHOLDS, type Thresholds } from '../core/survey/types.js';
 import type { Role } from '../core/words/vocabulary.js';
 
@@ -26,7 +27,13 @@ export interface Config {
   take: string[];
   /** what class words are there for, where the survey is wrong about them */
   words: Record<string, Role>;
+  arrange: ArrangeConfig;
   emit: EmitConfig;
+}
+
+export interface ArrangeConfig extends Omit<Arrangement, 'layout'> {
+  /** what `arrange` does where no layout is named; null: it asks for one */
+  layout: Layout | null;
 }
 
 export interface EmitConfig extends JsxOptions, ElementsOptions {
@@ -68,5 +75,6 @@ export const DEFAULT_CONFIG: Config = {
   leave: [],
   take: [],
   words: {},
+  arrange: { layout: null, suffix: '', fileCase: 'kebab', patterns: {} },
   emit: { ...DEFAULT_JSX, ...DEFAULT_ELEMENTS, out: 'emitted', options: {} },
 };

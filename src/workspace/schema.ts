@@ -1,5 +1,7 @@
 /** What the configuration may hold, as a Joi schema. A module of its own, so that only a project with a file loads it. */
 import Joi from 'joi';
+import { FILE_CASES } from '../core/component/file-names.js';
+import { LAYOUTS } from '../core/library/arrange.js';
 import { parsePage } from '../core/page/parse.js';
 import { selectIn } from '../core/page/select.js';
 import { ROLES } from '../core/words/vocabulary.js';
@@ -26,6 +28,10 @@ const selector = Joi.string().custom((value: string, helpers) => {
   }
 });
 
+const suffix = Joi.string()
+  .allow('')
+  .pattern(/^[\w.-]*$/);
+
 const schema = Joi.object({
   pages: Joi.array().items(pattern).min(1),
   ignore: Joi.array().items(Joi.string()),
@@ -45,15 +51,22 @@ const schema = Joi.object({
   leave: Joi.array().items(selector),
   take: Joi.array().items(selector),
   words: Joi.object().pattern(Joi.string(), Joi.valid(...ROLES)),
+  arrange: Joi.object({
+    layout: Joi.valid(...LAYOUTS).allow(null),
+    suffix,
+    fileCase: Joi.valid(...FILE_CASES),
+    patterns: Joi.object().pattern(
+      Joi.string().pattern(/^[a-z0-9._*-]+$/, 'names of components'),
+      inside.pattern(/^[\p{L}\p{N}._/-]+$/u, 'folders'),
+    ),
+  }),
   emit: Joi.object({
     out: inside,
     jsxImport: Joi.string().allow(null),
     attributes: Joi.valid('dom', 'html'),
     slotType: Joi.object({ name: Joi.string().required(), from: Joi.string().required() }).allow(null),
-    fileCase: Joi.valid('pascal', 'camel', 'kebab'),
-    suffix: Joi.string()
-      .allow('')
-      .pattern(/^[\w.-]*$/),
+    fileCase: Joi.valid(...FILE_CASES),
+    suffix,
     layout: Joi.valid('flat', 'folders'),
     index: Joi.boolean().strict(),
     prerender: Joi.boolean().strict(),
@@ -65,7 +78,8 @@ const schema = Joi.object({
 });
 
 const ALLOWED: Record<string, string> = {
-  '': 'pages, ignore, assets, components, data, inlineList, maxPageSize, survey, leave, take, words, emit',
+  '': 'pages, ignore, assets, components, data, inlineList, maxPageSize, survey, leave, take, words, arrange, emit',
+  arrange: 'layout, suffix, fileCase, patterns',
   emit: 'out, jsxImport, attributes, slotType, fileCase, suffix, layout, index, prerender, options',
   survey: 'minOccurrences, minElements, minWorth, maxProps, minLines, largeLines',
 };
@@ -82,6 +96,7 @@ export function validateConfig(value: unknown): Checked {
         ...DEFAULT_CONFIG,
         ...valid,
         survey: { ...DEFAULT_CONFIG.survey, ...valid.survey },
+        arrange: { ...DEFAULT_CONFIG.arrange, ...valid.arrange },
         emit: { ...DEFAULT_CONFIG.emit, ...valid.emit },
       },
     };

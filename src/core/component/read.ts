@@ -6,6 +6,7 @@ import { valueOf } from '../page/attribute.js';
 import { attrOf, type Child, type Element, elementsOf } from '../page/tree.js';
 import { type Component, type Prop, PROP_TYPES, type PropType, type Registry, type Surroundings } from './model.js';
 import { urlKind, type UrlKind } from '../page/url.js';
+import { baseOf, inFileCase, isNamedAfter } from './file-names.js';
 import { RESERVED_ELEMENTS, sameInCode } from './names.js';
 import { slotNames } from './problems.js';
 import { compile, usedComponent } from './parts.js';
@@ -63,13 +64,12 @@ function readInterface(file: ComponentSource): Component {
       },
     );
   const name = attrOf(template, 'component');
-  const expected = file.path.replace(/^.*\//, '').replace(/\.html$/, '');
-  if (name === undefined || !NAME.test(name) || name !== expected)
+  if (name === undefined || !NAME.test(name) || !isNamedAfter(file.path, name))
     throw new Problem(
       name === undefined ? 'the template has no component name' : `"${name}" is not the name of this component`,
       {
         place: placeAt(file, template.start),
-        hint: `write component="${expected}": the name is the file's, in lower case, with a hyphen`,
+        hint: `write component="${inFileCase(baseOf(file.path), 'kebab')}": the name is the file's, in lower case, with a hyphen`,
       },
     );
   if (template.closeStart < 0)

@@ -5,47 +5,25 @@
 import { type Node, parseTree } from 'jsonc-parser';
 import { camelName } from '../component/expression.js';
 import type { Component } from '../component/model.js';
-import { isJson } from '../component/parts.js';
 import { suggestion } from '../component/problems.js';
 import { impossiblePropName, refuseComponentName, sameInCode } from '../component/names.js';
+import { fileNameOf, inFileCase, namingOf } from '../component/file-names.js';
 import { bodyOf } from '../component/read.js';
 import { Problem } from '../errors.js';
-import { valueOf } from '../page/attribute.js';
-import { type Edit, withEdits } from '../page/edits.js';
-import { placeAt } from '../page/parse.js';
 import { GLOBAL_ATTRIBUTES } from '../page/prop.js';
 import { type Attr, attrOf, type Element, elementsOf } from '../page/tree.js';
 import { markersIn } from '../style/sheet.js';
+import { type Change, changeOf, type Edits, note, valueEdit } from './change.js';
+import { noteMoves } from './move.js';
 import { propName, renamedInTemplate } from './names.js';
 import { jsonOf, listsIn, type Site, type Use, usesOf } from './uses.js';
-
-/** What changes: new texts by path, and files that get another path. */
-export interface Change {
-  texts: ReadonlyMap<string, string>;
-  /** by the path before */
-  moved: ReadonlyMap<string, string>;
-}
-
-/** Edits by path, with the text that they are made in. */
-type Edits = Map<string, { source: string; edits: Edit[] }>;
-
-function changeOf(edits: Edits, moved: Change['moved'] = new Map()): Change {
-  return { texts: new Map([...edits].map(([path, each]) => [path, withEdits(each.source, each.edits)])), moved };
-}
-
-function note(edits: Edits, { path, source }: { path: string; source: string }, ...more: Edit[]): void {
-  if (more.length === 0) return;
-  const each = edits.get(path) ?? { source, edits: [] };
-  each.edits.push(...more);
-  edits.set(path, each);
-}
 
 /**
  * @param taken names that no component may have
  * @throws Problem (exit 2) where the name cannot be had
  */
 export function renameComponent(site: Site, component: Component, to: string, taken: ReadonlySet<string>): Change {
-  const { name: from, path } = component;
+  const { name: from } = component;
   refuseComponentName(to, taken, 'choose another one');
   const edits: Edits = new Map();
   note(edits, component, valueEdit(component.source, component.template, 'component', to));
@@ -63,7 +41,21 @@ export function renameComponent(site: Site, component: Component, to: string, ta
       const start = source.indexOf(from, marker.start + '@component'.length);
       if (marker.name === from) note(edits, { path: sheet, source }, { start, end: start + from.length, text: to });
     }
-  return changeOf(edits, new Map([[path, path.replace(/[^/]*$/, `${to}.html`)]]));
+  const moved = renamedFiles(site, component, to);
+  noteMoves(edits, site, moved);
+  return changeOf(edits, moved);
+}
+
+/** Files that have a component's name, or stand in a folder that has it, by the path before. */
+function renamedFiles({ registry, data }: Site, { name, path }: Component, to: string): Map<string, string> {
+  const naming = namingOf(path, name);
+  const [folder, fresh] = [name, to].map((each) => inFileCase(each, naming.fileCase));
+  const inFolders = (each: string) =>
+    each.replace(/[^/]*\//g, (segment) => (segment === `${folder!}/` ? `${fresh!}/` : segment));
+  const paths = [...[...registry.values()].map((each) => each.path), ...data.keys()];
+  const moved = new Map(paths.map((each) => [each, inFolders(each)]));
+  moved.set(path, moved.get(path)!.replace(/[^/]*$/, fileNameOf(to, naming)));
+  return new Map([...moved].filter(([before, after]) => before !== after));
 }
 
 /**
@@ -181,15 +173,6 @@ export function renameSlot(site: Site, component: Component, from: string, to: s
   return changeOf(edits);
 }
 
-/** Another value for an attribute that is there, with the quotes that it has. */
-function valueEdit(source: string, element: Element, name: string, text: string): Edit {
-  const { start, end } = valueOf(
-    source,
-    element.attrs.find((attr) => attr.name === name)!,
-  );
-  return { start, end, text };
-}
-
 /** The `meta` that declares a prop. @throws Problem (exit 2) that names the near one */
 function metaOf(component: Component, name: string): Element {
   const found = component.template.children.find(
@@ -235,27 +218,4 @@ function renameKeys(
     const text = JSON.stringify(written === field ? to : camelName(to));
     note(edits, file, { start, end: start + key.length, text });
   }
-}
-
-/** A place that names a component in a way that cannot be followed. */
-export interface Mention {
-  path: string;
-  line: number;
-  column: number;
-}
-
-/**
- * Where scripts and stylesheets speak of a tag: by a name that is no class, no id and no part of a longer one.
- * @param texts of scripts and stylesheets, by path
- */
-export function mentionsOf(tag: string, site: Site, texts: ReadonlyMap<string, string>): Mention[] {
-  const named = new RegExp(`(?<![\\w.#/-])(?<!@component\\s+)${tag.replaceAll('.', '\\.')}(?![\\w-])`, 'g');
-  const found = (holder: { path: string; source: string }, from: number, to: number) =>
-    [...holder.source.slice(from, to).matchAll(named)].map(({ index }) => placeAt(holder, from + index));
-  const inPages = [...site.pages, ...site.registry.values()].flatMap((holder) => {
-    const root = 'root' in holder ? holder.root : holder.template;
-    const scripts = elementsOf(root).filter((each) => each.tag === 'script' && !isJson(each));
-    return scripts.flatMap((script) => found(holder, script.openEnd, script.closeStart));
-  });
-  return [...inPages, ...[...texts].flatMap(([path, source]) => found({ path, source }, 0, source.length))];
 }

@@ -47,11 +47,18 @@ export function usesOf({ pages, registry }: Pick<Site, 'pages' | 'registry'>): U
   );
 }
 
-/** The lists that a use gives a prop as JSON, in the page or in a data file. */
-export function listsIn({ element }: Pick<Use, 'element'>, prop: string): Element[] {
-  return element.children.filter(
-    (child): child is Element => child.kind === 'element' && isJson(child) && attrOf(child, 'slot') === prop,
-  );
+/** The lists that a use gives as JSON, in the page or in a data file: those of one prop, or all. */
+export function listsIn({ element }: Pick<Use, 'element'>, prop?: string): Element[] {
+  return element.children.filter((child): child is Element => {
+    const slot = child.kind === 'element' && isJson(child) ? attrOf(child, 'slot') : undefined;
+    return slot !== undefined && (prop === undefined || slot === prop);
+  });
+}
+
+/** The path of the data file that a list names; null where it names none, or one outside the project. */
+export function dataPathOf({ holder }: Pick<Use, 'holder'>, list: Element): string | null {
+  const src = attrOf(list, 'src');
+  return src === undefined ? null : resolve(src, folderOf(holder.path));
 }
 
 /** Where the JSON of a list stands. */
@@ -64,13 +71,13 @@ export interface ListJson {
 }
 
 /** The JSON of a list that a use gives; null where its data file is not there. */
-export function jsonOf({ holder }: Use, list: Element, data: Site['data']): ListJson | null {
-  const src = attrOf(list, 'src');
-  if (src === undefined) {
+export function jsonOf(use: Use, list: Element, data: Site['data']): ListJson | null {
+  const { holder } = use;
+  if (attrOf(list, 'src') === undefined) {
     const start = list.openEnd;
     return { json: holder.source.slice(start, list.closeStart), file: holder, start };
   }
-  const path = resolve(src, folderOf(holder.path));
+  const path = dataPathOf(use, list);
   const json = path === null ? undefined : data.get(path);
   return json === undefined ? null : { json, file: { path: path!, source: json }, start: 0 };
 }

@@ -1,8 +1,9 @@
 /** Renaming: whatever is renamed to whatever, pages come out the same, and renaming back gives every file back. */
 import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { mentionsOf, renameComponent, renameProp, renameSlot } from '../../../src/core/library/rename.js';
-import type { Change } from '../../../src/core/library/rename.js';
+import { mentionsOf } from '../../../src/core/library/mentions.js';
+import { renameComponent, renameProp, renameSlot } from '../../../src/core/library/rename.js';
+import type { Change } from '../../../src/core/library/change.js';
 import type { Site } from '../../../src/core/library/uses.js';
 import { DEFAULT_THRESHOLDS } from '../../../src/core/survey/types.js';
 import { type ComponentSource, expandPage, parsePage, planLift, readComponents, survey } from '../../../src/index.js';

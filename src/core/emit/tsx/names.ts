@@ -1,5 +1,6 @@
 /** Where modules go and what they are called. */
 import { camelCase, kebabCase, pascalCase } from 'change-case';
+import { inFileCase } from '../../component/file-names.js';
 import type { EmitSite } from '../model.js';
 import type { JsxOptions } from './options.js';
 import { unique } from './strings.js';
@@ -31,7 +32,13 @@ export function namesOf(site: EmitSite, options: JsxOptions, typed: boolean): Na
   const components = site.components.map((component): [string, Module] => {
     const own = name(component.name);
     const file = inCase(own, options) + options.suffix;
-    const folder = ['components', component.folder, options.layout === 'folders' ? inCase(own, options) : '']
+    // a component that has a folder to itself needs no other
+    const isApart = inFileCase(component.folder.replace(/^.*\//, ''), 'kebab') === component.name;
+    const folder = [
+      'components',
+      component.folder,
+      options.layout === 'folders' && !isApart ? inCase(own, options) : '',
+    ]
       .filter((part) => part !== '')
       .join('/');
     return [component.name, { name: own, folder, file }];

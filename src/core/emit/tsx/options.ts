@@ -1,5 +1,7 @@
 /** What a team decides about its modules. */
 
+import type { FileCase } from '../../component/file-names.js';
+
 export interface JsxOptions {
   /** package of the automatic JSX runtime, written as a pragma; null where the compiler is told */
   jsxImport: string | null;
@@ -7,7 +9,7 @@ export interface JsxOptions {
   attributes: 'dom' | 'html';
   /** type of what a slot takes, and the package that it comes from; null: worked out from the runtime */
   slotType: { name: string; from: string } | null;
-  fileCase: 'pascal' | 'camel' | 'kebab';
+  fileCase: FileCase;
   /** follows the name of a component's files, before the extension: `.component` */
   suffix: string;
   /** a folder a component, or all in one */
