@@ -74,14 +74,17 @@ test('an undo killed at any step ends all old', () => {
   );
 });
 
-test('a rename killed at any step leaves whole files, and is taken back by the next command', () => {
+test.each([
+  ['rename', 'boat-card', 'vessel-card'],
+  ['arrange', 'own', '--suffix', '.part'],
+])('%s killed at any step leaves whole files, and is taken back by the next command', (...args) => {
   killEverywhere(
     () => {
       const folder = new Folder(site());
       folder.run(['lift', '--recommended', '--styles', 'move']);
       return folder;
     },
-    ['rename', 'boat-card', 'vessel-card'],
+    args,
     (folder, _, { before, after }) => {
       folder.run(['survey']);
       expect([before, after]).toContain(JSON.stringify(folder.files()));
@@ -90,7 +93,7 @@ test('a rename killed at any step leaves whole files, and is taken back by the n
       expect(folder.files()).toEqual(new Folder(site()).files());
     },
     // what is different from a lift is few steps long
-    2,
+    3,
   );
 });
 

@@ -1,17 +1,9 @@
 /** Names of one's own through the built program: renames, everywhere, proven and undone, and findings lifted under them. */
 import { afterAll, expect, test } from '@jest/globals';
 import { spawnSync } from 'node:child_process';
-import { cpSync } from 'node:fs';
-import { join } from 'node:path';
-import { Folder, page, removeFolders, ROOT } from './estrade.js';
+import { demo, Folder, page, removeFolders } from './estrade.js';
 
 afterAll(removeFolders);
-
-const demo = () => {
-  const folder = new Folder();
-  cpSync(join(ROOT, 'demo', 'site'), folder.path, { recursive: true });
-  return folder;
-};
 
 test('a component, a prop, a slot and a field of the demo: nothing of the site changes, and undo gives all back', () => {
   const folder = demo();
@@ -88,8 +80,8 @@ test('uses by hand, lists in pages and data files, and what cannot be followed',
     moved: object[];
   };
   expect(mentions).toEqual([
-    { path: 'index.html', line: 7, column: 36 },
-    { path: 'site.css', line: 1, column: 1 },
+    { path: 'index.html', line: 7, column: 36, named: 'stop-list' },
+    { path: 'site.css', line: 1, column: 1, named: 'stop-list' },
   ]);
   expect(moved).toEqual([{ from: 'components/stop-list.html', to: 'components/call-list.html' }]);
   expect(folder.read('components/stop-board.html')).toContain('<call-list head="C"></call-list>');
