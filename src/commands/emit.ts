@@ -10,10 +10,12 @@ import { expandAll, filledReader } from '../core/style/plan.js';
 import { progress } from '../terminal/progress.js';
 import { count, dim, green, red, terminalWidth, yellow } from '../terminal/style.js';
 import { wrapped } from '../terminal/table.js';
+import type { Starter } from '../core/emit/tsx/options.js';
 import type { EmitConfig } from '../workspace/defaults.js';
 import { encode } from '../workspace/encoding.js';
 import { toPosix, type Unreadable } from '../workspace/files.js';
 import { formatted } from '../workspace/format.js';
+import { readStarter } from '../workspace/starter.js';
 import {
   followingLinks,
   type Output,
@@ -64,7 +66,8 @@ export async function emitProject(
   const { root, config } = project;
   const target = await findTarget(name, cwd);
   const { jsxImport, attributes, prerender } = { ...config.emit, ...options };
-  const settings: EmitConfig = { ...config.emit, jsxImport, attributes, prerender };
+  const { starter, remarks } = starterFor(name, project);
+  const settings: Settings = { ...config.emit, jsxImport, attributes, prerender, starter };
   const out = options.out ?? toPosix(relative(cwd, join(root, config.emit.out, folderName(name))));
   const folder = outputFolder(project, cwd, out);
   const isOwn = !TARGETS.some((each) => each === name);
@@ -94,18 +97,40 @@ export async function emitProject(
     ...written,
     out,
     files: paths,
-    remarks: [...emitted.remarks, ...(copies ? others.problems.map(asRemark) : []), ...notRunRemarks(notRun, root)],
+    remarks: [
+      ...remarks,
+      ...emitted.remarks,
+      ...(copies ? others.problems.map(asRemark) : []),
+      ...notRunRemarks(notRun, root),
+    ],
     left: copies ? others.left : [],
     unreadable,
     verified: verify === null ? null : await verify({ folder, files: paths, site, encodedLike }),
   };
 }
 
+/** What a built-in target is told. */
+type Settings = Omit<EmitConfig, 'starter'> & { starter: Starter | null };
+
+/**
+ * The team's own module that says how modules are written, where it is one of the target's language.
+ * @throws Problem (exit 2) where it is not there
+ */
+function starterFor(target: string, { root, config }: Project): { starter: Starter | null; remarks: EmitRemark[] } {
+  const path = config.emit.starter;
+  if (path === null) return { starter: null, remarks: [] };
+  if (path.replace(/^.*\./, '') !== target) {
+    const message = `the starter ${path} is one of other modules, and is not used`;
+    return { starter: null, remarks: [{ kind: 'decided', message, place: null }] };
+  }
+  return { starter: { path, source: readStarter(root, path, 'emit.starter') }, remarks: [] };
+}
+
 /** What proves a built-in target. @throws Problem when something that it needs is not installed */
 async function verifierOf(
   name: string,
   root: string,
-  settings: EmitConfig,
+  settings: Settings,
 ): Promise<(written: WrittenModules & WrittenElements) => Verified | Promise<Verified>> {
   if (name === 'elements')
     return (await import('../workspace/verify-elements.js')).elementVerifier(root, settings.prerender);

@@ -22,6 +22,8 @@ export interface Config {
   /** most UTF-16 units that a page may become when it is expanded */
   maxPageSize: number;
   survey: Thresholds;
+  /** path of the component file that new ones are written after; null: a plain one */
+  starter: string | null;
   /** selectors of what is left alone, and of what is a finding whatever it is worth */
   leave: string[];
   take: string[];
@@ -36,7 +38,9 @@ export interface ArrangeConfig extends Omit<Arrangement, 'layout'> {
   layout: Layout | null;
 }
 
-export interface EmitConfig extends JsxOptions, ElementsOptions {
+export interface EmitConfig extends Omit<JsxOptions, 'starter'>, ElementsOptions {
+  /** path of the module that says how modules of its language are written; null: as they come */
+  starter: string | null;
   /** folder, relative to the root, that holds a folder for each target */
   out: string;
   /** for targets of the user's own, as they are written */
@@ -72,9 +76,10 @@ export const DEFAULT_CONFIG: Config = {
   inlineList: 2000,
   maxPageSize: MAX_PAGE_SIZE,
   survey: DEFAULT_THRESHOLDS,
+  starter: null,
   leave: [],
   take: [],
   words: {},
   arrange: { layout: null, suffix: '', fileCase: 'kebab', patterns: {} },
-  emit: { ...DEFAULT_JSX, ...DEFAULT_ELEMENTS, out: 'emitted', options: {} },
+  emit: { ...DEFAULT_JSX, ...DEFAULT_ELEMENTS, out: 'emitted', starter: null, options: {} },
 };

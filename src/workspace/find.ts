@@ -68,7 +68,8 @@ export async function findPages(
   args: string[],
 ): Promise<Found> {
   const base = [...unseen, ...componentFiles.map(({ path }) => escapePath(path))];
-  const ignore = [...base, ...config.ignore];
+  const starters = config.starter === null ? [] : [escapePath(config.starter)];
+  const ignore = [...base, ...starters, ...config.ignore];
   const found: Found = { paths: [], unreadable: [] };
   const add = async (patterns: string[]) => {
     const { paths, unreadable } = await findFiles(root, patterns, { ignore });

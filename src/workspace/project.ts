@@ -68,7 +68,8 @@ async function readProject(
   root: string,
   config: Config,
 ): Promise<Pick<Project, 'root' | 'config' | 'unseen' | 'componentFiles' | 'data' | 'registry'>> {
-  const componentFiles = await readComponentFiles(root, config.components);
+  const all = await readComponentFiles(root, config.components);
+  const componentFiles = all.filter(({ path }) => path !== config.starter);
   const data = await readData(root, config.data);
   const registry = readComponents(componentFiles, { data, maxPageSize: config.maxPageSize });
   return { root, config, unseen: await ignoredBelow(root), componentFiles, data, registry };

@@ -48,6 +48,7 @@ const schema = Joi.object({
     minLines: whole.min(1),
     largeLines: whole.min(1),
   }),
+  starter: inside.pattern(/\.html$/, 'component files').allow(null),
   leave: Joi.array().items(selector),
   take: Joi.array().items(selector),
   words: Joi.object().pattern(Joi.string(), Joi.valid(...ROLES)),
@@ -69,6 +70,7 @@ const schema = Joi.object({
     suffix,
     layout: Joi.valid('flat', 'folders'),
     index: Joi.boolean().strict(),
+    starter: inside.pattern(/\.[jt]sx$/, 'modules with JSX').allow(null),
     prerender: Joi.boolean().strict(),
     options: Joi.object().unknown(),
   }),
@@ -78,9 +80,9 @@ const schema = Joi.object({
 });
 
 const ALLOWED: Record<string, string> = {
-  '': 'pages, ignore, assets, components, data, inlineList, maxPageSize, survey, leave, take, words, arrange, emit',
+  '': 'pages, ignore, assets, components, data, inlineList, maxPageSize, survey, starter, leave, take, words, arrange, emit',
   arrange: 'layout, suffix, fileCase, patterns',
-  emit: 'out, jsxImport, attributes, slotType, fileCase, suffix, layout, index, prerender, options',
+  emit: 'out, jsxImport, attributes, slotType, fileCase, suffix, layout, index, starter, prerender, options',
   survey: 'minOccurrences, minElements, minWorth, maxProps, minLines, largeLines',
 };
 

@@ -2,7 +2,7 @@
  * Proves emitted modules in the real thing: the TypeScript compiler in strict mode, and a JSX runtime (Preact with its
  * renderer) that renders each page for comparison with the expanded one.
  */
-import { readFileSync } from 'node:fs';
+import { existsSync, readFileSync, statSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
 import { compileFunction } from 'node:vm';
@@ -57,7 +57,9 @@ function verifyModules(
   const places = [...names.pages].map(
     ([page, module]) => [page, { ...module, path: pathOf(module, names.extension) }] as const,
   );
-  const rendered = renderPages(ts, runtimeOf, texts, new Map(places));
+  // what a starter imports stands outside the output
+  const outside = (path: string) => readModule(join(folder, path));
+  const rendered = renderPages(ts, runtimeOf, { texts, outside }, new Map(places));
   const pages = site.pages.map(({ path, expanded }): VerifiedPage => {
     const html = rendered.get(path)!;
     if (typeof html !== 'string')
@@ -108,24 +110,41 @@ function typeErrors(ts: typeof TypeScript, root: string, folder: string, sources
 
 type Exports = Record<string, unknown>;
 
+/** A module that is imported, with or without its extension; undefined for styles, and where there is none. */
+function readModule(path: string): { extension: string; text: string } | undefined {
+  const ends = ['.tsx', '.ts', '.jsx', '.js'];
+  const isWhole = ends.some((end) => path.endsWith(end));
+  const candidates = isWhole ? [''] : [...ends, ...ends.map((end) => `/index${end}`)];
+  const isFile = (each: string) => existsSync(path + each) && statSync(path + each).isFile();
+  const extension = candidates.find(isFile);
+  return extension === undefined ? undefined : { extension, text: readFileSync(path + extension, 'utf8') };
+}
+
+/** What is rendered. */
+export interface RenderedModules {
+  /** text of emitted modules and documents, by path */
+  texts: ReadonlyMap<string, string>;
+  /** a module of the team's own, by its path from the output's folder as it is imported */
+  outside: (path: string) => { extension: string; text: string } | undefined;
+}
+
 /**
  * All pages as HTML; an error for those that throw.
- * @param modules text of emitted modules and documents, by path
  * @param runtime loads the JSX runtime's packages
  */
 export function renderPages(
   ts: typeof TypeScript,
   runtime: (name: string) => Exports,
-  modules: ReadonlyMap<string, string>,
+  { texts: modules, outside }: RenderedModules,
   pages: ReadonlyMap<string, { name: string; path: string }>,
 ): Map<string, string | Error> {
   const loaded = new Map<string, { exports: Exports }>();
-  const load = (path: string): Exports => {
+  const load = (path: string, text = modules.get(path)!): Exports => {
     const known = loaded.get(path);
     if (known !== undefined) return known.exports;
     const module = { exports: {} };
     loaded.set(path, module);
-    const { outputText } = ts.transpileModule(modules.get(path)!, {
+    const { outputText } = ts.transpileModule(text, {
       fileName: path,
       compilerOptions: {
         jsx: ts.JsxEmit.ReactJSX,
@@ -148,7 +167,9 @@ export function renderPages(
     const found = [...modules.keys()].find(
       (each) => /\.[jt]sx?$/.test(each) && [base, `${base}/index`].includes(each.replace(/\.\w+$/, '')),
     );
-    return found === undefined ? {} : load(found);
+    if (found !== undefined) return load(found);
+    const own = outside(base);
+    return own === undefined ? {} : load(base + own.extension, own.text);
   };
   const { h } = runtime('preact') as { h: (component: unknown, props: null) => unknown };
   const { render } = runtime('preact-render-to-string') as { render: (vnode: unknown) => string };

@@ -44,3 +44,20 @@ export function namingOf(path: string, name: string): FileNaming {
 export function baseOf(path: string): string {
   return path.replace(/^.*\//, '').replace(/\.html$/, '');
 }
+
+/** A text that speaks of one name speaking of another, in each case and as plain words: `team-part`, `TeamPart`, `Team part`. */
+export function withName(text: string, from: string, to: string): string {
+  const spellings = (name: string) => [...FILE_CASES.map((each) => inFileCase(name, each)), wordsOf(name)];
+  const [old, fresh] = [spellings(from), spellings(to)];
+  const pattern = old.map((each) => each.replace(/[^\w ]/g, '\\$&')).join('|');
+  return text.replace(
+    new RegExp(`(?<![A-Za-z0-9])(?:${pattern})(?![a-z0-9])`, 'g'),
+    (found) => fresh[old.indexOf(found)]!,
+  );
+}
+
+/** A name as it is written in a sentence that it begins. */
+function wordsOf(name: string): string {
+  const words = kebabCase(name).replaceAll('-', ' ');
+  return words.charAt(0).toUpperCase() + words.slice(1);
+}

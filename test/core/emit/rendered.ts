@@ -59,7 +59,7 @@ export async function rendered(site: EmitSite, options: Partial<JsxOptions> = {}
   const places = [...names.pages].map(
     ([page, each]) => [page, { ...each, path: pathOf(each, names.extension) }] as const,
   );
-  const html = renderPages(ts, (name) => RUNTIME[name]!, files, new Map(places));
+  const html = renderPages(ts, (name) => RUNTIME[name]!, { texts: files, outside: () => undefined }, new Map(places));
   const different = site.pages.flatMap(({ path, expanded }) => {
     const made = html.get(path)!;
     if (typeof made !== 'string') return [`${path}: ${made.message}`];

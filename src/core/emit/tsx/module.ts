@@ -16,38 +16,41 @@ export function componentModule(component: EmitComponent, job: Job): string {
   const module = startModule(component.name, component);
   const variables = new Map(component.props.map((prop) => [camelName(prop.name), variableOf(propName(prop.name))]));
   const writer = writerFor(job, module, scopeOf(types), variables);
-  const body = rootOf(component.nodes, writer);
+  const markup = rootOf(component.nodes, writer);
   const needsFolder = job.needFolder.has(component.name);
   const hasProps = needsFolder || component.props.length + component.slots.length > 0;
-  const parameters = hasProps ? parametersOf(component, types, writer, body) : '';
-  const styles = component.styles === null ? [] : [`import './${file}.css';`];
+  const parameters = hasProps ? parametersOf(component, types, writer, markup) : '';
+  const styles = component.styles === null ? '' : `import './${file}.css';`;
   const interfaces = job.typed && hasProps ? interfacesOf(component, types, job) : [];
-  const about = job.typed || !hasProps ? docComment(component.about) : propsComment(component, types, job);
-  return joined([
-    pragma(job),
-    imports(folder, module, [...propTypesUsed(component, types, job)], job),
-    styles.join('\n'),
-    declarations(module, job),
-    ...interfaces,
-    `${about}export function ${name}(${parameters}) {\n${body}\n}`,
-  ]);
+  return job.moduleText(folder, {
+    pragma: pragma(job),
+    imports: joined([imports(folder, module, [...propTypesUsed(component, types, job)], job), styles]),
+    interface: joined([declarations(module, job), ...interfaces]),
+    about: job.typed || !hasProps ? docComment(component.about) : propsComment(component, types, job),
+    name,
+    props: parameters,
+    markup,
+  });
 }
 
 /** The module of a page's content. */
 export function pageModule(page: EmitPage, job: Job): string {
   const { name, folder } = job.names.pages.get(page.path)!;
   const module = startModule(page.path, null);
-  const body = rootOf(page.body, writerFor(job, module, new Map(), new Map()));
-  return joined([
-    pragma(job),
-    imports(folder, module, [], job),
-    declarations(module, job),
-    `${docComment(`What stands in the body of ${page.path}.`)}export function ${name}() {\n${body}\n}`,
-  ]);
+  const markup = rootOf(page.body, writerFor(job, module, new Map(), new Map()));
+  return job.moduleText(folder, {
+    pragma: pragma(job),
+    imports: imports(folder, module, [], job),
+    interface: declarations(module, job),
+    about: docComment(`What stands in the body of ${page.path}.`),
+    name,
+    props: '',
+    markup,
+  });
 }
 
 function joined(parts: string[]): string {
-  return `${parts.filter((part) => part !== '').join('\n\n')}\n`;
+  return parts.filter((part) => part !== '').join('\n\n');
 }
 
 function pragma({ names }: Job): string {
@@ -60,20 +63,21 @@ function variableOf(name: string): string {
   return isReserved(name) ? `${name}Value` : name;
 }
 
+/** An element or a fragment. */
 function rootOf(nodes: EmitNode[], writer: Writer): string {
   const [node, ...more] = nodes.filter(({ kind }) => kind !== 'comment');
   const alone = more.length === 0 && (node === undefined || node.kind === 'element' || node.kind === 'use');
   const code = expressionOf(nodes, writer);
-  return `return (${alone || code.startsWith('<>') ? code : `<>{${code}}</>`});`;
+  return alone || code.startsWith('<>') ? code : `<>{${code}}</>`;
 }
 
 function parametersOf(
   component: EmitComponent,
   types: ReadonlyMap<string, Type>,
   { job }: Writer,
-  body: string,
+  markup: string,
 ): string {
-  const isUsed = (name: string) => new RegExp(`(?<![\\w$.'"-])${name.replaceAll('$', '\\$')}(?![\\w$])`).test(body);
+  const isUsed = (name: string) => new RegExp(`(?<![\\w$.'"-])${name.replaceAll('$', '\\$')}(?![\\w$])`).test(markup);
   const taken: string[] = job.needFolder.has(component.name) && isUsed(FOLDER) ? [FOLDER] : [];
   for (const prop of component.props) {
     const name = propName(prop.name);

@@ -2,6 +2,12 @@
 
 import type { FileCase } from '../../component/file-names.js';
 
+/** A module of the team's own that says how each module is written; its path is relative to the project's root. */
+export interface Starter {
+  path: string;
+  source: string;
+}
+
 export interface JsxOptions {
   /** package of the automatic JSX runtime, written as a pragma; null where the compiler is told */
   jsxImport: string | null;
@@ -16,6 +22,8 @@ export interface JsxOptions {
   layout: 'flat' | 'folders';
   /** whether to write index modules */
   index: boolean;
+  /** null: modules are written as they come */
+  starter: Starter | null;
 }
 
 export const DEFAULT_JSX: JsxOptions = {
@@ -26,6 +34,7 @@ export const DEFAULT_JSX: JsxOptions = {
   suffix: '',
   layout: 'flat',
   index: true,
+  starter: null,
 };
 
 /** The types of content that well-known runtimes have. */

@@ -7,6 +7,7 @@ import { find } from '../read.js';
 import { jsPieces, type Writing } from './expression.js';
 import { collectHandlers, type Handlers } from './handlers.js';
 import type { Names } from './names.js';
+import { type ModuleParts, moduleStarter, plainModule } from './starter.js';
 import { jsString } from './strings.js';
 import { type PropTypes, propTypes, type Scope, usesIn } from './types.js';
 
@@ -25,6 +26,8 @@ export interface Job {
   needFolder: ReadonlySet<string>;
   /** for each list, `component prop`, the field that tells records apart */
   keys: ReadonlyMap<string, string>;
+  /** the text of a module that stands in a folder of the output */
+  moduleText: (folder: string, parts: ModuleParts) => string;
 }
 
 /** What one module comes to need while it is written. */
@@ -53,6 +56,7 @@ export function startJob(site: EmitSite, names: Names, typed: boolean): Job {
   const folders = new Set(site.pages.map(({ folder }) => folder));
   const [only = ''] = folders;
   const components = new Map(site.components.map((component) => [component.name, component]));
+  const { starter } = names.options;
   const all = [...site.components.flatMap(({ props }) => props)].flatMap((prop) => [prop, ...prop.fields]);
   const job: Job = {
     site,
@@ -65,6 +69,7 @@ export function startJob(site: EmitSite, names: Names, typed: boolean): Job {
     pageFolder: folders.size <= 1 && only !== null ? only : null,
     needFolder: new Set(),
     keys: keysOf(site),
+    moduleText: starter === null ? (_, parts) => plainModule(parts) : moduleStarter(starter, site.toRoot),
   };
   return { ...job, needFolder: needingFolder(job) };
 }
