@@ -82,7 +82,7 @@ test('the guide: modules are written after the starter, type-checked, and render
   expect(folder.run(['arrange', 'area']).status).toBe(0);
   expect(folder.run(['emit', 'jsx', '--verify', '--jsx-import', 'preact']).out).toContain('15 pages the same.\n');
   expect(folder.read('emitted/jsx/components/boats/BoatFact/BoatFact.jsx')).toMatch(
-    /^\/\*\* @jsxImportSource preact \*\/\n\n\/\*\*\n \* @param \{object\} props\n[^]*const markup = \(\n +<div className="fact">/,
+    /^\/\*\* @jsxImportSource preact \*\/\n\nimport '\.\/BoatFact\.css';\n+\/\*\*\n \* @param \{object\} props\n[^]*const markup = \(\n +<div className="fact">/,
   );
   expect(folder.run(['emit', 'tsx']).out).toContain(
     'the starter team/TeamPart.jsx is one of other modules, and is not used',
