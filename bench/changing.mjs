@@ -38,6 +38,12 @@ for (const folder of folders) {
   const ratio = (of) => Number(median(runs.map((run) => run[of])).toFixed(2));
   const [roster, rename, arrange] = ['roster', 'rename', 'arrange'].map(ratio);
   console.log(
-    JSON.stringify({ site: basename(folder), floor: Math.round(median(runs.map((run) => run.floor))), roster, rename, arrange }),
+    JSON.stringify({
+      site: basename(folder),
+      floor: Math.round(median(runs.map((run) => run.floor))),
+      roster,
+      rename,
+      arrange,
+    }),
   );
 }

@@ -8,12 +8,10 @@ import { type Mention, pathMentions } from '../core/library/mentions.js';
 import { folderOf } from '../core/page/url.js';
 import { count, dim, green, terminalWidth, yellow } from '../terminal/style.js';
 import { sideBySide, treeLines } from '../terminal/tree.js';
-import { CONFIG_FILE, findProject } from '../workspace/config.js';
-import { locked } from '../workspace/lock.js';
-import { loadPages, openProject, type Project } from '../workspace/project.js';
-import { loadStylesheets } from '../workspace/stylesheets.js';
-import { type Changed, changeProject } from './changing.js';
-import { print, printJson, tellNotices, tellUnreadable } from './context.js';
+import { CONFIG_FILE } from '../workspace/config.js';
+import type { Project } from '../workspace/project.js';
+import { type Changed, changeProject, oneAtATime, openSite } from './changing.js';
+import { print, printJson, tellUnreadable } from './context.js';
 import { scriptsOf } from './scripts.js';
 
 interface Options extends Partial<Pick<Arrangement, 'suffix' | 'fileCase'>> {
@@ -31,15 +29,12 @@ interface Arranged extends Changed {
 
 /** Arranges, or plans to. @throws Problem */
 async function arrangeProject(cwd: string, named: Layout | undefined, options: Options): Promise<Arranged> {
-  const project = await openProject(cwd);
-  tellNotices(project);
-  const { root, registry, data, config } = project;
+  const opened = await openSite(cwd);
+  const { project, site } = opened;
+  const { registry, data, config } = project;
   const arrangement = arrangementOf(project, named, options);
   if (registry.size === 0)
     throw new Problem('there is no component to arrange', { hint: 'estrade survey shows what could be one' });
-  const loaded = await loadPages(project, root, []);
-  const { sources } = await loadStylesheets(project);
-  const site = { pages: loaded.pages, registry, sheets: sources, data };
   const change = arrange(
     site,
     arrangement,
@@ -48,7 +43,7 @@ async function arrangeProject(cwd: string, named: Layout | undefined, options: O
   );
   const { layout, suffix, fileCase } = arrangement;
   const words = ['arrange', layout, suffix === '' ? '' : `--suffix ${suffix}`, `--file-case ${fileCase}`];
-  const changed = await changeProject(project, loaded, change, {
+  const changed = await changeProject(opened, change, {
     command: words.filter((word) => word !== '').join(' '),
     write: options.dryRun !== true && change.moved.size > 0,
   });
@@ -57,7 +52,7 @@ async function arrangeProject(cwd: string, named: Layout | undefined, options: O
     ...changed,
     layout,
     trees: { before, after: before.map((path) => change.moved.get(path) ?? path) },
-    mentions: pathMentions([...change.moved.keys()], new Map([...sources, ...(await scriptsOf(project))])),
+    mentions: pathMentions([...change.moved.keys()], new Map([...site.sheets, ...(await scriptsOf(project))])),
   };
 }
 
@@ -106,7 +101,7 @@ Examples:
         throw new Problem(`"${options.suffix}" cannot be a suffix`, { hint: 'letters, digits, ".", "_" and "-"' });
       const cwd = process.cwd();
       const run = () => arrangeProject(cwd, layout, options);
-      const arranged = options.dryRun === true ? await run() : await locked((await findProject(cwd)).root, run);
+      const arranged = await oneAtATime(cwd, options.dryRun === true, run);
       const { files, moved, written, mentions, unreadable } = arranged;
       if (options.json === true)
         printJson({

@@ -9,17 +9,21 @@ import { Problem } from '../core/errors.js';
 import { type Page, parsePage } from '../core/page/parse.js';
 import { comparePages } from '../core/page/same.js';
 import { expandAll, filledReader } from '../core/style/plan.js';
-import { count } from '../terminal/style.js';
+import type { Site } from '../core/library/uses.js';
+import { count, dim, green } from '../terminal/style.js';
+import { findProject } from '../workspace/config.js';
+import { locked } from '../workspace/lock.js';
 import { encode } from '../workspace/encoding.js';
 import { readSource, type SourceFile, type Unreadable } from '../workspace/files.js';
 import type { Renamed } from '../workspace/journal.js';
-import { type LoadedPages, type Project, spaceShown } from '../workspace/project.js';
+import { type LoadedPages, loadPages, openProject, type Project, spaceShown } from '../workspace/project.js';
 import { loadStylesheets, type Stylesheets } from '../workspace/stylesheets.js';
 import { type PlannedFile, writeAll } from '../workspace/transaction.js';
 import { journaledOriginals } from '../workspace/originals.js';
 import { editedFiles } from './edited.js';
 import { originOf } from './moving.js';
-import { originsOf, retold } from './proving.js';
+import { print, tellNotices } from './context.js';
+import { originsOf, printPatch, retold } from './proving.js';
 
 export interface Changed {
   /** what is written, or would be */
@@ -33,13 +37,41 @@ export interface Changed {
   unreadable: Unreadable[];
 }
 
+/** A project with all that a change may be in. */
+export interface OpenedSite {
+  project: Project;
+  loaded: LoadedPages;
+  site: Site;
+}
+
+export async function openSite(cwd: string): Promise<OpenedSite> {
+  const project = await openProject(cwd);
+  tellNotices(project);
+  const loaded = await loadPages(project, project.root, []);
+  const { sources } = await loadStylesheets(project);
+  const { registry, data } = project;
+  return { project, loaded, site: { pages: loaded.pages, registry, sheets: sources, data } };
+}
+
+/** Runs what changes a project, one at a time; what is only planned needs not wait. */
+export async function oneAtATime<T>(cwd: string, isPlan: boolean, run: () => Promise<T>): Promise<T> {
+  return isPlan ? run() : locked((await findProject(cwd)).root, run);
+}
+
+/** Prints what was changed, or the patch of what would be. */
+export async function printChanged(title: string, { files, tally, pages, written }: Changed): Promise<void> {
+  if (!written) return printPatch(files);
+  print(`${title}: ${tally}.`);
+  print(`${green('Proven from disk:')} ${count(pages, 'page')} the same to the byte as before.`);
+  print(dim('Next: estrade check; estrade undo takes this back'));
+}
+
 /**
  * Writes a change, unless it is only planned.
  * @throws Problem (exit 1) where a page, or a stylesheet with the styles of components, would not be the same to the byte
  */
 export async function changeProject(
-  project: Project,
-  loaded: LoadedPages,
+  { project, loaded }: Pick<OpenedSite, 'project' | 'loaded'>,
   change: Change,
   { command, write }: { command: string; write: boolean },
 ): Promise<Changed> {
@@ -49,10 +81,16 @@ export async function changeProject(
   const filledBy = (texts: ReadonlyMap<string, string>, registry: Registry) =>
     new Map([...sheets.sources.keys()].map((path) => [path, fillMarkers(path, texts.get(path)!, registry).text]));
   const textOf = (path: string, before: string) => change.texts.get(path) ?? before;
+  const placeOf = (path: string) => change.moved.get(path) ?? path;
+  const isKept = (path: string) => !change.removed.has(path);
   const after = readComponents(
-    componentFiles.map(({ path, source }) => ({ path: change.moved.get(path) ?? path, source: textOf(path, source) })),
+    componentFiles
+      .filter(({ path }) => isKept(path))
+      .map(({ path, source }) => ({ path: placeOf(path), source: textOf(path, source) })),
     {
-      data: new Map([...data].map(([path, text]) => [change.moved.get(path) ?? path, textOf(path, text)])),
+      data: new Map(
+        [...data].filter(([path]) => isKept(path)).map(([path, text]) => [placeOf(path), textOf(path, text)]),
+      ),
       maxPageSize: config.maxPageSize,
     },
   );
@@ -178,17 +216,18 @@ async function keptOf(
 function plannedFiles(
   project: Project,
   { pages, files }: LoadedPages,
-  { texts, moved }: Change,
+  change: Change,
   { origins, originOfSheet, retold: told, sheets }: Kept,
 ): PlannedFile[] {
+  const { texts, moved, removed } = change;
   const own = project.componentFiles.map(({ path, file }) => ({ path, file }));
   const lists = [...project.data.keys()]
-    .filter((path) => moved.has(path) || texts.has(path))
+    .filter((path) => moved.has(path) || texts.has(path) || removed.has(path))
     .flatMap((path) => {
       const file = readSource(project.root, path);
       return 'why' in file ? [] : [{ path, file }];
     });
-  const ours = movedFiles(project.root, [...own, ...lists], { texts, moved });
+  const ours = movedFiles(project.root, [...own, ...lists], change);
   const rewritten = pages.flatMap(({ path }): PlannedFile[] => {
     const text = texts.get(path);
     const file = files.get(path)!;
@@ -204,13 +243,13 @@ function plannedFiles(
 }
 
 /**
- * Component files and data files that are changed or moved; one may come to where another was.
+ * Component files and data files that are changed, moved or taken away; one may come to where another was.
  * @throws Problem (exit 1) where something else stands in the place of one
  */
 function movedFiles(
   root: string,
   files: { path: string; file: SourceFile }[],
-  { texts, moved }: Change,
+  { texts, moved, removed }: Change,
 ): PlannedFile[] {
   const before = new Map(files.map(({ path, file }) => [path, file.bytes]));
   const after = new Map<string, Buffer | null>();
@@ -222,7 +261,9 @@ function movedFiles(
         exit: 1,
         hint: 'give that file another name or place; nothing was written',
       });
-    if (to !== path && !after.has(path)) after.set(path, null);
+    const goes = to !== path || removed.has(path);
+    if (goes && !after.has(path)) after.set(path, null);
+    if (removed.has(path)) continue;
     if (to !== path || text !== undefined) after.set(to, text === undefined ? file.bytes : encode(text, file));
   }
   // what goes is taken away last, for a folder that is emptied goes with it
@@ -234,14 +275,15 @@ function movedFiles(
 /** The components that have another name or place. */
 function renamedBy(registry: Registry, { moved }: Change, after: Registry): Renamed[] {
   return [...registry.values()].flatMap(({ name, path }) => {
-    const to = [...after.values()].find((each) => each.path === (moved.get(path) ?? path))!;
+    const to = [...after.values()].find((each) => each.path === (moved.get(path) ?? path));
+    if (to === undefined) return [];
     if (to.name === name && to.path === path) return [];
     return [{ from: { component: name, path }, to: { component: to.name, path: to.path } }];
   });
 }
 
-function tallyOf({ texts, moved }: Change, { componentFiles, data }: Project): string {
-  const paths = new Set([...texts.keys(), ...moved.keys()]);
+function tallyOf({ texts, moved, removed }: Change, { componentFiles, data }: Project): string {
+  const paths = new Set([...texts.keys(), ...moved.keys(), ...removed]);
   const components = componentFiles.filter(({ path }) => paths.has(path)).length;
   const lists = [...data.keys()].filter((path) => paths.has(path)).length;
   const sheets = [...paths].filter((path) => path.endsWith('.css')).length;

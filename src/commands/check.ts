@@ -15,22 +15,29 @@ import type { SourceFile, Unreadable } from '../workspace/files.js';
 import { journaledOriginals, type Original, type Originals, originalsOf } from '../workspace/originals.js';
 import { loadPages, openProject, type Project, spaceShown, whileSettled } from '../workspace/project.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
+import type { Advice } from '../core/lift/advice.js';
 import type { CheckedSheet } from './checked-styles.js';
 import { type Edited, editedFiles } from './edited.js';
 import { asError, type CheckProblem, eachOnce, unknownUses } from './problems.js';
 import { notice, printJson, tellNotices, tellUnreadable } from './context.js';
 import { type Checked, type CheckedPage, printCheck } from './checked.js';
 
-/**
- * Checks all pages and components on disk.
- * @param against a folder or git revision that has the pages as they were; by default the journal has them
- */
-export async function checkProject(cwd: string, against?: string): Promise<Checked> {
-  const project = await openProject(cwd);
-  return whileSettled(project, () => checkOpened(project, cwd, against));
+interface Options {
+  against?: string;
+  advice?: boolean;
+  json?: boolean;
 }
 
-async function checkOpened(project: Project, cwd: string, against?: string): Promise<Checked> {
+/**
+ * Checks all pages and components on disk.
+ * @param options against: a folder or git revision that has the pages as they were; by default the journal has them
+ */
+export async function checkProject(cwd: string, { against, advice }: Options = {}): Promise<Checked> {
+  const project = await openProject(cwd);
+  return whileSettled(project, () => checkOpened(project, cwd, { against, advice }));
+}
+
+async function checkOpened(project: Project, cwd: string, { against, advice }: Options): Promise<Checked> {
   tellNotices(project);
   const { pages, files, unreadable } = await loadPages(project, project.root, []);
   const originals = against === undefined ? journaledOriginals(project) : await originalsOf(project, cwd, against);
@@ -69,9 +76,17 @@ async function checkOpened(project: Project, cwd: string, against?: string): Pro
     unified: originals.unified,
     unproven,
     unreadable: [...unreadable, ...originals.unreadable],
+    advice: advice === true ? await adviceOn(project, pages, sheets.sources) : null,
     against: against ?? null,
     passed: isProven && isSame && problems.every(({ severity }) => severity === 'warning'),
   };
+}
+
+/** @param sheets texts of stylesheets, by path */
+async function adviceOn(project: Project, pages: Page[], sheets: ReadonlyMap<string, string>): Promise<Advice[]> {
+  const { registry, data } = project;
+  const { adviceFor } = await import('../core/lift/advice.js');
+  return adviceFor({ pages, registry, data, sheets });
 }
 
 interface Proving {
@@ -200,14 +215,16 @@ export function define(program: Command): void {
     .command('check')
     .description('prove again, from disk, that the pages expand to what they were; find wrong uses')
     .option('--against <folder|revision>', 'what the pages were: in a folder, or at a commit or tag of git')
+    .option('--advice', 'tell what could be said with less, with the commands that mend it')
     .option('--json', 'answer as JSON (docs/json.md)')
-    .addHelpText('after', '\nExamples:\n  estrade check\n  estrade check --against v1.2')
-    .action(async (options: { against?: string; json?: boolean }) => {
-      const checked = await checkProject(process.cwd(), options.against);
-      const { against, passed, pages, stylesheets, unified, unproven, problems } = checked;
-      if (options.json === true)
-        printJson({ format: 1, against, passed, pages, stylesheets, unified, unproven, problems });
-      else printCheck(checked);
+    .addHelpText('after', '\nExamples:\n  estrade check\n  estrade check --advice\n  estrade check --against v1.2')
+    .action(async (options: Options) => {
+      const checked = await checkProject(process.cwd(), options);
+      const { against, passed, pages, stylesheets, unified, unproven, problems, advice } = checked;
+      if (options.json === true) {
+        const told = advice === null ? {} : { advice };
+        printJson({ format: 1, against, passed, pages, stylesheets, unified, unproven, problems, ...told });
+      } else printCheck(checked);
       const isUnproven = against === null && pages.length === 0 && unproven.length > 0;
       const isWrong = !passed && (!isUnproven || problems.some(({ severity }) => severity === 'error'));
       if (isUnproven)

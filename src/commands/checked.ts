@@ -1,8 +1,9 @@
 /** What `check` found, and how it is printed. */
 import { placeText } from '../core/errors.js';
+import type { Advice } from '../core/lift/advice.js';
 import type { Unified } from '../core/lift/unify.js';
 import type { Difference, Sameness } from '../core/page/same.js';
-import { count, dim, green, red, terminalWidth, yellow } from '../terminal/style.js';
+import { count, cyan, dim, green, red, terminalWidth, yellow } from '../terminal/style.js';
 import { table } from '../terminal/table.js';
 import type { Unreadable } from '../workspace/files.js';
 import type { CheckedSheet } from './checked-styles.js';
@@ -27,6 +28,8 @@ export interface Checked {
   /** pages that nothing says of what they were */
   unproven: string[];
   unreadable: Unreadable[];
+  /** what could be said with less; null where it was not asked for */
+  advice: Advice[] | null;
   /** what the pages were compared with: a folder or revision; null for what the journal keeps */
   against: string | null;
   /** false when the promise is broken, a use is wrong, or nothing could be proven */
@@ -34,7 +37,8 @@ export interface Checked {
 }
 
 /** Prints it for people. */
-export function printCheck({ against, pages, stylesheets, problems, unified, unproven, passed }: Checked): void {
+export function printCheck(checked: Checked): void {
+  const { against, pages, stylesheets, problems, unified, unproven, passed } = checked;
   if (pages.length === 0 && unproven.length === 0) print('No page here has been lifted, so there is nothing to prove.');
   if (pages.length > 0) print(`${provenTable([...pages, ...stylesheets], stylesheets.length > 0 ? 'file' : 'page')}\n`);
   for (const each of unified) print(`${dim('unified')}  ${unifiedText(each)}`);
@@ -54,6 +58,17 @@ export function printCheck({ against, pages, stylesheets, problems, unified, unp
     );
   if (own > 0) print(dim(`${count(own, 'file')} made of what you edited: the difference is yours.`));
   if (unproven.length > 0) print(dim(unprovenText(unproven, against)));
+  if (checked.advice !== null) printAdvice(checked.advice);
+}
+
+function printAdvice(advice: Advice[]): void {
+  print(
+    advice.length === 0
+      ? '\nNothing could be said with less.'
+      : `\n${count(advice.length, 'thing')} could be said with less:`,
+  );
+  for (const { place, message, commands } of advice)
+    print(`${cyan('advice')}  ${placeText(place)}: ${message}\n        ${dim(commands.join(' && '))}`);
 }
 
 /** How files compare, a line each, with columns only where there is something in them. */

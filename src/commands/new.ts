@@ -7,12 +7,11 @@ import { refuseComponentName } from '../core/component/names.js';
 import { Problem } from '../core/errors.js';
 import { newComponent } from '../core/library/new-component.js';
 import { dim, green } from '../terminal/style.js';
-import { findProject } from '../workspace/config.js';
 import { readBack } from '../workspace/files.js';
-import { locked } from '../workspace/lock.js';
 import { openProject } from '../workspace/project.js';
 import { readStarter } from '../workspace/starter.js';
 import { writeAll } from '../workspace/transaction.js';
+import { oneAtATime } from './changing.js';
 import { print, printJson, tellNotices } from './context.js';
 
 interface Options {
@@ -79,7 +78,7 @@ export function define(program: Command): void {
     .action(async (name: string, options: Options) => {
       const cwd = process.cwd();
       const run = () => newInProject(cwd, name, options);
-      const made = options.dryRun === true ? await run() : await locked((await findProject(cwd)).root, run);
+      const made = await oneAtATime(cwd, options.dryRun === true, run);
       if (options.json === true) printJson({ format: 1, written: options.dryRun !== true, ...made });
       else if (options.dryRun === true) process.stdout.write(made.source);
       else {

@@ -3,21 +3,16 @@ import type { Command } from 'commander';
 import type { Change } from '../core/library/change.js';
 import { type Mention, mentionsOf } from '../core/library/mentions.js';
 import { renameComponent, renameProp, renameSlot } from '../core/library/rename.js';
-import type { Site } from '../core/library/uses.js';
 import type { Component } from '../core/component/model.js';
 import { placeText } from '../core/errors.js';
 import { elementsOf } from '../core/page/tree.js';
 import { takenNames } from '../core/survey/component-names.js';
-import { count, dim, green, yellow } from '../terminal/style.js';
-import { findProject } from '../workspace/config.js';
-import { locked } from '../workspace/lock.js';
-import { loadPages, openProject, type Project } from '../workspace/project.js';
-import { loadStylesheets } from '../workspace/stylesheets.js';
-import { type Changed, changeProject } from './changing.js';
+import { yellow } from '../terminal/style.js';
+import type { Project } from '../workspace/project.js';
+import { type Changed, changeProject, oneAtATime, openSite, printChanged } from './changing.js';
 import { renameInDraft } from './keeping.js';
-import { print, printJson, tellNotices, tellUnreadable } from './context.js';
+import { print, printJson, tellUnreadable } from './context.js';
 import { componentNamed } from './problems.js';
-import { printPatch } from './proving.js';
 import { scriptsOf } from './scripts.js';
 
 interface Options {
@@ -32,24 +27,20 @@ interface Renaming extends Changed {
 
 /** Renames, or plans to. @throws Problem */
 async function renameInProject(cwd: string, what: string, to: string, options: Options): Promise<Renaming> {
-  const project = await openProject(cwd);
-  tellNotices(project);
-  const loaded = await loadPages(project, project.root, []);
-  const { sources } = await loadStylesheets(project);
-  const { registry, data } = project;
-  const site: Site = { pages: loaded.pages, registry, sheets: sources, data };
+  const opened = await openSite(cwd);
+  const { project, loaded, site } = opened;
   const { component, kind, name } = meant(project, what);
   let change: Change;
   let mentions: Mention[] = [];
   if (kind === 'component') {
     const taken = takenNames(
-      registry,
+      project.registry,
       loaded.pages.map(({ root }) => elementsOf(root)),
     );
     change = renameComponent(site, component, to, taken);
-    mentions = mentionsOf(component.name, site, new Map([...sources, ...(await scriptsOf(project))]));
+    mentions = mentionsOf(component.name, site, new Map([...site.sheets, ...(await scriptsOf(project))]));
   } else change = (kind === 'prop' ? renameProp : renameSlot)(site, component, name, to);
-  const changed = await changeProject(project, loaded, change, {
+  const changed = await changeProject(opened, change, {
     command: `rename ${what} ${to}`,
     write: options.dryRun !== true,
   });
@@ -89,23 +80,16 @@ export function define(program: Command): void {
     .action(async (what: string, name: string, options: Options) => {
       const cwd = process.cwd();
       const run = () => renameInProject(cwd, what, name, options);
-      const renamed = options.dryRun === true ? await run() : await locked((await findProject(cwd)).root, run);
+      const renamed = await oneAtATime(cwd, options.dryRun === true, run);
       const { files, moved, written, mentions, unreadable } = renamed;
       if (options.json === true)
         printJson({ format: 1, written, what, name, files: files.map(({ path }) => path), moved, mentions });
       else {
-        if (options.dryRun === true) await printPatch(files);
-        else printRenamed(what, name, renamed);
+        const [file] = moved;
+        await printChanged(`${what} is ${name} now${file === undefined ? '' : `, in ${file.to}`}`, renamed);
         for (const mention of mentions)
           print(yellow(`${placeText(mention)} names ${what}, and is not changed: look whether it means the tag`));
       }
       if (tellUnreadable(unreadable)) process.exitCode = 2;
     });
-}
-
-function printRenamed(what: string, name: string, { tally, moved, pages }: Renaming): void {
-  const [file] = moved;
-  print(`${what} is ${name} now${file === undefined ? '' : `, in ${file.to}`}: ${tally}.`);
-  print(`${green('Proven from disk:')} ${count(pages, 'page')} the same to the byte as before.`);
-  print(dim('Next: estrade check; estrade undo takes this back'));
 }

@@ -5,7 +5,7 @@
  */
 import { Problem, shownValue, workingOn } from '../errors.js';
 import { eolOf, type Page, placeAt } from '../page/parse.js';
-import { decodeAttribute, spell, spelledValue, type Target } from '../page/spelling.js';
+import { quoteAttribute, decodeAttribute, spell, spelledValue, type Target } from '../page/spelling.js';
 import { attrOf, elementsOf } from '../page/tree.js';
 import { baseFolder, folderOf, MARK, moveUrls } from '../page/url.js';
 import { camelName, type Datum, evaluate, isSpelled, isTruthy } from './expression.js';
@@ -202,6 +202,7 @@ function renderAttribute(part: Extract<Part, { kind: 'attribute' }>, frame: Fram
     if (value === null || value === false) return;
     out.write(layOut(part.space, frame, state.eol) + part.name);
     if (value === true) return;
+    if (part.given && isSpelled(value)) return out.write(`=${quoteAttribute(value)}`);
     if (quote === '' && isSpelled(value) && value.value === '') quote = '"';
     out.write(`=${quote}${write(value, quote)}${quote}`);
     return;

@@ -45,17 +45,28 @@ export type Part =
       quote: '"' | "'" | '';
       segments: Segment[];
       url: UrlKind | null;
+      /** it gives a prop of a use that stays: a value has the quotes that keep its spelling */
+      given: boolean;
     }
   | { kind: 'when'; test: Placed; negated: boolean; parts: Part[] }
   | { kind: 'each'; item: string; of: Placed; parts: Part[] }
   | { kind: 'slot'; name: string; parts: Part[]; offset: number }
   | UsePart;
 
+/** Components whose uses stay uses while others are expanded. */
+export interface Staying {
+  isUse: (element: Element) => boolean;
+  /** how an attribute holds URLs, that of a use among them */
+  urlKindOf: (element: Element, name: string) => UrlKind | null;
+}
+
 export interface Compiling {
   page: Pick<Page, 'path' | 'source'>;
   /** true in a component's template: placeholders, blocks and slots mean something, text is re-indented */
   template: boolean;
   isComponent: (name: string) => boolean;
+  /** components whose uses are left as they are */
+  staying?: Staying;
   /** white space shows around what is compiled, so that nothing is re-indented */
   shows?: boolean;
   /** how much deeper than the block that holds them its lines are indented in the file: they come out as deep as it */
@@ -102,7 +113,7 @@ export function compile(nodes: Child[], start: number, end: number, context: Com
     const { raw, start: from, quote } = valueOf(source, attr);
     const segments = segmentsOf(raw, from, 'attribute', context);
     const [first] = segments;
-    const kind = urlKind(element, attr.name);
+    const kind = (context.staying?.urlKindOf ?? urlKind)(element, attr.name);
     const marked = segments.map((segment) => (typeof segment === 'string' ? segment : MARK)).join('');
     const within = kind === 'css' || kind === 'refresh';
     const literalUrl = kind !== null && (within || typeof first === 'string') && relativeUrls(marked, kind).length > 0;
@@ -113,7 +124,8 @@ export function compile(nodes: Child[], start: number, end: number, context: Com
       const name = source.slice(attr.start, attr.start + attr.name.length);
       const url = literalUrl ? kind : null;
       const shown = shallower(source.slice(space, attr.start), context);
-      parts.push({ kind: 'attribute', space: shown, name, quote, segments, url });
+      const given = context.staying?.isUse(element) === true;
+      parts.push({ kind: 'attribute', space: shown, name, quote, segments, url, given });
       cursor = attr.end;
     } else if (/[\n\r]/.test(raw)) copyVerbatim(from, from + raw.length);
   };

@@ -9,7 +9,7 @@ import { urlKind, type UrlKind } from '../page/url.js';
 import { baseOf, inFileCase, isNamedAfter } from './file-names.js';
 import { RESERVED_ELEMENTS, sameInCode } from './names.js';
 import { slotNames } from './problems.js';
-import { compile, usedComponent } from './parts.js';
+import { compile, type Staying, usedComponent } from './parts.js';
 import { GLOBAL_ATTRIBUTES, INSTEAD } from '../page/prop.js';
 
 const NAME = /^[a-z][a-z0-9._]*-[a-z0-9._-]*$/;
@@ -22,9 +22,14 @@ export interface ComponentSource {
 
 /**
  * Reads all component files of a project, with the data files that lists are kept in, and compiles their templates against each other.
+ * @param staying components that are none of these, and whose uses are left as they are
  * @throws Problem with the place of the first thing that is wrong
  */
-export function readComponents(files: ComponentSource[], { data, maxPageSize }: Surroundings = {}): Registry {
+export function readComponents(
+  files: ComponentSource[],
+  { data, maxPageSize }: Surroundings = {},
+  staying?: Staying,
+): Registry {
   const registry = new Map<string, Component>();
   for (const file of files) {
     const component = workingOn(file.path, () => readInterface(file));
@@ -40,7 +45,12 @@ export function readComponents(files: ComponentSource[], { data, maxPageSize }: 
   for (const component of registry.values()) {
     const { path, start, end } = component;
     component.parts = workingOn(path, () =>
-      compile(bodyOf(component), start, end, { page: component, template: true, isComponent }),
+      compile(bodyOf(component), start, end, {
+        page: component,
+        template: true,
+        isComponent,
+        ...(staying === undefined ? {} : { staying }),
+      }),
     );
     component.slots = slotNames(component.parts);
   }

@@ -9,13 +9,16 @@ export interface Change {
   texts: ReadonlyMap<string, string>;
   /** component files and data files, by the path before */
   moved: ReadonlyMap<string, string>;
+  /** component files and data files that go */
+  removed: ReadonlySet<string>;
 }
 
 /** Edits by path, with the text that they are made in. */
 export type Edits = Map<string, { source: string; edits: Edit[] }>;
 
 export function changeOf(edits: Edits, moved: Change['moved'] = new Map()): Change {
-  return { texts: new Map([...edits].map(([path, each]) => [path, withEdits(each.source, each.edits)])), moved };
+  const texts = new Map([...edits].map(([path, each]) => [path, withEdits(each.source, each.edits)]));
+  return { texts, moved, removed: new Set() };
 }
 
 export function note(edits: Edits, { path, source }: { path: string; source: string }, ...more: Edit[]): void {

@@ -15,6 +15,7 @@ import { type Attr, attrOf, type Element, elementsOf } from '../page/tree.js';
 import { markersIn } from '../style/sheet.js';
 import { type Change, changeOf, type Edits, note, valueEdit } from './change.js';
 import { noteMoves } from './move.js';
+import { metaOf } from './meta.js';
 import { propName, renamedInTemplate } from './names.js';
 import { jsonOf, listsIn, type Site, type Use, usesOf } from './uses.js';
 
@@ -171,21 +172,6 @@ export function renameSlot(site: Site, component: Component, from: string, to: s
       if (child.kind === 'element' && child.tag === 'template' && attrOf(child, 'slot') === from)
         note(edits, holder, valueEdit(holder.source, child, 'slot', to));
   return changeOf(edits);
-}
-
-/** The `meta` that declares a prop. @throws Problem (exit 2) that names the near one */
-function metaOf(component: Component, name: string): Element {
-  const found = component.template.children.find(
-    (child): child is Element => child.kind === 'element' && child.tag === 'meta' && attrOf(child, 'prop') === name,
-  );
-  if (found !== undefined) return found;
-  throw new Problem(`${component.name} has no prop ${name}`, {
-    hint: suggestion(
-      name,
-      component.props.map((each) => each.name),
-      'its props',
-    ),
-  });
 }
 
 /** @throws Problem (exit 2) where a prop cannot be called so */

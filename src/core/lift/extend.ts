@@ -13,6 +13,7 @@ import { eolOf, indentAt } from '../page/parse.js';
 import { quoteAttribute } from '../page/spelling.js';
 import { attrOf, type Element, elementsOf } from '../page/tree.js';
 import { folderOfPage } from '../component/expand.js';
+import { RUN } from '../fragments/occurrence.js';
 import { type NewProp, type Widening, wideningFor } from './widening.js';
 
 /** Where a component is widened. */
@@ -78,7 +79,7 @@ function givenBack(component: Component, widenings: Widening[], places: NearUse[
     const registry = readComponents(sources, context.registry);
     const recogniser = new Recogniser(registry, context.elements);
     return places.filter(({ occurrence: { page, element } }) => {
-      const first = element.at < 0 ? (element.children[0] as Element) : element;
+      const first = element.tag === RUN ? (element.children[0] as Element) : element;
       const use = recogniser.useAt({ page, element: first, folder: folderOfPage(page) }, -Infinity);
       return use?.component.name === component.name;
     });

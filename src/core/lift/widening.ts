@@ -203,18 +203,22 @@ function addPart({ component, difference, found, page, taken }: Spot): Widening 
   const word = /\bclass=["']?([\w-]+)/.exec(markup)?.[1] ?? /^<([a-z][a-z0-9]*)/i.exec(markup)?.[1] ?? 'note';
   const name = freshName(lastWord(word), taken);
   const isLine = /[\r\n][ \t]*$/.test(component.source.slice(0, start));
-  const indent = indentAt(component, start);
+  const outer = indentAt(component, start);
   const isSame = found.length === 1 && !markup.includes('{{') && !/\b(?:href|src|srcset|action|style)=/i.test(markup);
   const before = indentAt(page, at);
+  // at the end of what holds it, the indentation before is that of the end tag
+  const above = component.source.slice(0, start).trimEnd();
+  const isLast = isLine && isSame && component.source.startsWith('</', start);
+  const deeper = isLast ? indentAt(component, above.length) : outer;
+  const indent = deeper.startsWith(outer) ? deeper : outer;
   const lines = markup.split(/\r\n|\n|\r/);
   const own = lines.map((line, i) => (i > 0 && line.startsWith(before) ? indent + line.slice(before.length) : line));
   const part = isSame
     ? `<template when="${camelName(name)}">${own.join(eolOf(component.source))}</template>`
     : `<slot name="${name}"></slot>`;
-  // at the end of what holds it, the indentation before is that of the end tag
   // a block's line goes with it; a slot takes the break after what is poured in
-  const newline = isLine && isSame ? eolOf(component.source) + indent : '';
-  const edits = [{ start, end: start, text: part + newline }];
+  const newline = isLine && isSame ? eolOf(component.source) + outer : '';
+  const edits = [{ start, end: start, text: indent.slice(outer.length) + part + newline }];
   return isSame ? flagged(name, edits) : { edits, prop: null, choices: null, what: `slot "${name}"` };
 }
 

@@ -25,10 +25,15 @@ export const siteOf = ({ pages, components, data, sheets }: Files): Site => ({
   data,
 });
 
-export const changed = ({ pages, components, data, sheets }: Files, { texts, moved }: Change): Files => {
+export const changed = ({ pages, components, data, sheets }: Files, { texts, moved, removed }: Change): Files => {
   const all = (files: Map<string, string>) =>
-    new Map([...files].map(([path, text]) => [moved.get(path) ?? path, texts.get(path) ?? text]));
-  const renamed = components.map(({ path, source }) => ({
+    new Map(
+      [...files]
+        .filter(([path]) => !removed.has(path))
+        .map(([path, text]) => [moved.get(path) ?? path, texts.get(path) ?? text]),
+    );
+  const left = components.filter(({ path }) => !removed.has(path));
+  const renamed = left.map(({ path, source }) => ({
     path: moved.get(path) ?? path,
     source: texts.get(path) ?? source,
   }));
