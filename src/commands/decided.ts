@@ -1,6 +1,7 @@
 /** The draft and the survey: findings as the draft decides about them, and decisions for what the survey found. */
 import { Problem, placeText } from '../core/errors.js';
 import { placeAt } from '../core/page/parse.js';
+import { composedFindings } from '../core/survey/findings.js';
 import { findingFor, keysOf } from '../core/survey/keys.js';
 import { wishedFinding } from '../core/survey/pointed.js';
 import type { Finding, Offer, Survey } from '../core/survey/types.js';
@@ -83,11 +84,17 @@ export function decide(
     const { take } = known.decision;
     return { ...known.finding, recommended: take, reason: take ? null : LEFT };
   });
+  // what was renamed is shown in the templates that it stands in
+  const taking = findings.filter(({ recommended }) => recommended);
+  const composed = new Map(
+    composedFindings(taking, generalising, generalising.keeping).map((each, i) => [taking[i]!, each]),
+  );
+  const shown = made.size === 0 ? findings : findings.map((finding) => composed.get(finding) ?? finding);
   const isTaken = (_: Finding, i: number) => made.get(survey.findings[i]!)?.decision.take === true;
   return {
     file: draft,
-    survey: { ...survey, findings: [...findings, ...added] },
-    taken: [...findings.filter(isTaken), ...added],
+    survey: { ...survey, findings: [...shown, ...added] },
+    taken: [...shown.filter(isTaken), ...added],
     gone,
     open: survey.findings.filter((finding) => !made.has(finding)),
     keys,

@@ -2,7 +2,7 @@
 import { keysOf } from '../core/survey/keys.js';
 import type { Finding } from '../core/survey/types.js';
 import { writeRegular } from '../workspace/disk.js';
-import { type Decision, DRAFT, readDraft, withAdded, withChanged } from '../workspace/draft.js';
+import { type Decision, DRAFT, readDraft, type Told, withAdded, withChanged } from '../workspace/draft.js';
 import { decisionFor, decisionsFor } from './decided.js';
 import { namesOf, type PointingOptions, wishesOf } from './pointing.js';
 import type { Surveyed } from './surveyed.js';
@@ -42,6 +42,23 @@ export async function keepDecisions(
         : await withChanged(draft!.source, index, decision);
     writeRegular(root, DRAFT, Buffer.from(text), '');
   }
+}
+
+/** Writes decisions about findings, those that the draft has in their place and the others at its end. */
+export async function keepAll(root: string, findings: Finding[], decisions: Decision[]): Promise<void> {
+  const draft = await readDraft(root);
+  const keys = keysOf(findings);
+  let text = draft?.source ?? null;
+  const added: Told[] = [];
+  for (const decision of decisions) {
+    const index = draft?.decisions.findIndex(({ key }) => key === decision.key) ?? -1;
+    if (index >= 0) text = await withChanged(text!, index, decision);
+    else {
+      const finding = findings.find((each) => keys.get(each) === decision.key)!;
+      added.push({ decision, comments: decisionsFor([finding], keys)[0]!.comments });
+    }
+  }
+  if (decisions.length > 0) writeRegular(root, DRAFT, Buffer.from(await withAdded(text, added)), '');
 }
 
 /** Follows a rename in the draft: decisions that led to the component have its new name, or that of a prop or slot. */

@@ -207,12 +207,12 @@ function cell(prop: Finding['props'][number], i: number): string {
   return value.value === '' ? dim('(empty)') : cut(oneLine(value.value), 40);
 }
 
-function indent(text: string): string {
+export function indent(text: string): string {
   return text.replace(/^(?=.)/gm, '  ');
 }
 
 /** Takes off the indentation that the later lines of a use have in its page. */
-function dedent(text: string): string {
+export function dedent(text: string): string {
   const spaces = [...text.matchAll(/\n([ \t]*)/g)].map((match) => match[1]!);
   const least = spaces.reduce((a, b) => (b.length < a.length ? b : a), spaces[0] ?? '');
   const unit = least.startsWith('\t') ? '\t' : '  ';

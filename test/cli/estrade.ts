@@ -6,7 +6,7 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
 export const ROOT = fileURLToPath(new URL('../..', import.meta.url));
-const BIN = join(ROOT, 'dist', 'bin.js');
+export const BIN = join(ROOT, 'dist', 'bin.js');
 const folders: string[] = [];
 /** where the program keeps its key, so that nothing of the developer's is read or written */
 export const STATE = join(tmpdir(), `estrade-test-state-${process.pid}`);

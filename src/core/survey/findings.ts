@@ -2,6 +2,7 @@
 import { RUN } from '../fragments/occurrence.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import { eolOf, indentAt } from '../page/parse.js';
+import { composeAll, type Composing } from '../template/compose.js';
 import { byteLength } from '../template/cost.js';
 import { needsTemplateForm } from '../template/form.js';
 import type { Value, General, Poured } from '../template/pattern.js';
@@ -86,8 +87,20 @@ export function findingFor(name: string, general: General, keeping?: Keeping): F
     saved: savedBy(gainsOf(general, uses), file),
     file,
     uses: uses.map(({ text }) => text),
+    renames: new Map(),
     general,
   };
+}
+
+/** Findings as they are written when all of them are lifted: with each other in their templates. */
+export function composedFindings(findings: Finding[], options: Composing, keeping?: Keeping): Finding[] {
+  const composed = composeAll(findings, options);
+  return findings.map((finding) => {
+    const general = composed.get(finding);
+    if (general === undefined) return finding;
+    const { file, uses, props, slots } = findingFor(finding.name, general, keeping);
+    return { ...finding, file, uses, props, slots };
+  });
 }
 
 /** More uses of a component that is there already. */
@@ -115,6 +128,7 @@ export function knownFinding(found: KnownUse[]): Finding {
     saved: savedBy(gainsOf({ occurrences }, uses), ''),
     file: component.source,
     uses: uses.map(({ text }) => text),
+    renames: new Map(),
     general: null,
     component,
     terms: [],

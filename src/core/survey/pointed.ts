@@ -3,7 +3,7 @@ import { Problem } from '../errors.js';
 import { refuseComponentName } from '../component/names.js';
 import { nameComponent } from './component-names.js';
 import { generalise, type Generalising } from '../template/generalise.js';
-import type { General } from '../template/pattern.js';
+import type { General, Value } from '../template/pattern.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import { placeAt } from '../page/parse.js';
 import { selectIn } from '../page/select.js';
@@ -43,7 +43,7 @@ export function pointedFinding(
     }
     const props = [...wishes.props].map(([from, to]) => ({ prop: propOf(general, from, '--props'), to }));
     for (const { prop, to } of props) prop.name = to;
-    refuseTwins(general);
+    refuseTwins(general.props.map((prop) => prop.name));
   }
   const filled = new Set(general.slots.flatMap(({ nodes }) => nodes));
   if ([...poured].some((element) => isWithin(element, kept) && !filled.has(element))) {
@@ -78,18 +78,48 @@ export function wishedFinding(
       hint: `estrade rename ${finding.name} and ${finding.name}.<prop> give other names to it and its props`,
     });
   const name = wishes.name ?? finding.name;
-  const isAnew = wishes.slots.length + wishes.fixed.length > 0 || (occurrences.length === 1 && wishes.props.size > 0);
-  if (isAnew) {
-    const made = pointedFinding(occurrences, { ...wishes, name }, options, taken);
+  const own = (option: string) => (from: string) => ownProp(finding, general, from, option);
+  const renamed = [...wishes.props].map(([from, to]) => ({ ...own('--props')(from), to }));
+  const renames = new Map(renamed.map(({ shown, to }) => [shown, to]));
+  refuseTwins(finding.props.map((prop) => renames.get(prop.name) ?? prop.name));
+  const fixed = wishes.fixed.map((each) => own('--fixed')(each).plain);
+  if (wishes.slots.length + fixed.length > 0 || (occurrences.length === 1 && wishes.props.size > 0)) {
+    const props = new Map(renamed.map(({ plain, to }) => [plain, to]));
+    const made = pointedFinding(occurrences, { ...wishes, props, fixed, name }, options, taken);
     const { recommended, reason, terms } = finding;
-    return { ...made, finding: { ...made.finding, recommended, reason, terms } };
+    return { ...made, finding: { ...made.finding, renames, recommended, reason, terms } };
   }
   refuseComponentName(name, taken, 'choose another one with --name');
-  const props = [...wishes.props].map(([from, to]) => ({ prop: propOf(general, from, '--props'), to }));
+  const props = renamed.map(({ plain, to }) => ({ prop: propOf(general, plain, '--props'), to }));
   for (const { prop, to } of props) prop.name = to;
-  refuseTwins(general);
   const { file, uses, props: named } = findingFor(name, general, options.keeping);
-  return { finding: { ...finding, name, file, uses, props: named }, leftOut: [] };
+  return { finding: { ...finding, name, renames, file, uses, props: named }, leftOut: [] };
+}
+
+/**
+ * What a prop is called where other components stand in the template, as it is shown, and where it stands by itself; the
+ * values tell that they are one.
+ */
+function ownProp(
+  { props, occurrences }: Finding,
+  general: General,
+  name: string,
+  option: string,
+): { shown: string; plain: string } {
+  // of a single place, texts are named that are no props yet
+  if (occurrences.length === 1) return { shown: name, plain: name };
+  const valuesOf = ({ values }: { values: (Value | null)[] }) => JSON.stringify(values);
+  const [shown, plain] = [props, general.props].map((all) => all.find((prop) => prop.name === name));
+  const known = shown ?? plain;
+  if (known === undefined)
+    throw new Problem(`${option}: there is no prop "${name}"`, { hint: namesHint(props.map((prop) => prop.name)) });
+  const twinIn = (all: { name: string; values: (Value | null)[] }[]) =>
+    (
+      all.find((prop) => prop.name === name && valuesOf(prop) === valuesOf(known)) ??
+      all.find((prop) => valuesOf(prop) === valuesOf(known)) ??
+      known
+    ).name;
+  return { shown: shown?.name ?? twinIn(props), plain: twinIn(general.props) };
 }
 
 /** True for what stands in one of the occurrences. */

@@ -228,6 +228,7 @@ function recommendedFinding(
     saved,
     file,
     uses: uses.map(({ text }) => text),
+    renames: new Map(),
     general: plain,
     component: null,
     terms: [...choice.terms, ...further],

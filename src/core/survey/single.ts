@@ -66,7 +66,7 @@ export function single(
     // what is named is given, though it is the same everywhere
     prop.default = null;
   }
-  refuseTwins(general);
+  refuseTwins(general.props.map((prop) => prop.name));
   return { general, nameable };
 }
 

@@ -60,6 +60,8 @@ export interface Finding {
   file: string;
   /** one an occurrence, as they would be written */
   uses: string[];
+  /** what props are called instead, by the names that they have where other components stand in the template */
+  renames: ReadonlyMap<string, string>;
   /** how it was generalised; null for more uses of a component that is there already */
   general: General | null;
   component: Component | null;

@@ -2,7 +2,7 @@
 import { impossiblePropName } from '../component/names.js';
 import { Problem } from '../errors.js';
 import type { Occurrence } from '../fragments/occurrence.js';
-import type { Value, General } from '../template/pattern.js';
+import type { Value } from '../template/pattern.js';
 import { GLOBAL_ATTRIBUTES } from '../page/prop.js';
 import { asName } from '../words/names.js';
 import type { Finding } from './types.js';
@@ -37,10 +37,10 @@ export function namesHint(names: string[]): string {
 }
 
 /** @throws Problem (exit 2) where a prop has no name that a prop may have, or that of another */
-export function refuseTwins({ props }: General): void {
-  for (const [i, { name }] of props.entries()) {
+export function refuseTwins(names: string[]): void {
+  for (const [i, name] of names.entries()) {
     if (asName(name) !== name || GLOBAL_ATTRIBUTES.has(name)) throw impossiblePropName(name);
-    if (props.findIndex((prop) => prop.name === name) < i)
+    if (names.indexOf(name) < i)
       throw new Problem(`two props would be called "${name}"`, { hint: 'rename one of them: --props old=new' });
   }
 }

@@ -58,6 +58,8 @@ export interface Part {
   props: Inner['props'];
   /** of a component that is there already */
   slots?: Poured[];
+  /** what props are called instead */
+  renames?: ReadonlyMap<string, string>;
 }
 
 /** Composes all parts with each other, but those `apart`. */
@@ -91,6 +93,7 @@ export function composeAll<T extends Part>(
       open.add(part);
       made = apart.has(part) ? general : workingOn(part.name, () => compose(general, innerAt, options));
       open.delete(part);
+      if (made !== general) for (const prop of made.props) prop.name = part.renames?.get(prop.name) ?? prop.name;
       composed.set(part, made);
     }
     return made;
