@@ -66,6 +66,9 @@ async function review(cwd: string, options: ThresholdOptions): Promise<void> {
   else if (tellUnreadable(loaded.unreadable)) process.exitCode = 2;
 }
 
+/** Plain text before a question: a coloured mark says nothing. */
+const THEME = { prefix: '' };
+
 type Answer = 'take' | 'name' | 'props' | 'cut' | 'leave' | 'alike' | 'back' | 'stop';
 
 /**
@@ -75,7 +78,7 @@ type Answer = 'take' | 'name' | 'props' | 'cut' | 'leave' | 'alike' | 'back' | '
  */
 async function ask(state: Review, fresh: Set<number>, survey: (draft: Draft) => Surveyed): Promise<boolean> {
   const { select } = await import('@inquirer/prompts');
-  const { plain, decisions, decided } = state;
+  const { decisions, decided } = state;
   const next = decisions.findIndex((_, i) => !decided.has(i));
   let at = next < 0 ? 0 : next;
   let note = '';
@@ -89,10 +92,11 @@ async function ask(state: Review, fresh: Set<number>, survey: (draft: Draft) => 
       const decision = decisions[at]!;
       console.clear();
       print(reviewText(state, at));
-      if (note !== '') print(`\n${note}`);
+      print(note === '' ? '' : `\n${note}\n`);
       note = '';
       const answer = await select<Answer>({
-        message: `${plain.findings[at]!.name}:`,
+        message: `What becomes of ${decision.name}?`,
+        theme: THEME,
         choices: choicesFor(state, at),
         default: decided.has(at) && !decision.take ? 'leave' : 'take',
         loop: false,
@@ -157,12 +161,13 @@ async function change(
   const { input, select } = await import('@inquirer/prompts');
   const isGiven = (text: string) => text.trim() !== '' || 'a name is needed';
   if (answer === 'name') {
-    const name = await input({ message: 'its name:', default: decision.name, validate: isGiven });
+    const name = await input({ message: 'its name:', theme: THEME, default: decision.name, validate: isGiven });
     return { ...decision, take: true, name: name.trim() };
   }
   if (answer === 'props') {
     const from = await select({
       message: 'which prop?',
+      theme: THEME,
       choices: Object.entries(decision.props).map(([own, now]) => ({
         value: own,
         name: own === now ? own : `${now} (${own})`,
@@ -170,6 +175,7 @@ async function change(
     });
     const to = await input({
       message: `what is ${decision.props[from]!} called?`,
+      theme: THEME,
       default: decision.props[from]!,
       validate: isGiven,
     });
@@ -178,6 +184,7 @@ async function change(
   const cuts = plain.cutsOf(plain.findings[at]!);
   const cut = await select({
     message: 'which way?',
+    theme: THEME,
     choices: cuts.map(({ what, finding }, i) => ({
       value: i + 1,
       name: `${what}: ${finding.name}, ${count(finding.props.length, 'prop')}`,

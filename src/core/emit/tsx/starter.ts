@@ -22,7 +22,7 @@ export interface ModuleParts {
   name: string;
   /** the parameters of the function, without parentheses */
   props: string;
-  /** an element or a fragment */
+  /** an element or a fragment, or nothing with a comment */
   markup: string;
 }
 
@@ -75,7 +75,8 @@ export function moduleStarter(starter: Starter, toRoot: string): (folder: string
     const { marker, braces, lineEnd } = piece;
     const [before, after] = braces;
     const isChild = before !== '' && after !== '';
-    if (marker === 'markup') return (isChild ? parts.markup : `${before}(${parts.markup})${after}`) + lineEnd;
+    const child = parts.markup.startsWith('<') ? parts.markup : `{${parts.markup}}`;
+    if (marker === 'markup') return (isChild ? child : `${before}(${parts.markup})${after}`) + lineEnd;
     // a comment stands right above what it is of
     const about = parts.about.trimEnd();
     const text = marker === 'about' ? about : parts[marker];
