@@ -71,7 +71,8 @@ export function define(program: Command): void {
       else {
         printLift(lifted);
         if (lifted.surveyed.project.entries.length === 0) await tellJournal(lifted.surveyed.project.root);
-        print(dim('Next: estrade check, estrade expand --out dist; estrade undo takes this back'));
+        const arrange = lifted.surveyed.project.config.arrange.layout === null ? '' : 'estrade arrange, ';
+        print(dim(`Next: ${arrange}estrade check, estrade expand --out dist; estrade undo takes this back`));
       }
       if (options.json !== true && options.dryRun !== true) tellFixed(lifted.fixed);
       if (lifted.pointed !== null && options.json !== true && options.dryRun !== true) tellPointed(lifted.pointed);

@@ -77,6 +77,9 @@ export function configText({ pages, ignore, pageCount, sheetCount }: Start): str
 
   // what a class word is there for, where the survey is wrong about it: estrade survey --words
   // "words": { "grid": "layout" },
+
+  // folders of component files: "flat", "own", "area" or "patterns" (estrade arrange)
+  // "arrange": { "layout": "area" },
 }
 `;
 }
