@@ -93,7 +93,7 @@ test.each([
       expect(folder.files()).toEqual(new Folder(site()).files());
     },
     // what is different from a lift is few steps long
-    3,
+    4,
   );
 });
 
