@@ -3,11 +3,13 @@ import { expect, test } from '@jest/globals';
 import { DEFAULT_JSX } from '../src/core/emit/tsx/options.js';
 import { DEFAULT_THRESHOLDS } from '../src/core/survey/types.js';
 import fc from 'fast-check';
+import { stripVTControlCharacters } from 'node:util';
 import iconv from 'iconv-lite';
 import { decode, encode, isBinary } from '../src/workspace/encoding.js';
 import { acceptedPage, withAccepted } from '../src/workspace/accepted.js';
 import { validateConfig } from '../src/workspace/schema.js';
 import { unifiedDiff } from '../src/terminal/diff.js';
+import { sideBySide, treeLines } from '../src/terminal/tree.js';
 import { cut, table, wrapped } from '../src/terminal/table.js';
 
 test.each([
@@ -81,6 +83,8 @@ test('what the configuration leaves out is filled in', () => {
       leave: [],
       take: [],
       words: {},
+      starter: null,
+      arrange: { layout: null, suffix: '', fileCase: 'kebab', patterns: {} },
       emit: { ...DEFAULT_JSX, prerender: false, out: 'emitted', options: {} },
     },
   });
@@ -99,6 +103,21 @@ test('a table stays within its width, and wide characters count as two', () => {
     'x             y',
   ]);
   expect(cut('世界', 3)).toBe('世…');
+});
+
+test('two trees stand side by side where they fit, else one below the other; folders come first', () => {
+  const tree = treeLines(['a/z.html', 'a/b/y.html', 'x.json'], (name, path) => (path === 'x.json' ? `${name}!` : name));
+  expect(tree).toEqual(['a/', '  b/', '    y.html', '  z.html', 'x.json!']);
+  const drawn = (width: number) => stripVTControlCharacters(sideBySide(['one'], tree, width)).split('\n');
+  expect(drawn(20)).toEqual([
+    'before    after',
+    'one       a/',
+    '            b/',
+    '              y.html',
+    '            z.html',
+    '          x.json!',
+  ]);
+  expect(drawn(19)).toEqual(['before', 'one', '', 'after', ...tree]);
 });
 
 test('a patch quotes names as git does', () => {

@@ -34,8 +34,8 @@ export function treeLines(paths: readonly string[], show: (name: string, path: s
 
 /** Two lists of lines under their titles: side by side where they fit, else one below the other. */
 export function sideBySide(before: readonly string[], after: readonly string[], width: number): string {
-  const left = Math.max(...before.map((line) => widthOf(line))) + 4;
-  const right = Math.max(...after.map((line) => widthOf(line)));
+  const left = Math.max(...[...before, 'before'].map((line) => widthOf(line))) + 4;
+  const right = Math.max(...[...after, 'after'].map((line) => widthOf(line)));
   if (left + right > width) return [dim('before'), ...before, '', dim('after'), ...after].join('\n');
   const pad = (text: string) => text + ' '.repeat(left - widthOf(text));
   const rows = Array.from({ length: Math.max(before.length, after.length) }, (_, i) =>
