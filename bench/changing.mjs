@@ -1,22 +1,12 @@
 // How long `roster`, `rename` and `arrange` take on real sites once they are lifted, as ratios to a floor that only starts,
 // reads and parses the same folder, in the same run. `node bench/changing.mjs <floor.mjs> <folder>...`; prints one line of
 // JSON a site, medians of five runs.
-import { spawnSync } from 'node:child_process';
 import { cpSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { median, path, timed } from './timed.mjs';
 
-const path = (name) => fileURLToPath(new URL(name, import.meta.url));
-const median = (values) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)];
 const [floor, ...folders] = process.argv.slice(2);
-
-function timed(args, cwd) {
-  const before = performance.now();
-  const run = spawnSync(process.execPath, args, { cwd, encoding: 'utf8', maxBuffer: Infinity });
-  if (run.status !== 0) throw new Error(run.stderr);
-  return performance.now() - before;
-}
 
 for (const folder of folders) {
   const copy = mkdtempSync(join(tmpdir(), 'estrade-bench-'));

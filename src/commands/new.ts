@@ -33,7 +33,7 @@ interface Made {
 async function newInProject(cwd: string, name: string, { in: folder = '', dryRun }: Options): Promise<Made> {
   const project = await openProject(cwd);
   tellNotices(project);
-  const { root, config, registry, componentFiles, data } = project;
+  const { root, config, registry } = project;
   refuseComponentName(name, new Set(registry.keys()), 'choose another one');
   if (!/^([\w.-]*[\w-][\w.-]*(\/(?!$)|\/?$))*$/.test(folder))
     throw new Problem(`"${folder}" cannot be a folder for components`, {
@@ -45,11 +45,7 @@ async function newInProject(cwd: string, name: string, { in: folder = '', dryRun
     throw new Problem(`${path} is there already`, { exit: 1, hint: 'nothing was written' });
   const starter =
     config.starter === null ? null : { path: config.starter, source: readStarter(root, config.starter, 'starter') };
-  const made = newComponent({ name, path }, starter, {
-    components: componentFiles,
-    data,
-    maxPageSize: config.maxPageSize,
-  });
+  const made = newComponent({ name, path }, starter, registry);
   const { source } = made;
   const file = { path, before: null, after: Buffer.from(source), origin: null };
   if (dryRun !== true)

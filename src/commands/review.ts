@@ -47,7 +47,7 @@ async function review(cwd: string, options: ThresholdOptions): Promise<void> {
     plain,
     decisions: findings.map((finding) => before.get(finding) ?? decisionFor(finding, keys.get(finding)!)),
     decided: new Set(findings.flatMap((finding, i) => (before.has(finding) ? [i] : []))),
-    shown: survey(known).findings,
+    shown: known === null ? findings : survey(known).findings,
   };
   const fresh = new Set<number>();
   const isInterrupted = await ask(state, fresh, survey);

@@ -1,6 +1,6 @@
 /** The file of a new component, written after the team's own starter or a plain one. */
 import { withName } from '../component/file-names.js';
-import type { Registry, Surroundings } from '../component/model.js';
+import type { Registry } from '../component/model.js';
 import { type ComponentSource, readComponents } from '../component/read.js';
 import { Problem } from '../errors.js';
 import { withEdits } from '../page/edits.js';
@@ -24,24 +24,29 @@ const PLAIN: ComponentSource = {
  * Writes the file of a component that holds nothing yet.
  * @param path where it is to stand, relative to the root
  * @param starter whose wrapper, comments, interface and styles it has, with its own name for that of the starter
- * @param around the components that are there, and their surroundings
+ * @param registry the components that are there
  * @returns its text, and all components with it
  * @throws Problem where the starter is no component file
  */
 export function newComponent(
   { name, path }: { name: string; path: string },
   starter: ComponentSource | null,
-  around: Surroundings & { components: ComponentSource[] },
+  registry: Registry,
 ): { source: string; registry: Registry } {
   const model = starter ?? PLAIN;
   const own = nameOf(model);
-  const others = around.components.filter((each) => !each.source.includes(`component="${own}"`));
-  const registry = readComponents([...others, model], around);
+  const there = [...registry.values()];
+  const others = there.filter((each) => each.name !== own);
   const edits: Edits = new Map();
-  const site = { pages: [], registry, sheets: new Map(), data: around.data ?? new Map<string, string>() };
+  const site = {
+    pages: [],
+    registry: readComponents([...others, model], registry),
+    sheets: new Map(),
+    data: registry.data ?? new Map<string, string>(),
+  };
   noteMoves(edits, site, new Map([[model.path, path]]));
   const source = withName(withEdits(model.source, edits.get(model.path)?.edits ?? []), own, name);
-  return { source, registry: readComponents([...around.components, { path, source }], around) };
+  return { source, registry: readComponents([...there, { path, source }], registry) };
 }
 
 /** @throws Problem where the file holds no component */

@@ -84,23 +84,28 @@ export function rosterOf(
     });
 }
 
-/** The uses of a component side by side. */
-export function useTable(site: Pick<Site, 'pages' | 'registry' | 'data'>, component: Component): UseTable {
+/**
+ * The uses of a component side by side.
+ * @param uses its own, where they are known already
+ */
+export function useTable(
+  site: Pick<Site, 'pages' | 'registry' | 'data'>,
+  component: Component,
+  uses = usesOf(site).filter(({ name }) => name === component.name),
+): UseTable {
   const props = component.props.filter(({ name }) => !name.includes('.'));
   const columns: Column[] = [
     ...props.map(({ name }): Column => ({ name, kind: 'prop' })),
     ...[...component.slots].map((name): Column => ({ name, kind: 'slot' })),
   ];
-  const rows = usesOf(site)
-    .filter(({ name }) => name === component.name)
-    .map((use) => ({
-      place: placeAt(use.holder, use.element.start),
-      within: use.holder.component?.name ?? null,
-      given: [
-        ...props.map((prop) => givenTo(use, prop, site)),
-        ...[...component.slots].map((slot) => pouredInto(use, slot)),
-      ],
-    }));
+  const rows = uses.map((use) => ({
+    place: placeAt(use.holder, use.element.start),
+    within: use.holder.component?.name ?? null,
+    given: [
+      ...props.map((prop) => givenTo(use, prop, site)),
+      ...[...component.slots].map((slot) => pouredInto(use, slot)),
+    ],
+  }));
   const usual = columns.map((_, i) => majorityOf(rows.map(({ given }) => keyOf(given[i]!)))?.text);
   return {
     columns,

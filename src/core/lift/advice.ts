@@ -38,14 +38,14 @@ export function adviceFor(site: Site): Advice[] {
       commands: [`estrade inline ${component.name}`],
       place: placeAt(component, component.template.start),
     })),
-    ...components.flatMap((component) => propAdvice(site, component)),
+    ...components.flatMap((component) => propAdvice(site, component, uses.get(component.name) ?? [])),
     ...oneOfTwo(site, uses),
   ];
 }
 
 /** Props whose value could be a default, or whose default is none. */
-function propAdvice(site: Site, component: Component): Advice[] {
-  const { columns, rows } = useTable(site, component);
+function propAdvice(site: Site, component: Component, uses: Use[]): Advice[] {
+  const { columns, rows } = useTable(site, component, uses);
   if (rows.length < LEAST_USES) return [];
   return columns.flatMap(({ name, kind }, i): Advice[] => {
     const given = rows.map((row) => row.given[i]!);

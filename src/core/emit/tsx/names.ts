@@ -1,5 +1,5 @@
 /** Where modules go and what they are called. */
-import { camelCase, kebabCase, pascalCase } from 'change-case';
+import { pascalCase } from 'change-case';
 import { inFileCase } from '../../component/file-names.js';
 import type { EmitSite } from '../model.js';
 import type { JsxOptions } from './options.js';
@@ -58,7 +58,7 @@ function distinct(name: string, taken: Set<string>): string {
 }
 
 function inCase(name: string, { fileCase }: JsxOptions): string {
-  return fileCase === 'pascal' ? name : fileCase === 'camel' ? camelCase(name) : kebabCase(name);
+  return fileCase === 'pascal' ? name : inFileCase(name, fileCase);
 }
 
 export function pathOf({ folder, file }: Module, extension: string): string {
