@@ -12,6 +12,19 @@ function keepOutside({ onResolve }) {
 }
 
 const FOLDER = 'dist/commands';
+/** What runs in a browser, each as one script that sets a variable of its name. */
+const BROWSER_SCRIPTS = ['measure'];
+
+for (const name of BROWSER_SCRIPTS)
+  await build({
+    entryPoints: [`src/browser/${name}.ts`],
+    outfile: `dist/browser/${name}.js`,
+    bundle: true,
+    format: 'iife',
+    globalName: name,
+    target: 'es2022',
+    logLevel: 'warning',
+  });
 await build({
   entryPoints: [`${FOLDER}/program.js`],
   outfile: `${FOLDER}/program.cjs`,
@@ -22,7 +35,7 @@ await build({
   mainFields: ['module', 'main'],
   charset: 'ascii',
   // large, and looked for where they are installed: a formatter, and the tables of old encodings
-  external: ['prettier', 'iconv-lite'],
+  external: ['prettier', 'iconv-lite', 'playwright-core'],
   plugins: [{ name: 'outside', setup: keepOutside }],
   define: { 'import.meta.url': 'moduleUrl' },
   banner: { js: "const moduleUrl = require('node:url').pathToFileURL(__filename).href;" },

@@ -21,23 +21,31 @@ import { type Edited, editedFiles } from './edited.js';
 import { asError, type CheckProblem, eachOnce, unknownUses } from './problems.js';
 import { notice, printJson, tellNotices, tellUnreadable } from './context.js';
 import { type Checked, type CheckedPage, printCheck } from './checked.js';
+import { checkSarif, formatOf, type FormatOptions, withFormats } from './formats.js';
+import { launcherFor, type PictureOptions } from './picture-lines.js';
+import type { LaunchBrowser } from '../verify/browser.js';
 
-interface Options {
+interface Options extends PictureOptions, FormatOptions {
   against?: string;
   advice?: boolean;
-  json?: boolean;
 }
 
 /**
  * Checks all pages and components on disk.
  * @param options against: a folder or git revision that has the pages as they were; by default the journal has them
  */
-export async function checkProject(cwd: string, { against, advice }: Options = {}): Promise<Checked> {
+export async function checkProject(cwd: string, options: Options = {}): Promise<Checked> {
+  const launch = await launcherFor(options);
   const project = await openProject(cwd);
-  return whileSettled(project, () => checkOpened(project, cwd, { against, advice }));
+  return whileSettled(project, () => checkOpened(project, cwd, options, launch));
 }
 
-async function checkOpened(project: Project, cwd: string, { against, advice }: Options): Promise<Checked> {
+async function checkOpened(
+  project: Project,
+  cwd: string,
+  { against, advice, ...looking }: Options,
+  launch: LaunchBrowser | null,
+): Promise<Checked> {
   tellNotices(project);
   const { pages, files, unreadable } = await loadPages(project, project.root, []);
   const originals = against === undefined ? journaledOriginals(project) : await originalsOf(project, cwd, against);
@@ -69,7 +77,11 @@ async function checkOpened(project: Project, cwd: string, { against, advice }: O
     ({ same, edited: mine }) => same !== 'different' || mine.length > 0,
   );
   problems.push(...[...unreadable, ...originals.unreadable].map(unreadableFile));
+  const { picturesOfCheck } = launch === null ? {} : await import('./pictured.js');
+  const drawing = { project, pages, files, originals, sheets, changed: edited?.changed ?? new Set<string>() };
+  const pictured = (await picturesOfCheck?.(launch!, drawing, looking)) ?? null;
   return {
+    root: project.root,
     pages: proven.pages,
     stylesheets,
     problems: eachOnce(problems),
@@ -77,8 +89,10 @@ async function checkOpened(project: Project, cwd: string, { against, advice }: O
     unproven,
     unreadable: [...unreadable, ...originals.unreadable],
     advice: advice === true ? await adviceOn(project, pages, sheets.sources) : null,
+    pictured,
     against: against ?? null,
-    passed: isProven && isSame && problems.every(({ severity }) => severity === 'warning'),
+    passed:
+      isProven && isSame && pictured?.isSame !== false && problems.every(({ severity }) => severity === 'warning'),
   };
 }
 
@@ -211,18 +225,23 @@ function missingFiles(pages: Page[], { root, registry }: Project): CheckProblem[
 }
 
 export function define(program: Command): void {
-  program
-    .command('check')
+  withFormats(program.command('check'))
     .description('prove again, from disk, that the pages expand to what they were; find wrong uses')
     .option('--against <folder|revision>', 'what the pages were: in a folder, or at a commit or tag of git')
     .option('--advice', 'tell what could be said with less, with the commands that mend it')
-    .option('--json', 'answer as JSON (docs/json.md)')
-    .addHelpText('after', '\nExamples:\n  estrade check\n  estrade check --advice\n  estrade check --against v1.2')
+    .option('--pictures', 'draw every page as it was and as it is in Chromium, and compare the pictures pixel by pixel')
+    .option('--computed', 'compare what every element computes to in Chromium')
+    .addHelpText(
+      'after',
+      '\nExamples:\n  estrade check\n  estrade check --pictures\n  estrade check --advice\n  estrade check --against v1.2',
+    )
     .action(async (options: Options) => {
       const checked = await checkProject(process.cwd(), options);
-      const { against, passed, pages, stylesheets, unified, unproven, problems, advice } = checked;
-      if (options.json === true) {
-        const told = advice === null ? {} : { advice };
+      const { against, passed, pages, stylesheets, unified, unproven, problems, advice, pictured } = checked;
+      const format = formatOf(options);
+      if (format === 'sarif') printJson(checkSarif(checked));
+      else if (format === 'json') {
+        const told = { ...(advice === null ? {} : { advice }), ...(pictured === null ? {} : { pictured }) };
         printJson({ format: 1, against, passed, pages, stylesheets, unified, unproven, problems, ...told });
       } else printCheck(checked);
       const isUnproven = against === null && pages.length === 0 && unproven.length > 0;

@@ -10,6 +10,7 @@ import type { CheckedSheet } from './checked-styles.js';
 import { print } from './context.js';
 import { tallyOf, unifiedText } from './lifted.js';
 import type { CheckProblem } from './problems.js';
+import { type Pictured, printPictured } from './picture-lines.js';
 
 export interface CheckedPage {
   path: string;
@@ -20,6 +21,8 @@ export interface CheckedPage {
 }
 
 export interface Checked {
+  /** absolute path of the project */
+  root: string;
   pages: CheckedPage[];
   stylesheets: CheckedSheet[];
   problems: CheckProblem[];
@@ -30,6 +33,8 @@ export interface Checked {
   unreadable: Unreadable[];
   /** what could be said with less; null where it was not asked for */
   advice: Advice[] | null;
+  /** what the browser saw; null where it was not asked */
+  pictured: Pictured | null;
   /** what the pages were compared with: a folder or revision; null for what the journal keeps */
   against: string | null;
   /** false when the promise is broken, a use is wrong, or nothing could be proven */
@@ -58,6 +63,7 @@ export function printCheck(checked: Checked): void {
     );
   if (own > 0) print(dim(`${count(own, 'file')} made of what you edited: the difference is yours.`));
   if (unproven.length > 0) print(dim(unprovenText(unproven, against)));
+  if (checked.pictured !== null) printPictured(checked.pictured);
   if (checked.advice !== null) printAdvice(checked.advice);
 }
 

@@ -1,4 +1,5 @@
 /** What all commands share: where they run, how they answer, how errors are told. */
+import { readFileSync } from 'node:fs';
 import { relative } from 'node:path';
 import { type Command, InvalidArgumentError } from 'commander';
 import { Fault, placeText, Problem } from '../core/errors.js';
@@ -13,6 +14,12 @@ export function print(text: string): void {
 
 export function printJson(value: unknown): void {
   print(JSON.stringify(value, null, 2));
+}
+
+/** The version of this program. */
+export function ownVersion(): string {
+  const file = readFileSync(new URL('../../package.json', import.meta.url), 'utf8');
+  return (JSON.parse(file) as { version: string }).version;
 }
 
 export function notice(text: string): void {

@@ -30,9 +30,9 @@ import { loadPages, openProject, type Project } from '../workspace/project.js';
 import type { LeftOut } from '../workspace/site-files.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
 import { findTarget, TARGETS } from '../workspace/targets.js';
-import type { Verified } from '../workspace/verified.js';
-import type { WrittenElements } from '../workspace/verify-elements.js';
-import type { WrittenModules } from '../workspace/verify-modules.js';
+import type { Verified } from '../verify/verified.js';
+import type { WrittenElements } from '../verify/elements.js';
+import type { WrittenModules } from '../verify/modules.js';
 import { type CheckProblem, refuseWrong, wrongUses } from './problems.js';
 import { print, printJson, tellNotices, tellUnreadable } from './context.js';
 import { type OtherFiles, otherFiles, printLeftOut } from './other-files.js';
@@ -132,9 +132,8 @@ async function verifierOf(
   root: string,
   settings: Settings,
 ): Promise<(written: WrittenModules & WrittenElements) => Verified | Promise<Verified>> {
-  if (name === 'elements')
-    return (await import('../workspace/verify-elements.js')).elementVerifier(root, settings.prerender);
-  return (await import('../workspace/verify-modules.js')).moduleVerifier(root, settings, name === 'tsx');
+  if (name === 'elements') return (await import('../verify/elements.js')).elementVerifier(settings.prerender);
+  return (await import('../verify/modules.js')).moduleVerifier(root, settings, name === 'tsx');
 }
 
 function folderName(target: string): string {

@@ -24,6 +24,7 @@ import {
   withPointing,
 } from './pointing.js';
 import { pick } from './pick.js';
+import { launcherFor, type PictureOptions } from './picture-lines.js';
 import { originsOf, printPatch, proveFromDisk, retold } from './proving.js';
 import { surveyProject } from './survey.js';
 import type { Surveyed } from './surveyed.js';
@@ -32,7 +33,7 @@ import { extended } from './extending.js';
 import { keepDecisions } from './keeping.js';
 import { acceptedFile, unified, type Unifying } from './unifying.js';
 
-interface Options extends ThresholdOptions, PointingOptions {
+interface Options extends ThresholdOptions, PointingOptions, PictureOptions {
   recommended?: boolean;
   draft?: boolean;
   dryRun?: boolean;
@@ -57,6 +58,8 @@ export function define(program: Command): void {
         .choices(['keep', 'move'])
         .default('keep'),
     )
+    .option('--pictures', 'before anything is written, draw every page before and after in Chromium, and compare')
+    .option('--computed', 'before anything is written, compare what every element computes to in Chromium')
     .option('--dry-run', 'print what would change as a patch, write nothing')
     .option('--force', 'overwrite a file that stands where a component goes; the journal keeps it')
     .option('--json', 'answer as JSON (docs/json.md)')
@@ -87,6 +90,7 @@ export async function liftProject(cwd: string, names: string[], options: Options
 }
 
 async function liftNow(cwd: string, names: string[], options: Options): Promise<Lifted> {
+  const launch = await launcherFor(options);
   const others = [
     ...names,
     ...(options.recommended === true ? ['--recommended'] : []),
@@ -144,6 +148,14 @@ async function liftNow(cwd: string, names: string[], options: Options): Promise<
   if (extending !== null && !planned.some(({ path }) => path === extending.file.path)) planned.push(extending.file);
   if (changes.length > 0) planned.push(await acceptedFile(first, changes, origins));
   const encodings = planned.flatMap(readOtherwise);
+  const proven = [...plan.pages, ...plan.proven].map(({ path }) => ({
+    path,
+    // as the journal keeps it
+    origin: Buffer.from(origins.get(path)!).toString('utf8'),
+    file: files.get(path)!,
+  }));
+  const { picturesOfLift } = launch === null ? {} : await import('./pictured.js');
+  const pictured = (await picturesOfLift?.(launch!, { project, planned, pages: proven }, options)) ?? null;
   const lifted = {
     surveyed,
     findings,
@@ -157,6 +169,7 @@ async function liftNow(cwd: string, names: string[], options: Options): Promise<
     encodings,
     moving,
     extended: extending,
+    pictured,
   };
   if (options.dryRun === true) return lifted;
 
@@ -170,12 +183,6 @@ async function liftNow(cwd: string, names: string[], options: Options): Promise<
     ...[toldOptions(options)].filter((told) => told !== ''),
   ];
   const command = ['lift', ...flags, ...names].join(' ');
-  const proven = [...plan.pages, ...plan.proven].map(({ path }) => ({
-    path,
-    // as the journal keeps it
-    origin: Buffer.from(origins.get(path)!).toString('utf8'),
-    file: files.get(path)!,
-  }));
   const write = { command, files: planned, unified: changes, cuts: moving?.plan.cuts };
   await writeAll(project.root, write, () => {
     const registry = proveFromDisk(project, planned, proven, shown);

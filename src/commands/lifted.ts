@@ -12,6 +12,7 @@ import { print } from './context.js';
 import type { Finding } from '../core/survey/types.js';
 import type { Extending } from './extending.js';
 import type { Moving } from './moving.js';
+import { type Pictured, printPictured } from './picture-lines.js';
 import type { PointedAt } from './pointing.js';
 import type { Surveyed } from './surveyed.js';
 import { movedJson, tellMoved } from './moved.js';
@@ -39,12 +40,15 @@ export interface Lifted {
   encodings: { path: string; encoding: string; alone: string }[];
   /** the component that was widened; null for none */
   extended: Extending | null;
+  /** what the browser saw before it was written; null where it was not asked */
+  pictured: Pictured | null;
   /** styles that go along, null when stylesheets are left alone */
   moving: Moving | null;
 }
 
 /** Prints what was written, and how it is proven. */
-export function printLift({ findings, plan, unified: changes, otherwise, encodings, moving, extended }: Lifted): void {
+export function printLift(lifted: Lifted): void {
+  const { findings, plan, unified: changes, otherwise, encodings, moving, extended, pictured } = lifted;
   const rows = findings.flatMap((finding) => {
     const uses = plan.uses.get(finding.name) ?? 0;
     const path =
@@ -71,6 +75,7 @@ export function printLift({ findings, plan, unified: changes, otherwise, encodin
   );
   if (plan.data.length > 0) print(`Lists too long for a page: ${plan.data.map(({ path }) => path).join(', ')}.`);
   print(`${green('Proven from disk:')} ${tally}${changes.length > 0 ? ', but for what is unified' : ''}.`);
+  if (pictured !== null) printPictured(pictured);
   if (extended !== null) {
     print(
       `${green('widened')}  ${extended.finding.name}: ${extended.added.join('; ')}; its uses so far are as they were`,
@@ -156,6 +161,7 @@ export function liftJson({
   encodings,
   moving,
   extended,
+  pictured,
 }: Lifted) {
   return {
     format: 1,
@@ -182,5 +188,6 @@ export function liftJson({
     encodings,
     extended: extended && { component: extended.finding.name, added: extended.added, rest: extended.rest },
     styles: moving === null ? null : movedJson(moving.plan),
+    ...(pictured === null ? {} : { pictured }),
   };
 }

@@ -1,10 +1,9 @@
 /** The command line. A command's file is loaded only when it is asked for. */
 import { Command, CommanderError } from 'commander';
-import { readFileSync } from 'node:fs';
 import { Problem } from '../core/errors.js';
 import { reasonOf } from '../workspace/files.js';
 import { WrittenMeanwhile } from '../workspace/project.js';
-import { errorJson, printJson, tellError } from './context.js';
+import { errorJson, ownVersion, printJson, tellError } from './context.js';
 
 const COMMANDS = [
   'init',
@@ -89,12 +88,9 @@ export async function main(args: string[]): Promise<number> {
 const MOST_RUNS = 5;
 
 async function buildProgram(args: string[]): Promise<Command> {
-  const { version } = JSON.parse(readFileSync(new URL('../../package.json', import.meta.url), 'utf8')) as {
-    version: string;
-  };
   const program = new Command('estrade')
     .description('Turns a folder of static HTML pages into components, and proves that nothing changed.')
-    .version(version, '-V, --version', 'print the version')
+    .version(ownVersion(), '-V, --version', 'print the version')
     .helpOption('-h, --help', 'print this help')
     .showSuggestionAfterError()
     .showHelpAfterError('  estrade --help lists the commands')

@@ -57,17 +57,7 @@ export interface ProvenPage {
  */
 export function proveFromDisk(project: Project, planned: PlannedFile[], proven: ProvenPage[], shown?: Shown): Registry {
   const { root } = project;
-  const components = new Set(project.componentFiles.map(({ path }) => path));
-  const data = new Map(project.data);
-  for (const { path, origin } of planned) {
-    if (origin !== null) continue;
-    if (path.endsWith('.json')) data.set(path, readBack(root, path));
-    else if (path.endsWith('.html')) components.add(path);
-  }
-  const registry = readComponents(
-    [...components].map((path) => ({ path, source: readBack(root, path) })),
-    { data, maxPageSize: project.config.maxPageSize },
-  );
+  const registry = registryAfter(project, planned, (path) => readBack(root, path));
   for (const { path, origin, file } of proven) {
     const { text } = expandPage(parsePage(path, readBack(root, path, file.encoding)), registry);
     const { same, first } = comparePages(path, origin, text, shown);
@@ -79,6 +69,24 @@ export function proveFromDisk(project: Project, planned: PlannedFile[], proven: 
       });
   }
   return registry;
+}
+
+/**
+ * All components once what is planned is written.
+ * @param read text of a component or data file as it is then
+ */
+export function registryAfter(project: Project, planned: PlannedFile[], read: (path: string) => string): Registry {
+  const components = new Set(project.componentFiles.map(({ path }) => path));
+  const data = new Map(project.data);
+  for (const { path, origin } of planned) {
+    if (origin !== null) continue;
+    if (path.endsWith('.json')) data.set(path, read(path));
+    else if (path.endsWith('.html')) components.add(path);
+  }
+  return readComponents(
+    [...components].map((path) => ({ path, source: read(path) })),
+    { data, maxPageSize: project.config.maxPageSize },
+  );
 }
 
 /** Prints what would change as a patch for `git apply`. */

@@ -10,6 +10,7 @@ import { type LoadedPages, loadPages, openProject, type Project, surveyedPages }
 import { type Draft, readDraft } from '../workspace/draft.js';
 import { decide } from './decided.js';
 import { driftJson } from './drift.js';
+import { formatOf, type FormatOptions, surveySarif, withFormats } from './formats.js';
 import { plain } from './plain.js';
 import { printSurvey, type Surveyed, wordTable } from './surveyed.js';
 import {
@@ -71,8 +72,7 @@ export function surveyLoaded(
   };
 }
 
-interface Options extends ThresholdOptions {
-  json?: boolean;
+interface Options extends ThresholdOptions, FormatOptions {
   all?: boolean;
   regions?: boolean;
   words?: boolean;
@@ -83,15 +83,15 @@ interface Options extends ThresholdOptions {
 const TOP = 30;
 
 export function define(program: Command): void {
-  withThresholds(
-    program.command('survey').argument('[paths...]', 'pages, folders or globs (default: all pages below here)'),
-  )
+  const survey = program
+    .command('survey')
+    .argument('[paths...]', 'pages, folders or globs (default: all pages below here)');
+  withFormats(withThresholds(survey))
     .description('rank what repeats over all pages; writes nothing')
     .option('--all', 'list also what costs more than it saves')
     .option('--regions', 'list also what stands apart once')
     .option('--words', 'list the class words instead, and what each is there for')
     .option('--top <n>', 'print so many, the best ones; --json and --all give all', atLeast(1), TOP)
-    .option('--json', 'answer as JSON (docs/json.md)')
     .addHelpText('after', '\nExample:\n  estrade survey boats "harbours/*.html"')
     .action(async (paths: string[], options: Options) => {
       const surveyed = await surveyProject(process.cwd(), paths, options);
@@ -100,16 +100,22 @@ export function define(program: Command): void {
         ...(options.all === true ? made(surveyed.others()) : []),
         ...(options.regions === true ? made(surveyed.regions()) : []),
       ];
+      const format = formatOf(options);
       if (options.words === true) tellWords(surveyed, options);
-      else if (options.json === true) printJson(toJson(surveyed, listed));
+      else if (format === 'json') printJson(toJson(surveyed, listed));
+      else if (format === 'sarif') printJson(surveySarif(surveyed));
       else printSurvey(surveyed, listed, options.all === true ? Infinity : options.top);
       if (tellUnreadable(surveyed.unreadable)) process.exitCode = 2;
     });
 }
 
-function tellWords({ vocabulary }: Surveyed, { json, all, top }: Options): void {
+function tellWords({ vocabulary }: Surveyed, options: Options): void {
+  const { all, top } = options;
+  const format = formatOf(options);
+  if (format === 'sarif')
+    throw new Problem('--words has no SARIF', { hint: 'give --words without --format, or with --format json' });
   const words = [...vocabulary.values()].sort((a, b) => b.places - a.places || (a.word < b.word ? -1 : 1));
-  if (json === true) printJson({ format: 1, words });
+  if (format === 'json') printJson({ format: 1, words });
   else print(wordTable(words, all === true ? Infinity : top));
 }
 

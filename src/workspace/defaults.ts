@@ -31,6 +31,12 @@ export interface Config {
   words: Record<string, Role>;
   arrange: ArrangeConfig;
   emit: EmitConfig;
+  pictures: PicturesConfig;
+}
+
+export interface PicturesConfig {
+  /** widths of the window that pages are drawn in, in CSS pixels */
+  widths: number[];
 }
 
 export interface ArrangeConfig extends Omit<Arrangement, 'layout'> {
@@ -82,4 +88,5 @@ export const DEFAULT_CONFIG: Config = {
   words: {},
   arrange: { layout: null, suffix: '', fileCase: 'kebab', patterns: {} },
   emit: { ...DEFAULT_JSX, ...DEFAULT_ELEMENTS, out: 'emitted', starter: null, options: {} },
+  pictures: { widths: [1280, 400] },
 };

@@ -74,15 +74,19 @@ const schema = Joi.object({
     prerender: Joi.boolean().strict(),
     options: Joi.object().unknown(),
   }),
+  pictures: Joi.object({
+    widths: Joi.array().items(whole.min(200).max(4000)).min(1).unique(),
+  }),
 }).messages({
   'string.inside': '{{#label}} must name a folder inside the project, written with /',
   'string.selector': '{{#label}} must be a CSS selector',
 });
 
 const ALLOWED: Record<string, string> = {
-  '': 'pages, ignore, assets, components, data, inlineList, maxPageSize, survey, starter, leave, take, words, arrange, emit',
+  '': 'pages, ignore, assets, components, data, inlineList, maxPageSize, survey, starter, leave, take, words, arrange, emit, pictures',
   arrange: 'layout, suffix, fileCase, patterns',
   emit: 'out, jsxImport, attributes, slotType, fileCase, suffix, layout, index, starter, prerender, options',
+  pictures: 'widths',
   survey: 'minOccurrences, minElements, minWorth, maxProps, minLines, largeLines',
 };
 
@@ -100,6 +104,7 @@ export function validateConfig(value: unknown): Checked {
         survey: { ...DEFAULT_CONFIG.survey, ...valid.survey },
         arrange: { ...DEFAULT_CONFIG.arrange, ...valid.arrange },
         emit: { ...DEFAULT_CONFIG.emit, ...valid.emit },
+        pictures: { ...DEFAULT_CONFIG.pictures, ...valid.pictures },
       },
     };
   const [detail] = error.details;

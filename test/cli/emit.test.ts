@@ -4,7 +4,7 @@ import Ajv from 'ajv';
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
-import { compareSites } from '../browser/computed.mjs';
+import { drawFolders } from '../browser/drawn.js';
 import { card, demo, Folder, lifted, page, removeFolders, ROOT } from './estrade.js';
 
 afterAll(removeFolders);
@@ -151,14 +151,13 @@ describe('emit elements', () => {
     const before = demo();
     expect(site.run(['emit', 'elements', '--prerender', '--out', 'drawn']).status).toBe(0);
     const [plain, drawn] = [join(site.path, 'emitted/elements'), join(site.path, 'drawn')];
-    const changed = async (folder: string, scripts: boolean, only?: string) => {
-      const { pictures, changed } = await compareSites(before.path, folder, { elements: true, scripts, only });
-      return [pictures, changed] as const;
-    };
-    expect(await changed(plain, true)).toEqual([30, []]);
-    expect(await changed(drawn, false)).toEqual([30, []]);
+    expect(await drawFolders(before.path, plain, { scripts: true })).toEqual({ pictures: 30, different: [] });
+    expect(await drawFolders(before.path, drawn, { scripts: false })).toEqual({ pictures: 30, different: [] });
     // without script the elements that are not drawn are empty
-    expect(await changed(plain, false, 'fares.html')).toEqual([2, ['fares.html (wide)', 'fares.html (narrow)']]);
+    expect(await drawFolders(before.path, plain, { scripts: false, only: 'fares.html' })).toEqual({
+      pictures: 2,
+      different: ['fares.html 1280', 'fares.html 400'],
+    });
   });
 
   test('where no unknown tag can stand the use is left expanded, and told', () => {

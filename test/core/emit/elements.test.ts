@@ -2,20 +2,19 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import type { Browser, Page } from 'playwright-core';
-import { chromium } from 'playwright-core';
 import { elements } from '../../../src/core/emit/elements/index.js';
 import { standings } from '../../../src/core/emit/elements/standing.js';
 import { differenceOfDrawn } from '../../../src/core/emit/elements/without.js';
 import type { EmitSite } from '../../../src/core/emit/model.js';
 import { readComponents } from '../../../src/index.js';
 import { sites } from '../../arbitrary/pages.js';
-import { findChromium } from '../../browser/computed.mjs';
+import { launch } from '../../browser/drawn.js';
 import { hostileSite, liftedSite, siteOf } from './rendered.js';
 
 const numRuns = Number(process.env.ESTRADE_CASES ?? 12);
 let browser: Browser;
 beforeAll(async () => {
-  browser = await chromium.launch({ executablePath: findChromium(), args: ['--no-sandbox', '--disable-gpu'] });
+  browser = await launch();
 });
 afterAll(() => browser.close());
 

@@ -23,7 +23,7 @@ import { DEFAULT_JSX, type JsxOptions } from '../../../src/core/emit/tsx/options
 import { expandAll } from '../../../src/core/style/plan.js';
 import { readSheet } from '../../../src/core/style/sheet.js';
 import { formatted } from '../../../src/workspace/format.js';
-import { renderPages, strictOptions } from '../../../src/workspace/verify-modules.js';
+import { renderPages, strictOptions } from '../../../src/verify/modules.js';
 
 const RUNTIME: Record<string, Record<string, unknown>> = {
   preact: { ...preact },

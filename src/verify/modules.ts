@@ -12,8 +12,8 @@ import { compareRendered } from '../core/emit/same.js';
 import { mountPoint } from '../core/emit/tsx/index.js';
 import { namesOf, pathOf } from '../core/emit/tsx/names.js';
 import type { JsxOptions } from '../core/emit/tsx/options.js';
-import { toPosix } from './files.js';
-import { loadPackage, requirePackages, resolvePackage } from './packages.js';
+import { toPosix } from '../workspace/files.js';
+import { loadPackage, requirePackages, resolvePackage } from '../workspace/packages.js';
 import type { Verified, VerifiedPage } from './verified.js';
 
 const NEEDED = ['typescript', 'preact', 'preact-render-to-string'];

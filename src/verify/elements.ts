@@ -2,24 +2,14 @@
  * Proves emitted elements in a real browser: each page is opened from disk, as it was emitted and as it is expanded, and
  * once its elements are drawn the two must be the same but for the elements themselves.
  */
-import { existsSync, rmSync, writeFileSync } from 'node:fs';
+import { rmSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { standings } from '../core/emit/elements/standing.js';
 import { differenceOfDrawn } from '../core/emit/elements/without.js';
 import type { EmitSite } from '../core/emit/model.js';
-import { Problem } from '../core/errors.js';
-import { loadPackage } from './packages.js';
+import { findBrowser, type LaunchBrowser } from './browser.js';
 import type { Verified, VerifiedPage } from './verified.js';
-
-const BROWSERS = [
-  '/usr/bin/chromium',
-  '/usr/bin/chromium-browser',
-  '/usr/bin/google-chrome',
-  '/usr/bin/google-chrome-stable',
-  '/Applications/Google Chrome.app/Contents/MacOS/Google Chrome',
-  'C:\\Program Files\\Google\\Chrome\\Application\\chrome.exe',
-];
 
 /** What was written, and how an expanded page is written beside it. */
 export interface WrittenElements {
@@ -31,30 +21,20 @@ export interface WrittenElements {
 /**
  * Looks for what proving needs, before anything is written.
  * @returns what proves emitted elements
- * @throws Problem when the browser, or what drives it, is not installed
+ * @throws Problem when the browser is not installed
  */
-export async function elementVerifier(
-  root: string,
-  prerender: boolean,
-): Promise<(written: WrittenElements) => Promise<Verified>> {
-  const driver = await loadPackage<typeof import('playwright-core')>(root, 'playwright-core');
-  const named = process.env.CHROMIUM_PATH;
-  const executablePath = (named === undefined ? BROWSERS : [named]).find((path) => existsSync(path));
-  if (executablePath === undefined)
-    throw new Problem(`--verify needs Chromium, which is not ${named === undefined ? 'installed' : `at ${named}`}`, {
-      hint: 'nothing was written: apt-get install chromium (Debian), or name the program in CHROMIUM_PATH',
-    });
-  return (written) => verifyElements(driver, executablePath, prerender, written);
+export function elementVerifier(prerender: boolean): (written: WrittenElements) => Promise<Verified> {
+  const launch = findBrowser('--verify');
+  return (written) => verifyElements(launch, prerender, written);
 }
 
 async function verifyElements(
-  { chromium }: typeof import('playwright-core'),
-  executablePath: string,
+  launch: LaunchBrowser,
   prerender: boolean,
   { folder, site, encodedLike }: WrittenElements,
 ): Promise<Verified> {
   const { standing } = standings(site);
-  const browser = await chromium.launch({ executablePath, args: ['--no-sandbox', '--disable-gpu'] });
+  const browser = await launch();
   /** @returns what differs, null when nothing does */
   const differenceOn = async (path: string, expanded: string, javaScriptEnabled: boolean): Promise<string | null> => {
     const beside = join(folder, dirname(path), `.${basename(path)}.expanded.html`);

@@ -1,0 +1,156 @@
+/**
+ * What is asked of a page that is open in a browser to prove it: that it stands still, what its elements compute to, and
+ * which of them stand at a place of its picture. Run by `src/verify`.
+ */
+
+/** A part of a picture, in CSS pixels from the top left of the page. */
+interface Box {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
+
+/** An element as it is told of. */
+interface Told {
+  /** start of its tag, and its classes */
+  element: string;
+  /** what its attribute with offsets says; null where a script made it and all around it */
+  offset: number | null;
+}
+
+/** Loads what waits to be scrolled to, decodes pictures, brings animations to their end, and stops what plays. */
+export async function settle(): Promise<void> {
+  for (const each of document.querySelectorAll<HTMLImageElement | HTMLIFrameElement>('[loading=lazy]'))
+    each.loading = 'eager';
+  for (const each of document.querySelectorAll<HTMLMediaElement>('video, audio')) {
+    each.pause();
+    each.currentTime = 0;
+  }
+  for (const animation of document.getAnimations()) {
+    const end = animation.effect?.getComputedTiming().endTime;
+    if (end === Infinity) animation.cancel();
+    else animation.finish();
+  }
+  await Promise.all(Array.from(document.images, (image) => image.decode().catch(() => undefined)));
+  await document.fonts.ready;
+}
+
+/** Lets nothing change little by little from now on. */
+export function stopTransitions(): void {
+  const sheet = new CSSStyleSheet();
+  sheet.replaceSync('*, ::before, ::after { transition: none !important }');
+  document.adoptedStyleSheets = [...document.adoptedStyleSheets, sheet];
+}
+
+/** One hash of 53 bits an element and pseudo-element, in document order. */
+export function styleHashes(): number[] {
+  const names = propertyNames();
+  return styled().map(({ element, pseudo }) => {
+    const style = getComputedStyle(element, pseudo);
+    return hashOf(`${element.localName}${pseudo ?? ''} ${names.map((name) => style.getPropertyValue(name)).join(';')}`);
+  });
+}
+
+/** Computed styles of the elements or pseudo-elements of those numbers, by property; null where there is none. */
+export function stylesAt(numbers: number[]): ({ pseudo: string; styles: [string, string][] } | null)[] {
+  const names = propertyNames();
+  const all = styled();
+  return numbers.map((number) => {
+    const found = all[number];
+    if (found === undefined) return null;
+    const style = getComputedStyle(found.element, found.pseudo);
+    return { pseudo: found.pseudo ?? '', styles: names.map((name) => [name, style.getPropertyValue(name)]) };
+  });
+}
+
+/** The elements, or those of the pseudo-elements, of those numbers; null where there is none. */
+export function elementsAt(numbers: number[], attribute: string): (Told | null)[] {
+  const all = styled();
+  return numbers.map((number) => {
+    const found = all[number];
+    return found === undefined ? null : told(found.element, attribute);
+  });
+}
+
+/** The smallest elements that hold the boxes, one a box; the page's root where none does. */
+export function elementsAround(boxes: Box[], attribute: string): Told[] {
+  const all = Array.from(document.body.querySelectorAll('*'), (element) => {
+    const { left, top, width, height } = element.getBoundingClientRect();
+    return { element, x: left + scrollX, y: top + scrollY, width, height };
+  });
+  return boxes.map((box) => {
+    const around = all.filter(
+      ({ x, y, width, height }) =>
+        x <= box.x + 1 && y <= box.y + 1 && x + width >= box.x + box.width - 1 && y + height >= box.y + box.height - 1,
+    );
+    // the last of the smallest is the innermost
+    const smallest = Math.min(...around.map(({ width, height }) => width * height));
+    const found = around.findLast(({ width, height }) => width * height === smallest)?.element;
+    return told(found ?? document.documentElement, attribute);
+  });
+}
+
+function told(element: Element, attribute: string): Told {
+  const classes = element.getAttribute('class')?.trim();
+  const id = element.id === '' ? '' : ` id="${element.id}"`;
+  const offset = element.closest(`[${attribute}]`)?.getAttribute(attribute) ?? null;
+  return {
+    element: `<${element.localName}${id}${classes ? ` class="${classes}"` : ''}>`,
+    offset: offset === null ? null : Number(offset),
+  };
+}
+
+interface Styled {
+  element: Element;
+  /** null for the element itself */
+  pseudo: string | null;
+}
+
+/** Pseudo-elements that compute to something on every element, and are looked at where a rule names them. */
+const NAMED_PSEUDOS = ['marker', 'placeholder', 'first-line', 'first-letter', 'selection', 'backdrop'];
+
+/** All elements outside of the head, with those pseudo-elements that there are. */
+function styled(): Styled[] {
+  const rules = ruleTexts();
+  const named = NAMED_PSEUDOS.filter((name) => rules.includes(`:${name}`)).map((name) => `::${name}`);
+  return Array.from(document.querySelectorAll('*'))
+    .filter((element) => element.closest('head') === null)
+    .flatMap((element) => {
+      const drawn = ['::before', '::after'].filter((pseudo) => getComputedStyle(element, pseudo).content !== 'none');
+      return [null, ...drawn, ...named].map((pseudo) => ({ element, pseudo }));
+    });
+}
+
+/** All properties that compute to something, custom ones that a rule names among them, in order. */
+function propertyNames(): string[] {
+  const own = ruleTexts().match(/--[\w-]+(?=:)/g) ?? [];
+  const names = Array.from(getComputedStyle(document.documentElement)).filter((name) => !name.startsWith('--'));
+  return [...names, ...new Set(own)].sort();
+}
+
+function ruleTexts(): string {
+  return Array.from(document.styleSheets)
+    .flatMap((sheet) => {
+      try {
+        return Array.from(sheet.cssRules, ({ cssText }) => cssText);
+      } catch {
+        return []; // a sheet that is elsewhere, or not there
+      }
+    })
+    .join(' ');
+}
+
+/** A hash of 53 bits by multiplying and mixing two of 32. */
+function hashOf(text: string): number {
+  let high = 0xdeadbeef;
+  let low = 0x41c6ce57;
+  for (let i = 0; i < text.length; i++) {
+    const code = text.charCodeAt(i);
+    high = Math.imul(high ^ code, 0x9e3779b1);
+    low = Math.imul(low ^ code, 0x5f356495);
+  }
+  high = Math.imul(high ^ (high >>> 16), 0x85ebca6b) ^ Math.imul(low ^ (low >>> 13), 0xc2b2ae35);
+  low = Math.imul(low ^ (low >>> 16), 0x85ebca6b) ^ Math.imul(high ^ (high >>> 13), 0xc2b2ae35);
+  return (high & 0x1fffff) * 0x100000000 + (low >>> 0);
+}

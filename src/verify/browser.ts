@@ -1,0 +1,44 @@
+/** The system's Chromium, for whoever looks at pages: found, or told how to install it. */
+import { existsSync, readFileSync } from 'node:fs';
+import type { Browser } from 'playwright-core';
+import { Problem } from '../core/errors.js';
+import { importModule } from '../workspace/import.js';
+
+const BROWSERS = [
+  '/usr/bin/chromium',
+  '/usr/bin/chromium-browser',
+  '/usr/bin/google-chrome',
+  '/usr/bin/google-chrome-stable',
+  '/Applications/Google Chrome.app/Contents/MacOS/Google Chrome',
+  'C:\\Program Files\\Google\\Chrome\\Application\\chrome.exe',
+];
+
+/** Starts a browser that is there; whoever starts it closes it. */
+export type LaunchBrowser = () => Promise<Browser>;
+
+/**
+ * Looks for Chromium, before anything is written.
+ * @param wanted what needs it, such as an option
+ * @throws Problem when it is not installed
+ */
+export function findBrowser(wanted: string): LaunchBrowser {
+  const named = process.env.CHROMIUM_PATH;
+  const executablePath = (named === undefined ? BROWSERS : [named]).find((path) => existsSync(path));
+  if (executablePath === undefined)
+    throw new Problem(`${wanted} needs Chromium, which is not ${named === undefined ? 'installed' : `at ${named}`}`, {
+      hint: 'nothing was written: apt-get install chromium (Debian), or name the program in CHROMIUM_PATH',
+    });
+  return async () => {
+    const { chromium } = await importModule<typeof import('playwright-core')>('playwright-core');
+    return chromium.launch({
+      executablePath,
+      // pictures that move stand at their first frame
+      args: ['--no-sandbox', '--disable-gpu', '--blink-settings=imageAnimationPolicy=2'],
+    });
+  };
+}
+
+/** The text of a script that runs in pages (`src/browser`), as it was built. */
+export function browserScript(name: string): string {
+  return readFileSync(new URL(`../browser/${name}.js`, import.meta.url), 'utf8');
+}

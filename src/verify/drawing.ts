@@ -1,0 +1,116 @@
+/**
+ * Draws pages of a site in the browser, the same each time: one moment, no network, nothing that moves. Pages come from a
+ * `SiteVersion`; what it does not have is not there.
+ */
+import { lookup } from 'mime-types';
+import type { Browser, BrowserContext, CDPSession, Page } from 'playwright-core';
+import type { SiteVersion } from './site-version.js';
+
+/** Where pages stand while they are drawn; no such host is ever asked for. */
+const ORIGIN = 'http://site.invalid';
+/** When it is while they are drawn. */
+const NOW = Date.parse('2030-01-15T12:00:00Z');
+/** Milliseconds that pass for scripts after a page has loaded. */
+const PASSED = 2000;
+/** CSS pixels that are drawn at once: browsers draw no picture that is much longer. */
+const STRIP = 8000;
+
+export interface Screen {
+  /** in CSS pixels */
+  width: number;
+  media: 'screen' | 'print';
+}
+
+/** Height of the window, in CSS pixels; pictures are of the whole page. */
+const HEIGHT = 800;
+
+/** A window of the browser in which one page after the other of a version is looked at. */
+export interface Window {
+  page: Page;
+  /** keeps nothing of one page for the next */
+  session: CDPSession;
+}
+
+/** Opens a window with nothing in it; whoever opens it closes it. */
+export async function openWindow(browser: Browser, version: SiteVersion): Promise<Window> {
+  const context = await browser.newContext({
+    deviceScaleFactor: 1,
+    reducedMotion: 'reduce',
+    serviceWorkers: 'block',
+    locale: 'en-GB',
+    timezoneId: 'UTC',
+  });
+  await serveFrom(context, version);
+  const page = await context.newPage();
+  // time can only be stopped at one to come
+  await page.clock.install({ time: NOW - 60_000 });
+  await page.clock.pauseAt(NOW);
+  await page.addInitScript({ content: SAME_NUMBERS });
+  return { page, session: await context.newCDPSession(page) };
+}
+
+export async function closeWindow({ page }: Window): Promise<void> {
+  await page.context().close();
+}
+
+/** Opens a page of the window's version; it has loaded, and nothing moves but what `settle` stops. */
+export async function openPage({ page, session }: Window, path: string, { width, media }: Screen): Promise<void> {
+  await session.send('Storage.clearDataForOrigin', { origin: ORIGIN, storageTypes: 'all' });
+  await page.setViewportSize({ width, height: HEIGHT });
+  await page.emulateMedia({ media, reducedMotion: 'reduce' });
+  const url = new URL(path.split('/').map(encodeURIComponent).join('/'), ORIGIN);
+  await page.goto(url.href, { waitUntil: 'load' });
+  await page.clock.runFor(PASSED);
+}
+
+/** Answers all that pages of a context ask for from the site, and nothing from the network. */
+async function serveFrom(context: BrowserContext, version: SiteVersion): Promise<void> {
+  await context.routeWebSocket(/./, (socket) => socket.close());
+  await context.route(/^(?!data:|blob:|about:)/, (route) => {
+    const { origin, pathname } = new URL(route.request().url());
+    const path = origin === ORIGIN ? decodedPath(pathname) : null;
+    const found = path === null ? null : fileAt(version, path);
+    if (found === null) return path === null ? route.abort() : route.fulfill({ status: 404, body: '' });
+    return route.fulfill({ body: found.bytes, contentType: lookup(found.path) || 'application/octet-stream' });
+  });
+}
+
+/** The file of a URL: of a folder, its `index.html`. */
+function fileAt(version: SiteVersion, path: string): { path: string; bytes: Buffer } | null {
+  const own = path === '' || path.endsWith('/') ? `${path}index.html` : path;
+  const bytes = version.read(own);
+  return bytes === null ? null : { path: own, bytes };
+}
+
+/** The path of a URL without its first slash; null where it is not spelled as URLs are. */
+function decodedPath(pathname: string): string | null {
+  try {
+    return decodeURIComponent(pathname.slice(1));
+  } catch {
+    return null;
+  }
+}
+
+/** Makes random numbers, and the time since a page began, the same each time. Runs in the page, after its clock is set. */
+const SAME_NUMBERS = `(() => {
+  let state = 1;
+  Math.random = () => (state = (state * 48271) % 0x7fffffff) / 0x7fffffff;
+  const start = Date.now();
+  performance.now = () => Date.now() - start;
+  const request = window.requestAnimationFrame;
+  window.requestAnimationFrame = (callback) => request(() => callback(performance.now()));
+})()`;
+
+/** The picture of the whole page, in strips from the top, as PNG files. */
+export async function drawPage({ session }: Window): Promise<Buffer[]> {
+  const { cssContentSize, cssLayoutViewport } = await session.send('Page.getLayoutMetrics');
+  const width = cssLayoutViewport.clientWidth;
+  const height = Math.max(Math.ceil(cssContentSize.height), cssLayoutViewport.clientHeight);
+  const strips: Buffer[] = [];
+  for (let y = 0; y < height; y += STRIP) {
+    const clip = { x: 0, y, width, height: Math.min(STRIP, height - y), scale: 1 };
+    const options = { format: 'png', captureBeyondViewport: true, optimizeForSpeed: true, clip } as const;
+    strips.push(Buffer.from((await session.send('Page.captureScreenshot', options)).data, 'base64'));
+  }
+  return strips;
+}

@@ -1,0 +1,222 @@
+/**
+ * Proves with the browser's eyes that pages are as they were: pictures of the whole pages, pixel by pixel, and what every
+ * element computes to.
+ */
+import type { Browser } from 'playwright-core';
+import { browserScript, type LaunchBrowser } from './browser.js';
+import { closeWindow, drawPage, openPage, openWindow, type Screen, type Window } from './drawing.js';
+import { farthest, type ImageDifference, imageDifference } from './images.js';
+import type { SiteVersion } from './site-version.js';
+
+/** The attribute of elements in pages that are opened again to find places. */
+export const OFFSET_ATTRIBUTE = 'data-estrade-offset';
+
+export interface Comparing {
+  /** paths of pages */
+  pages: string[];
+  before: SiteVersion;
+  after: SiteVersion;
+  /** a page as it is after, its elements with their offsets in `OFFSET_ATTRIBUTE` */
+  withOffsets: (path: string) => Buffer;
+  /** widths of the window, in CSS pixels */
+  widths: readonly number[];
+  /** whether pictures are compared, and computed styles */
+  pictures: boolean;
+  computed: boolean;
+  tick: (done: number, all: number) => void;
+}
+
+/** An element in which something differs. */
+export interface DrawnElement {
+  /** start of its tag, with its classes */
+  element: string;
+  /** UTF-16 offset of its start tag in the page as it is after; null for what a script made */
+  offset: number | null;
+}
+
+export interface PictureDifference extends ImageDifference {
+  path: string;
+  width: number;
+  /** the innermost elements around what differs, each once: where it begins, then from the top of the page */
+  elements: DrawnElement[];
+}
+
+export interface StyleDifference extends DrawnElement {
+  path: string;
+  width: number;
+  media: Screen['media'];
+  /** such as `::before`; '' for the element itself */
+  pseudo: string;
+  property: string;
+  before: string;
+  after: string;
+}
+
+export interface Compared {
+  /** how many pictures were drawn of each version */
+  pictures: number;
+  different: PictureDifference[];
+  /** how many elements and pseudo-elements were read in each version, all pages and screens together */
+  styled: number;
+  restyled: StyleDifference[];
+}
+
+/** So wide is paper, in CSS pixels. */
+const PAPER: Screen = { width: 800, media: 'print' };
+/** Pages that are open at once, in both versions each. */
+const AT_ONCE = 2;
+/** What painting leaves to chance differs by so much of 255 at most, and comes out alike after so many times. */
+const SHADES = 8;
+const REDRAWN = 6;
+/** So many elements of a page and screen are told whose styles differ. */
+const MOST_RESTYLED = 5;
+/** So many of them are read to find those. */
+const MOST_READ = 200;
+
+/** Draws and compares all pages. */
+export async function comparePictures(launch: LaunchBrowser, comparing: Comparing): Promise<Compared> {
+  const { pages, before, after, widths, computed, pictures, tick } = comparing;
+  const screens: Screen[] = widths.map((width) => ({ width, media: 'screen' }));
+  const jobs = pages.flatMap((path) => [...screens, ...(computed ? [PAPER] : [])].map((screen) => ({ path, screen })));
+  const results: Compared[] = [];
+  const browser = await launch();
+  try {
+    let next = 0;
+    const work = async () => {
+      const windows = await Promise.all([before, after].map((version) => openWindow(browser, version)));
+      for (let i = next++; i < jobs.length; i = next++) {
+        tick(i, jobs.length);
+        results[i] = await compareOn(windows as [Window, Window], browser, comparing, jobs[i]!);
+      }
+      await Promise.all(windows.map(closeWindow));
+    };
+    await Promise.all(Array.from({ length: AT_ONCE }, work));
+  } finally {
+    await browser.close();
+  }
+  return {
+    pictures: pictures ? pages.length * screens.length : 0,
+    different: results.flatMap(({ different }) => different),
+    styled: results.reduce((sum, { styled }) => sum + styled, 0),
+    restyled: results.flatMap(({ restyled }) => restyled),
+  };
+}
+
+interface Job {
+  path: string;
+  screen: Screen;
+}
+
+/** Compares one page on one screen. */
+async function compareOn(
+  windows: [Window, Window],
+  browser: Browser,
+  comparing: Comparing,
+  { path, screen }: Job,
+): Promise<Compared> {
+  const { pictures, computed } = comparing;
+  const open = async (window: Window) => {
+    await openPage(window, path, screen);
+    await measure(window, 'settle');
+  };
+  await Promise.all(windows.map(open));
+  const styles = computed ? await styledOtherwise(...windows) : { styled: 0, restyled: [] };
+  await Promise.all(windows.map((window) => measure(window, 'stopTransitions')));
+  const image = pictures && screen.media === 'screen' ? await drawnOtherwise(...windows) : null;
+  const compared: Compared = { pictures: 1, different: [], styled: styles.styled, restyled: [] };
+  if (image === null && styles.restyled.length === 0) return compared;
+  const marked = await openWindow(browser, withOffsetsOn(path, comparing));
+  await open(marked);
+  const elements = await measure<DrawnElement[]>(
+    marked,
+    'elementsAround',
+    image === null ? [] : [image.first, ...image.boxes],
+    OFFSET_ATTRIBUTE,
+  );
+  if (image !== null) compared.different.push({ ...image, path, width: screen.width, elements: eachOnce(elements) });
+  const numbers = styles.restyled.map(({ number }) => number);
+  const found = await measure<(DrawnElement | null)[]>(marked, 'elementsAt', numbers, OFFSET_ATTRIBUTE);
+  styles.restyled.forEach(({ pseudo, property, before, after }, i) => {
+    const element = found[i] ?? { element: 'an element', offset: null };
+    compared.restyled.push({ path, ...screen, pseudo, property, before, after, ...element });
+  });
+  await closeWindow(marked);
+  return compared;
+}
+
+/** The version after, with the offsets of elements on one page. */
+function withOffsetsOn(path: string, { after, withOffsets }: Comparing): SiteVersion {
+  return { read: (each) => (each === path ? withOffsets(path) : after.read(each)) };
+}
+
+/**
+ * Compares pictures. What comes out otherwise is drawn again, for painting may be late; and more often where only shades
+ * differ, which may be left to chance.
+ */
+async function drawnOtherwise(one: Window, two: Window): Promise<ImageDifference | null> {
+  let [before, after] = await Promise.all([drawPage(one), drawPage(two)]);
+  let apart = farthest(before, after);
+  for (let tries = 0; apart > 0 && tries < (apart > SHADES ? 2 : REDRAWN); tries++) {
+    if (tries % 2 === 0) before = await drawPage(one);
+    else after = await drawPage(two);
+    apart = farthest(before, after);
+  }
+  return apart === 0 ? null : imageDifference(before, after);
+}
+
+interface Restyled extends Pick<StyleDifference, 'pseudo' | 'property' | 'before' | 'after'> {
+  number: number;
+}
+
+/** What an element or pseudo-element computes to, by property; null where there is none. */
+type Styles = { pseudo: string; styles: [string, string][] } | null;
+
+/** What follows from how much room there is: told only where nothing else differs. */
+const USED_VALUES = new Set(
+  'block-size height inline-size width perspective-origin transform-origin top right bottom left inset-block-start inset-block-end inset-inline-start inset-inline-end grid-template-columns grid-template-rows'.split(
+    ' ',
+  ),
+);
+
+/** Compares what the elements of two open pages compute to. */
+async function styledOtherwise(one: Window, two: Window): Promise<{ styled: number; restyled: Restyled[] }> {
+  const [before, after] = await Promise.all([one, two].map((each) => measure<number[]>(each, 'styleHashes')));
+  const all = Array.from({ length: Math.max(before!.length, after!.length) }, (_, i) => i);
+  const changed = all.filter((i) => before![i] !== after![i]).slice(0, MOST_READ);
+  const [was, is] = await Promise.all([one, two].map((each) => measure<Styles[]>(each, 'stylesAt', changed)));
+  const found = changed.map((number, i): Restyled => {
+    const [then, now] = [was![i] ?? null, is![i] ?? null];
+    if (then === null || now === null) {
+      const [before, after] = [then, now].map((styles) => (styles === null ? 'nothing' : 'an element')) as [
+        string,
+        string,
+      ];
+      return { number, pseudo: (then ?? now)?.pseudo ?? '', property: 'it', before, after };
+    }
+    const values = new Map(now.styles);
+    const differing = then.styles.filter(([name, value]) => values.get(name) !== value);
+    const causes = differing.filter(([name]) => !USED_VALUES.has(name));
+    // what is written is more often `padding-bottom` than `padding-block-end`
+    const cause = causes.find(([name]) => !/-(block|inline)(-|$)/.test(name)) ?? causes[0];
+    const [property, value] = cause ?? differing[0] ?? ['tag', ''];
+    return {
+      number,
+      pseudo: now.pseudo,
+      property,
+      before: value,
+      after: values.get(property) ?? '',
+    };
+  });
+  const own = found.filter(({ property }) => !USED_VALUES.has(property));
+  return { styled: before!.length, restyled: (own.length > 0 ? own : found).slice(0, MOST_RESTYLED) };
+}
+
+/** Calls a function of `src/browser/measure.ts` in a page. */
+function measure<T = void>({ page }: Window, name: string, ...args: unknown[]): Promise<T> {
+  const given = args.map((arg) => JSON.stringify(arg)).join(', ');
+  return page.evaluate<T>(`(() => { ${browserScript('measure')}; return measure.${name}(${given}); })()`);
+}
+
+function eachOnce(elements: DrawnElement[]): DrawnElement[] {
+  return [...new Map(elements.map((each) => [`${each.offset ?? each.element}`, each])).values()];
+}
