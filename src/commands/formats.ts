@@ -1,6 +1,6 @@
 /** The formats that answers come in beside text: for programs, and for editors and continuous integration. */
 import { type Command, Option } from 'commander';
-import { placeText } from '../core/errors.js';
+import { placeText, type Problem } from '../core/errors.js';
 import { driftIn, driftText } from '../core/survey/drift.js';
 import { type Result, type Rule, sarifLog } from '../report/sarif.js';
 import { count } from '../terminal/style.js';
@@ -33,6 +33,7 @@ export function formatOf({ json, format }: FormatOptions): Format {
 
 /** What each kind of result is, as editors show it beside the results. */
 export const RULES: readonly Rule[] = [
+  { id: 'error', text: 'The command could not go on.' },
   { id: 'unreadable', text: 'A page or stylesheet cannot be read.' },
   { id: 'drift', text: 'A part that pages share says something else here than on most of them.' },
   { id: 'slip', text: 'Something was probably forgotten when this was copied.' },
@@ -132,4 +133,11 @@ export function checkSarif(checked: Checked): object {
     }),
   ];
   return sarifLog({ version: ownVersion(), root, rules: RULES, results });
+}
+
+/** An error that ended the command, as the one result of its log. @param root absolute path that its place is relative to */
+export function errorSarif(error: unknown, root: string): object {
+  const { message, place = null } = error as Partial<Problem> & Error;
+  const result: Result = { rule: 'error', level: 'error', message: message.replace(/^error: /, ''), place };
+  return sarifLog({ version: ownVersion(), root, rules: RULES, results: [result] });
 }

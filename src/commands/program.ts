@@ -23,13 +23,16 @@ const COMMANDS = [
   'default',
   'inline',
   'emit',
+  'manifest',
   'undo',
   'repair',
+  'completion',
   'demo',
 ] as const;
 
 interface Definition {
-  define: (program: Command) => void;
+  /** @param allCommands a program with every command */
+  define: (program: Command, allCommands: () => Promise<Command>) => void;
 }
 
 const loaders: Record<(typeof COMMANDS)[number], () => Promise<Definition>> = {
@@ -50,8 +53,10 @@ const loaders: Record<(typeof COMMANDS)[number], () => Promise<Definition>> = {
   default: () => import('./default.js'),
   inline: () => import('./inline.js'),
   emit: () => import('./emit.js'),
+  manifest: () => import('./manifest.js'),
   undo: () => import('./undo.js'),
   repair: () => import('./repair.js'),
+  completion: () => import('./completion.js'),
   demo: () => import('./demo.js'),
 };
 
@@ -78,10 +83,18 @@ export async function main(args: string[]): Promise<number> {
       if (error instanceof WrittenMeanwhile && run < MOST_RUNS) continue;
       // what is wrong with the command line has been told by now
       const status = error instanceof CommanderError ? 2 : tellError(error, debug);
-      if (args.includes('--json') && !output.isLost) printJson({ format: 1, error: errorJson(error, status) });
+      if (!output.isLost) await answerError(args, error, status);
       return status;
     }
   }
+}
+
+/** Answers an error in the format that was asked for, beside what is told on stderr. */
+async function answerError(args: string[], error: unknown, status: number): Promise<void> {
+  const isAsked = (format: string) =>
+    args.includes(`--format=${format}`) || args.some((arg, i) => arg === format && args[i - 1] === '--format');
+  if (args.includes('--json') || isAsked('json')) printJson({ format: 1, error: errorJson(error, status) });
+  else if (isAsked('sarif')) printJson((await import('./formats.js')).errorSarif(error, process.cwd()));
 }
 
 /** So often is a command begun again because another process wrote while it read. */
@@ -99,9 +112,9 @@ async function buildProgram(args: string[]): Promise<Command> {
         write(text.replace(/^error: /, 'estrade: ').replace(/^\(Did you mean (.*)\)$/m, '  did you mean $1')),
     })
     .exitOverride();
-  const named = COMMANDS.find((name) => args.includes(name));
-  const wanted = named !== undefined && args[0] === named ? [named] : COMMANDS;
-  for (const name of wanted) (await loaders[name]()).define(program);
+  const named = COMMANDS.filter((name) => name === args[0]);
+  const wanted = named.length > 0 ? named : COMMANDS;
+  for (const name of wanted) (await loaders[name]()).define(program, () => buildProgram([]));
   for (const command of program.commands)
     command
       .exitOverride()
