@@ -50,7 +50,7 @@ const CORE = [
   'lift',
   'emit',
 ];
-const above = ['workspace', 'verify', 'terminal', 'report', 'commands'];
+const above = ['workspace', 'verify', 'preview', 'terminal', 'report', 'commands'];
 
 export default ts.config(
   { ignores: ['dist/', 'demo/', 'node_modules/', 'coverage/'] },
@@ -94,8 +94,8 @@ export default ts.config(
   },
   room(['src/core/*.ts'], above, outside),
   ...CORE.map((name, i) => room([`src/core/${name}/**`], [...above, ...CORE.slice(i + 1)], outside)),
-  room(['src/terminal/**', 'src/report/**'], ['workspace', 'verify', 'commands'], ['commander', 'joi']),
-  room(['src/workspace/**'], ['verify', 'terminal', 'report', 'commands'], ['commander']),
-  room(['src/verify/**'], ['terminal', 'report', 'commands'], ['commander']),
+  room(['src/terminal/**', 'src/report/**'], ['workspace', 'verify', 'preview', 'commands'], ['commander', 'joi']),
+  room(['src/workspace/**'], ['verify', 'preview', 'terminal', 'report', 'commands'], ['commander']),
+  room(['src/verify/**', 'src/preview/**'], ['terminal', 'report', 'commands'], ['commander']),
   room(['src/browser/**'], ['core', ...above], outside),
 );

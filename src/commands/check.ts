@@ -18,7 +18,7 @@ import { loadStylesheets } from '../workspace/stylesheets.js';
 import type { Advice } from '../core/lift/advice.js';
 import type { CheckedSheet } from './checked-styles.js';
 import { type Edited, editedFiles } from './edited.js';
-import { asError, type CheckProblem, eachOnce, unknownUses } from './problems.js';
+import { asError, type CheckProblem, eachOnce, unknownUses } from '../workspace/wrong-uses.js';
 import { notice, printJson, tellNotices, tellUnreadable } from './context.js';
 import { type Checked, type CheckedPage, printCheck } from './checked.js';
 import { checkSarif, formatOf, type FormatOptions, withFormats } from './formats.js';

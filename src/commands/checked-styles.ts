@@ -10,7 +10,7 @@ import type { Originals } from '../workspace/originals.js';
 import type { Project } from '../workspace/project.js';
 import type { Stylesheets } from '../workspace/stylesheets.js';
 import { dressesOtherwise } from './moving.js';
-import type { CheckProblem } from './problems.js';
+import type { CheckProblem } from '../workspace/wrong-uses.js';
 
 export interface CheckedSheet {
   path: string;

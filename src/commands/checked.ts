@@ -9,7 +9,7 @@ import type { Unreadable } from '../workspace/files.js';
 import type { CheckedSheet } from './checked-styles.js';
 import { print } from './context.js';
 import { tallyOf, unifiedText } from './lifted.js';
-import type { CheckProblem } from './problems.js';
+import type { CheckProblem } from '../workspace/wrong-uses.js';
 import { type Pictured, printPictured } from './picture-lines.js';
 
 export interface CheckedPage {

@@ -76,6 +76,14 @@ export function atLeast(least: number) {
   };
 }
 
+export function wholeBetween(least: number, most: number) {
+  return (value: string): number => {
+    const parsed = whole(value);
+    if (parsed < least || parsed > most) throw new InvalidArgumentError(`it must be from ${least} to ${most}.`);
+    return parsed;
+  };
+}
+
 export type ThresholdOptions = Partial<Thresholds>;
 
 /** Adds the survey's thresholds to a command. */

@@ -33,7 +33,8 @@ import { findTarget, TARGETS } from '../workspace/targets.js';
 import type { Verified } from '../verify/verified.js';
 import type { WrittenElements } from '../verify/elements.js';
 import type { WrittenModules } from '../verify/modules.js';
-import { type CheckProblem, refuseWrong, wrongUses } from './problems.js';
+import { refuseWrong } from './problems.js';
+import { type CheckProblem, wrongUses } from '../workspace/wrong-uses.js';
 import { print, printJson, tellNotices, tellUnreadable } from './context.js';
 import { type OtherFiles, otherFiles, printLeftOut } from './other-files.js';
 

@@ -21,7 +21,8 @@ import { loadPages, openProject, type Project, whileSettled } from '../workspace
 import type { Unreadable } from '../workspace/files.js';
 import type { BuiltPages, LeftOut } from '../workspace/site-files.js';
 import { otherFiles, printLeftOut } from './other-files.js';
-import { type CheckProblem, refuseWrong, wrongUses } from './problems.js';
+import { refuseWrong } from './problems.js';
+import { type CheckProblem, wrongUses } from '../workspace/wrong-uses.js';
 import { print, printJson, tellNotices, tellUnreadable } from './context.js';
 
 export interface ExpandedSite extends Output {

@@ -6,7 +6,7 @@ import type { Project } from '../workspace/project.js';
 import { type BuiltPages, type LeftOut, type SiteFiles, siteFiles } from '../workspace/site-files.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
 import { print } from './context.js';
-import { asError, type CheckProblem } from './problems.js';
+import { asError, type CheckProblem } from '../workspace/wrong-uses.js';
 
 export interface OtherFiles extends SiteFiles {
   /** bytes of stylesheets in which styles of components are filled in, by path */

@@ -1,0 +1,53 @@
+/**
+ * Runs first in every page of the preview: takes itself out of the page, hears of changes, and shows what is wrong over the
+ * page, in a closed shadow tree that is only there while something is.
+ */
+import type { Message, StartedPage, Trouble } from './messages.js';
+import { troublePanel } from './trouble-panel.js';
+
+/** Starts on the page that is being read. */
+export function start({ path, version, troubles }: StartedPage): void {
+  document.currentScript?.remove();
+  const panel = troublePanel();
+  const showTroubles = (now: readonly Trouble[]) => {
+    if (document.readyState === 'loading')
+      document.addEventListener('DOMContentLoaded', () => panel.show(now), { once: true });
+    else panel.show(now);
+  };
+  showTroubles(troubles);
+  listen();
+
+  /** Hears of changes for as long as the page is open. */
+  function listen(): void {
+    const socket = new WebSocket(`ws://${location.host}/-estrade/changes`);
+    socket.onopen = () => socket.send(`${version} ${path}`);
+    socket.onmessage = ({ data }) => {
+      const message = JSON.parse(data as string) as Message;
+      if (message.kind === 'reload') location.reload();
+      else if (message.kind === 'styles') loadStylesAgain();
+      else showTroubles(message.troubles);
+    };
+    // the preview was stopped: when it is there again, it tells whether the page is another one
+    socket.onclose = () => setTimeout(listen, RETRY);
+  }
+}
+
+/** Milliseconds until a preview that was stopped is looked for again. */
+const RETRY = 1000;
+
+/** Loads the stylesheets of the page again, where they stand; those that others import with them. */
+function loadStylesAgain(): void {
+  const links = document.querySelectorAll<HTMLLinkElement>('link[rel~=stylesheet][href]');
+  const own = Array.from(links).filter(({ href }) => new URL(href).origin === location.origin);
+  // a `style` element that imports, and a sheet of a shadow tree, are not loaded again by themselves
+  const isImporting = Array.from(document.querySelectorAll('style')).some(({ textContent }) =>
+    /@import/i.test(textContent),
+  );
+  if (isImporting || own.length === 0) return location.reload();
+  for (const link of own) {
+    const again = link.cloneNode() as HTMLLinkElement;
+    // the page is dressed all the time
+    again.onload = again.onerror = () => link.remove();
+    link.after(again);
+  }
+}
