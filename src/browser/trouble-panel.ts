@@ -3,8 +3,8 @@ import { closedHost } from './host.js';
 import type { Trouble } from './messages.js';
 
 const STYLES = `
-:host { color-scheme: light dark }
 section {
+  color-scheme: light dark;
   position: fixed; inset: auto 0 0 0; max-height: 70vh; overflow: auto; box-sizing: border-box; padding: 18px 24px 20px;
   font: 15px/1.5 ui-sans-serif, system-ui, sans-serif;
   color: light-dark(#1d2730, #e9e4d8); background: light-dark(#fffaf2, #1b242c);
@@ -17,8 +17,8 @@ button {
   border: 1px solid light-dark(#1d273059, #e9e4d866); border-radius: 3px;
 }
 button:focus-visible { outline: 2px solid light-dark(#0b6e69, #5cc9c1); outline-offset: 2px }
-ul { list-style: none; margin: 12px 0 0; padding: 0; display: grid; gap: 14px }
-p { margin: 0 }
+ul { list-style: none; margin: 12px 0 0; padding: 0; display: grid; grid-template-columns: minmax(0, 1fr); gap: 14px }
+p { margin: 0; overflow-wrap: anywhere }
 code { font: 13px/1.6 ui-monospace, Menlo, Consolas, monospace; color: light-dark(#0b6e69, #5cc9c1) }
 pre {
   margin: 6px 0; padding: 8px 12px; overflow: auto; font: 13px/1.5 ui-monospace, Menlo, Consolas, monospace;

@@ -9,7 +9,7 @@ export function escaped(text: string): string {
 
 /** All pages of the site, for who asks for one that is not there. */
 export function listPage(path: string, pages: readonly string[]): string {
-  const title = path === '' ? 'Pages of this site' : `There is no ${path} here`;
+  const title = path === '' ? 'Pages of this site' : `There is no page or file “${path}”`;
   const link = (each: string) =>
     `<li><a href="/${escaped(each.split('/').map(encodeURIComponent).join('/'))}">${escaped(each)}</a></li>`;
   return `<!DOCTYPE html>

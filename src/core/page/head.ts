@@ -10,7 +10,8 @@ export function headOffset({ root, source }: Page): number {
   const html = elementIn(root.children, 'html');
   const head = html === undefined ? undefined : elementIn(html.children, 'head');
   if (head !== undefined && head.start >= 0) return head.openEnd;
-  const body = html === undefined ? undefined : elementIn(html.children, 'body');
+  const body =
+    html === undefined ? undefined : (elementIn(html.children, 'body') ?? elementIn(html.children, 'frameset'));
   const starts = [...(head?.children ?? []), ...(body === undefined || body.start >= 0 ? [] : body.children)]
     .filter(({ kind, start }) => start >= 0 && kind !== 'comment')
     .map(({ start }) => start);
