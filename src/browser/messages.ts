@@ -5,7 +5,7 @@ export interface Trouble {
   message: string;
   /** what can be done about it; '' for nothing */
   hint: string;
-  place: { path: string; line: number; column: number } | null;
+  place: Place | null;
   /** the line of the place; '' without one */
   line: string;
 }
@@ -19,3 +19,20 @@ export interface StartedPage {
 
 /** What a page that is open is told. */
 export type Message = { kind: 'reload' } | { kind: 'styles' } | { kind: 'troubles'; troubles: Trouble[] };
+
+interface Place {
+  path: string;
+  line: number;
+  column: number;
+}
+
+/** A component where it stands in a page: `src/core/component/instances.ts` tells it. */
+export interface Instance {
+  component: string;
+  file: Place;
+  use: Place;
+  within: number | null;
+  roots: number[];
+  props: { name: string; type: string; value: string | null; default: string | null }[];
+  slots: { name: string }[];
+}

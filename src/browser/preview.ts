@@ -1,13 +1,16 @@
 /**
- * Runs first in every page of the preview: takes itself out of the page, hears of changes, and shows what is wrong over the
- * page, in a closed shadow tree that is only there while something is.
+ * Runs first in every page of the preview: takes itself out of the page, hears of changes, and shows what is wrong, or what
+ * the page is made of, over it, in closed shadow trees that are only there while they show something.
  */
 import type { Message, StartedPage, Trouble } from './messages.js';
+import { readOffsets } from './offsets.js';
+import { overlaySwitch } from './overlay-switch.js';
 import { troublePanel } from './trouble-panel.js';
 
 /** Starts on the page that is being read. */
 export function start({ path, version, troubles }: StartedPage): void {
   document.currentScript?.remove();
+  overlaySwitch({ path, version, elements: readOffsets() });
   const panel = troublePanel();
   const showTroubles = (now: readonly Trouble[]) => {
     if (document.readyState === 'loading')

@@ -1,6 +1,6 @@
 /** Proof by pictures, for the commands that prove: what the browser draws, and what of it differs. */
 import { expandPage } from '../core/component/expand.js';
-import { originAt, withOffsets } from '../core/component/trace.js';
+import { OFFSET_ATTRIBUTE, originAt, withOffsets } from '../core/component/trace.js';
 import type { Registry } from '../core/component/model.js';
 import { type Page, parsePage, placeAt } from '../core/page/parse.js';
 import { filledReader } from '../core/style/plan.js';
@@ -14,7 +14,7 @@ import type { Originals } from '../workspace/originals.js';
 import { loadStylesheets, type Stylesheets } from '../workspace/stylesheets.js';
 import type { PlannedFile } from '../workspace/transaction.js';
 import type { LaunchBrowser } from '../verify/browser.js';
-import { comparePictures, type DrawnElement, OFFSET_ATTRIBUTE } from '../verify/pictures.js';
+import { comparePictures, type DrawnElement } from '../verify/pictures.js';
 import { versionOf } from '../verify/site-version.js';
 import { type ProvenPage, registryAfter } from './proving.js';
 import { Problem } from '../core/errors.js';

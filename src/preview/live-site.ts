@@ -5,6 +5,7 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expandPage } from '../core/component/expand.js';
+import { type Instance, instancesOn } from '../core/component/instances.js';
 import type { Trouble } from '../browser/messages.js';
 import { type Place, Problem } from '../core/errors.js';
 import { type Page, parsePage } from '../core/page/parse.js';
@@ -33,7 +34,7 @@ export interface LivePage {
 /** What a change of files comes to. */
 export interface Changes {
   /** true where a page may be made of the files */
-  touches: (page: Pick<LivePage, 'parts'> | null) => boolean;
+  touches: (page: Pick<LivePage, 'parts'>) => boolean;
   /** whether stylesheets are other ones now */
   styles: boolean;
   /** whether files changed that pages load as they are */
@@ -84,12 +85,23 @@ export class LiveSite {
         version: digest(Buffer.from(expanded.text)),
         parts: new Set([path, ...components, ...expanded.data]),
         troubles:
-          this.failure === null ? wrong.map(({ message, ...place }) => this.trouble(message, place)) : [this.failure],
+          this.failure === null
+            ? wrong.map(({ message, path: at, line, column }) => this.trouble(message, { path: at, line, column }))
+            : [this.failure],
       };
     } catch (error) {
       if (!(error instanceof Problem)) throw error;
       return { ...failedPage(path, this.root, error), ...own };
     }
+  }
+
+  /** The components that a page is made of, as long as it is that version; null where it is another one by now. */
+  instancesAt(path: string, version: string): Instance[] | null {
+    const { registry, entries } = this.project;
+    const file = readSource(this.root, path, storiesOf(entries).get(path)?.encoding);
+    if ('why' in file || this.pageAt(path).version !== version) return null;
+    const page = parsePage(path, file.text, file.encoding);
+    return instancesOn(page, expandPage(page, registry), registry);
   }
 
   /** A stylesheet with the styles of components filled in; null for one that is served as it is. */
@@ -105,31 +117,20 @@ export class LiveSite {
   async update(paths: readonly string[]): Promise<Changes> {
     const isPlain = (path: string) => this.isPage(path) && !path.startsWith(`${this.project.config.components}/`);
     if (this.failure === null && paths.every((path) => isPlain(path) && existsSync(join(this.root, path))))
-      return {
-        touches: (page) => page === null || paths.some((path) => page.parts.has(path)),
-        styles: false,
-        assets: false,
-      };
-    const before = new Map([...this.project.registry].map(([name, { path, source }]) => [name, { path, source }]));
+      return { touches: ({ parts }) => paths.some((path) => parts.has(path)), styles: false, assets: false };
+    const before = this.project.registry;
     const failed = this.failure !== null;
     await this.reopen();
-    const { registry } = this.project;
-    const others = [...before].filter(([name, each]) => registry.get(name)?.source !== each.source);
-    const names = new Set([
-      ...others.map(([name]) => name),
-      ...[...registry.keys()].filter((name) => !before.has(name)),
-    ]);
-    const isOtherSet = [...names].some((name) => !before.has(name) || !registry.has(name));
-    const components = [
-      ...others.map(([, { path }]) => path),
-      ...[...names].flatMap((name) => registry.get(name)?.path ?? []),
-    ];
-    const changed = new Set([...paths, ...components]);
-    const isStyled = [...names].some((name) => registry.get(name)?.style != null);
+    const after = this.project.registry;
+    const names = new Set([...before.keys(), ...after.keys()]);
+    const others = [...names].filter((name) => before.get(name)?.source !== after.get(name)?.source);
+    const isOtherSet = others.some((name) => !before.has(name) || !after.has(name));
+    const components = others.flatMap((name) => [before.get(name) ?? [], after.get(name) ?? []].flat());
+    const changed = new Set([...paths, ...components.map(({ path }) => path)]);
     const isAll = isOtherSet || failed || this.failure !== null;
     return {
-      touches: (page) => isAll || page === null || [...page.parts].some((part) => changed.has(part)),
-      styles: isStyled || paths.some((path) => path.endsWith('.css')),
+      touches: ({ parts }) => isAll || [...parts].some((part) => changed.has(part)),
+      styles: components.some(({ style }) => style !== null) || paths.some((path) => path.endsWith('.css')),
       assets: paths.some((path) => !/\.(css|json|html?|xhtml)$/i.test(path)),
     };
   }

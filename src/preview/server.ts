@@ -2,11 +2,14 @@
 import { watch } from 'chokidar';
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import { type AddressInfo } from 'node:net';
+import { networkInterfaces } from 'node:os';
 import { relative } from 'node:path';
 import send from 'send';
 import { WebSocketServer, type WebSocket } from 'ws';
+import { OFFSET_ATTRIBUTE, withOffsets } from '../core/component/trace.js';
 import { Problem } from '../core/errors.js';
 import { headOffset } from '../core/page/head.js';
+import { type Page, parsePage } from '../core/page/parse.js';
 import { realPlace, toPosix } from '../workspace/files.js';
 import { JOURNAL } from '../workspace/journal.js';
 import type { Message } from '../browser/messages.js';
@@ -83,13 +86,14 @@ function listening(server: Server, port: number, host: string): Promise<void> {
   });
 }
 
-/** Whether a request was meant for this server: its host is a name of this machine, whoever sent it. */
+/** Whether a request was meant for this server: its host is a name of what it listens to, whoever sent it. */
 function isLocal({ headers }: IncomingMessage, host: string): boolean {
-  const name = (headers.host ?? '')
-    .replace(/:\d+$/, '')
-    .replace(/^\[(.*)\]$/, '$1')
-    .toLowerCase();
-  return ['127.0.0.1', 'localhost', '::1', host.toLowerCase()].includes(name);
+  const name = (headers.host ?? '').replace(/:\d+$/, '').replace(/^\[(.*)\]$/, '$1');
+  const isEverywhere = host === '0.0.0.0' || host === '::';
+  const own = isEverywhere
+    ? Object.values(networkInterfaces()).flatMap((all = []) => all.map(({ address }) => address))
+    : [];
+  return ['127.0.0.1', 'localhost', '::1', host.toLowerCase(), ...own].includes(name.toLowerCase());
 }
 
 /** False for what a page of another site sent. */
@@ -121,6 +125,10 @@ async function answer(
   response.setHeader('X-Content-Type-Options', 'nosniff');
   response.setHeader('Cross-Origin-Resource-Policy', 'same-origin');
   response.setHeader('Content-Security-Policy', "frame-ancestors 'self'");
+  if (request.url?.startsWith(`${OWN}/instances?`) === true) {
+    sendInstances(site, new URL(request.url, 'http://localhost').searchParams, response);
+    return;
+  }
   const path = sitePath(request.url ?? '/');
   if (path === null || !isInside(site.root, path)) {
     refuse(response, 404, 'There is no such file.');
@@ -132,7 +140,7 @@ async function answer(
     return;
   }
   if (site.isPage(`${path}/index.html`)) {
-    response.writeHead(302, { Location: `${encodeURI(`/${path}`)}/` }).end();
+    response.writeHead(302, { Location: `${urlOf(path)}/` }).end();
     return;
   }
   const sheet = path.endsWith('.css') ? await site.stylesheetAt(path) : null;
@@ -149,10 +157,23 @@ async function answer(
     lastModified: false,
     index: false,
   } as const;
-  send(request, encodeURI(`/${path}`), options)
+  send(request, urlOf(path), options)
     .on('error', () => sendList(site, path, response))
     .on('directory', () => sendList(site, path, response))
     .pipe(response);
+}
+
+/** Answers which components a page is made of; nothing where it is another page by now. */
+function sendInstances(site: LiveSite, asked: URLSearchParams, response: ServerResponse): void {
+  const path = asked.get('path') ?? '';
+  const found = site.isPage(path) ? site.instancesAt(path, asked.get('version') ?? '') : null;
+  response.writeHead(found === null ? 409 : 200, { 'Content-Type': 'application/json' });
+  response.end(JSON.stringify(found ?? []));
+}
+
+/** The path of a URL that names a path from the root. */
+function urlOf(path: string): string {
+  return `/${path.split('/').map(encodeURIComponent).join('/')}`;
 }
 
 /** The path from the root that a URL names; null for one that is none, or hidden. */
@@ -191,19 +212,25 @@ function sendPage(
   response: ServerResponse,
 ): void {
   const isXml = page.path.endsWith('.xhtml');
-  const at = headOffset(page);
   const given = JSON.stringify({ path: page.path, version, troubles }).replace(/</g, '\\u003c');
   const own = `<script>(() => {${script};preview.start(${given})})()</script>`;
   // what a script of the page fetches is as it will be built
   const purpose = request.headers['sec-fetch-dest'];
   const isOpened = purpose === undefined || OPENING.has(purpose);
-  const text = isXml || !isOpened ? page.source : page.source.slice(0, at) + own + page.source.slice(at);
+  const text = isXml || !isOpened ? page.source : withOwn(page, own);
   const bytes = encoded(text);
   response.writeHead(200, {
     'Content-Type': `${isXml ? 'application/xhtml+xml' : 'text/html'}; charset=${encoding}`,
     'Content-Length': bytes.length,
   });
   response.end(request.method === 'HEAD' ? undefined : bytes);
+}
+
+/** A page with a script first in its head, and with the offsets of its elements for that script to take out. */
+function withOwn(page: Page, script: string): string {
+  const marked = withOffsets(page, OFFSET_ATTRIBUTE);
+  const at = headOffset(parsePage(page.path, marked));
+  return marked.slice(0, at) + script + marked.slice(at);
 }
 
 function sendList(site: LiveSite, path: string, response: ServerResponse): void {

@@ -3,13 +3,11 @@
  * element computes to.
  */
 import type { Browser } from 'playwright-core';
+import { OFFSET_ATTRIBUTE } from '../core/component/trace.js';
 import { browserScript, type LaunchBrowser } from './browser.js';
 import { closeWindow, drawPage, openPage, openWindow, type Screen, type Window } from './drawing.js';
 import { farthest, type ImageDifference, imageDifference } from './images.js';
 import type { SiteVersion } from './site-version.js';
-
-/** The attribute of elements in pages that are opened again to find places. */
-export const OFFSET_ATTRIBUTE = 'data-estrade-offset';
 
 export interface Comparing {
   /** paths of pages */

@@ -1,6 +1,6 @@
 /** The preview in real Chromium, through the built program. */
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { type ChildProcess, spawn } from 'node:child_process';
+import type { ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
 import { symlinkSync } from 'node:fs';
 import { request } from 'node:http';
@@ -9,67 +9,18 @@ import { pathToFileURL } from 'node:url';
 import type { Browser, BrowserContext, Page } from 'playwright-core';
 import { WebSocket } from 'ws';
 import { launch } from '../browser/drawn.js';
-import { BIN, demo, Folder, page, removeFolders, STATE } from './estrade.js';
+import { layerText, served, stopServing, until } from '../browser/served.js';
+import { demo, Folder, page, removeFolders } from './estrade.js';
 
 let browser: Browser;
-const running: ChildProcess[] = [];
 beforeAll(async () => {
   browser = await launch();
 });
 afterAll(async () => {
   await browser.close();
-  for (const each of running) each.kill('SIGKILL');
+  stopServing();
   removeFolders();
 });
-
-/** Starts the preview of a folder. @returns its address, without the last slash, and its process */
-async function served(folder: Folder): Promise<{ url: string; child: ChildProcess }> {
-  const child = spawn(process.execPath, [BIN, 'preview'], {
-    cwd: folder.path,
-    env: { PATH: process.env.PATH, XDG_STATE_HOME: STATE },
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
-  running.push(child);
-  let told = '';
-  for await (const part of child.stdout) {
-    told += String(part);
-    const url = /Serving (\S+)\//.exec(told)?.[1];
-    if (url !== undefined) return { url, child };
-  }
-  throw new Error(`the preview ended: ${told}`);
-}
-
-/** All text of the layer over a page, which is in a closed shadow tree; '' where there is none. */
-async function layerText(shown: Page): Promise<string> {
-  const session = await shown.context().newCDPSession(shown);
-  interface Node {
-    nodeName: string;
-    nodeValue: string;
-    children?: Node[];
-    shadowRoots?: Node[];
-  }
-  const { root } = (await session.send('DOM.getDocument', { depth: -1, pierce: true })) as { root: Node };
-  await session.detach();
-  const below = (node: Node): Node[] => [
-    node,
-    ...[...(node.children ?? []), ...(node.shadowRoots ?? [])].flatMap(below),
-  ];
-  const layer = below(root).find(({ nodeName }) => nodeName === 'ESTRADE-LAYER');
-  return layer === undefined
-    ? ''
-    : below(layer)
-        .map(({ nodeValue }) => nodeValue)
-        .join('\n');
-}
-
-/** Asks until the answer passes; Jest ends it where none does. */
-async function until<T>(ask: () => Promise<T>, passes: (answer: T) => boolean): Promise<T> {
-  for (;;) {
-    const answer = await ask().catch(() => undefined);
-    if (answer !== undefined && passes(answer)) return answer;
-    await new Promise((done) => setTimeout(done, 20));
-  }
-}
 
 describe('the demo, lifted with its styles', () => {
   const folder = demo();

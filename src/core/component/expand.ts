@@ -20,6 +20,10 @@ export interface Extent {
   start: number;
   end: number;
   poured: { start: number; end: number }[];
+  /** where the use stands: in the page, or in the template of a component */
+  use: { path: string; start: number };
+  /** what its props hold, by camelCase name */
+  values: ReadonlyMap<string, Datum>;
 }
 
 export interface Expanded {
@@ -230,10 +234,17 @@ function renderUse(part: UsePart, frame: Frame, state: State): void {
   state.result.components.add(component.name);
   tellLostContent(part, component, frame, state);
   const slots = new Map([...part.slots].map(([name, { parts }]) => [name, { parts, frame }]));
-  const extent: Extent = { component: component.name, start: state.out.length, end: -1, poured: [] };
+  const extent: Extent = {
+    component: component.name,
+    start: state.out.length,
+    end: -1,
+    poured: [],
+    use: { path: frame.holder.path, start: part.element.start },
+    values: scopeOf(part, component, frame, state),
+  };
   state.result.extents.push(extent);
   const inside: Frame = {
-    scope: scopeOf(part, component, frame, state),
+    scope: extent.values,
     slots,
     extent,
     holder: component,

@@ -34,6 +34,9 @@ function sourceOffset(uses: Expanded['uses'], offset: number): number {
   return offset - moved;
 }
 
+/** The attribute that `withOffsets` gives elements where nothing else is said. */
+export const OFFSET_ATTRIBUTE = 'data-estrade-offset';
+
 /**
  * Gives each element of a page its own place as an attribute, so that whoever draws it can tell which element is which.
  * What no browser makes elements of as the page is read (`template`, `noscript`, raw text) stays as it is, and so do

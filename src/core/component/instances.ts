@@ -1,0 +1,107 @@
+/** The components that an expanded page is made of, each with where it came from and what it was given. */
+import { type Place } from '../errors.js';
+import { parsePage, type Page, placeAt } from '../page/parse.js';
+import { type Element, elementsOf } from '../page/tree.js';
+import type { PropType } from '../page/prop.js';
+import type { Expanded, Extent } from './expand.js';
+import { camelName, type Datum, isSpelled } from './expression.js';
+import type { Component, Registry } from './model.js';
+
+/** One component where it stands in a page, in a template that is used there, or in what is poured into another. */
+export interface Instance {
+  component: string;
+  /** of its template */
+  file: Place;
+  /** of the use that it came out of */
+  use: Place;
+  /** number of the instance around it; null where it stands in the page itself */
+  within: number | null;
+  /** UTF-16 offsets into the expanded page of the start tags of its outermost elements, in order */
+  roots: number[];
+  props: InstanceProp[];
+  slots: InstanceSlot[];
+}
+
+export interface InstanceProp {
+  name: string;
+  type: PropType;
+  /** null for none */
+  value: string | null;
+  /** null for none */
+  default: string | null;
+}
+
+export interface InstanceSlot {
+  /** '' for the default one */
+  name: string;
+}
+
+/**
+ * @param page as it stands on disk
+ * @param expanded what it expands to
+ * @returns all instances, each before those in it
+ */
+export function instancesOn(
+  page: Page,
+  { text, extents }: Pick<Expanded, 'text' | 'extents'>,
+  registry: Registry,
+): Instance[] {
+  const holders = new Map<string, { path: string; source: string }>(
+    [...registry.values()].map((each) => [each.path, each]),
+  );
+  holders.set(page.path, page);
+  const numbers = new Map(extents.map((extent, i) => [extent, i]));
+  const roots = rootsOf(extents, elementsOf(parsePage(page.path, text).root));
+  return extents.map((extent, i) => {
+    const component = registry.get(extent.component)!;
+    return {
+      component: component.name,
+      file: placeAt(component, component.template.start),
+      use: placeAt(holders.get(extent.use.path)!, extent.use.start),
+      within: withinOf(extent, extents, numbers),
+      roots: roots[i]!,
+      props: propsOf(component, extent),
+      slots: [...component.slots].map((name) => ({ name })),
+    };
+  });
+}
+
+/** Number of the innermost extent around another. */
+function withinOf(extent: Extent, extents: readonly Extent[], numbers: ReadonlyMap<Extent, number>): number | null {
+  const own = numbers.get(extent)!;
+  // those around come first
+  const around = extents.slice(0, own).findLast(({ start, end }) => start <= extent.start && extent.end <= end);
+  return around === undefined ? null : numbers.get(around)!;
+}
+
+/** The start tags of the outermost elements in each extent. */
+function rootsOf(extents: readonly Extent[], elements: readonly Element[]): number[][] {
+  const written = elements.filter(({ start }) => start >= 0);
+  return extents.map(({ start, end }) => {
+    const isInside = (element: Element) => element.start >= start && element.end <= end;
+    const roots = written.filter((element) => {
+      const { parent } = element;
+      return isInside(element) && !(parent?.kind === 'element' && parent.start >= 0 && isInside(parent));
+    });
+    return roots.map((element) => element.start);
+  });
+}
+
+function propsOf(component: Component, { values }: Extent): InstanceProp[] {
+  return component.props
+    .filter(({ name }) => !name.includes('.'))
+    .map((prop) => ({
+      name: prop.name,
+      type: prop.type,
+      value: textOf(values.get(camelName(prop.name)) ?? null),
+      default: prop.default?.value ?? null,
+    }));
+}
+
+/** A value as one text; null for none. */
+function textOf(value: Datum): string | null {
+  if (value === null) return null;
+  if (typeof value === 'boolean') return value ? 'yes' : 'no';
+  if (Array.isArray(value)) return `${value.length} ${value.length === 1 ? 'record' : 'records'}`;
+  return isSpelled(value) ? value.value : null;
+}

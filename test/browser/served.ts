@@ -1,0 +1,60 @@
+/** Serves folders by the built program's preview, and reads what it shows over pages. */
+import { type ChildProcess, spawn } from 'node:child_process';
+import type { Page } from 'playwright-core';
+import { BIN, type Folder, STATE } from '../cli/estrade.js';
+
+const running: ChildProcess[] = [];
+
+/** Ends all previews that were started. */
+export function stopServing(): void {
+  for (const each of running.splice(0)) each.kill('SIGKILL');
+}
+
+/** Starts the preview of a folder. @returns its address, without the last slash, and its process */
+export async function served(folder: Folder): Promise<{ url: string; child: ChildProcess }> {
+  const child = spawn(process.execPath, [BIN, 'preview'], {
+    cwd: folder.path,
+    env: { PATH: process.env.PATH, XDG_STATE_HOME: STATE },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  running.push(child);
+  let told = '';
+  for await (const part of child.stdout) {
+    told += String(part);
+    const url = /Serving (\S+)\//.exec(told)?.[1];
+    if (url !== undefined) return { url, child };
+  }
+  throw new Error(`the preview ended: ${told}`);
+}
+
+/** All text of the layer over a page, which is in a closed shadow tree; '' where there is none. */
+export async function layerText(shown: Page): Promise<string> {
+  const session = await shown.context().newCDPSession(shown);
+  interface Node {
+    nodeName: string;
+    nodeValue: string;
+    children?: Node[];
+    shadowRoots?: Node[];
+  }
+  const { root } = (await session.send('DOM.getDocument', { depth: -1, pierce: true })) as { root: Node };
+  await session.detach();
+  const below = (node: Node): Node[] => [
+    node,
+    ...[...(node.children ?? []), ...(node.shadowRoots ?? [])].flatMap(below),
+  ];
+  const layer = below(root).find(({ nodeName }) => nodeName === 'ESTRADE-LAYER');
+  return layer === undefined
+    ? ''
+    : below(layer)
+        .map(({ nodeValue }) => nodeValue)
+        .join('\n');
+}
+
+/** Asks until the answer passes; Jest ends it where none does. */
+export async function until<T>(ask: () => Promise<T>, passes: (answer: T) => boolean): Promise<T> {
+  for (;;) {
+    const answer = await ask().catch(() => undefined);
+    if (answer !== undefined && passes(answer)) return answer;
+    await new Promise((done) => setTimeout(done, 20));
+  }
+}
