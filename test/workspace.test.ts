@@ -86,6 +86,7 @@ test('what the configuration leaves out is filled in', () => {
       starter: null,
       arrange: { layout: null, suffix: '', fileCase: 'kebab', patterns: {} },
       emit: { ...DEFAULT_JSX, prerender: false, out: 'emitted', options: {} },
+      pictures: { widths: [1280, 400] },
     },
   });
 });

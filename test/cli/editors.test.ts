@@ -192,7 +192,7 @@ printf '%s\\n' "\${COMPREPLY[@]}"`;
     [['arrange', 'p'], ['patterns']],
     [
       ['emit', ''],
-      ['elements', 'jsx', 'tsx'],
+      ['tsx', 'jsx', 'elements'],
     ],
     [['outline', 'boats/t'], ['boats/tern.html']],
     [['expand', '--out', ''], ['compopt -o dirnames']],
