@@ -97,5 +97,5 @@ export default ts.config(
   room(['src/terminal/**', 'src/report/**'], ['workspace', 'verify', 'preview', 'commands'], ['commander', 'joi']),
   room(['src/workspace/**'], ['verify', 'preview', 'terminal', 'report', 'commands'], ['commander']),
   room(['src/verify/**', 'src/preview/**'], ['terminal', 'report', 'commands'], ['commander']),
-  room(['src/browser/**'], ['core', ...above], outside),
+  room(['src/browser/**'], above, outside),
 );

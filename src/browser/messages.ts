@@ -1,5 +1,10 @@
 /** What the preview tells its pages; `src/preview/server.ts` sends it. */
 
+import type { Place } from '../core/errors.js';
+
+/** Below it stands what is not the site's. */
+export const OWN = '/-estrade';
+
 /** Something that is wrong, as it is shown over a page. */
 export interface Trouble {
   message: string;
@@ -15,24 +20,9 @@ export interface StartedPage {
   path: string;
   version: string;
   troubles: Trouble[];
+  /** attribute in which elements have the offsets of their start tags */
+  offsets: string;
 }
 
 /** What a page that is open is told. */
 export type Message = { kind: 'reload' } | { kind: 'styles' } | { kind: 'troubles'; troubles: Trouble[] };
-
-interface Place {
-  path: string;
-  line: number;
-  column: number;
-}
-
-/** A component where it stands in a page: `src/core/component/instances.ts` tells it. */
-export interface Instance {
-  component: string;
-  file: Place;
-  use: Place;
-  within: number | null;
-  roots: number[];
-  props: { name: string; type: string; value: string | null; default: string | null }[];
-  slots: { name: string }[];
-}

@@ -1,23 +1,22 @@
 /** Which element of a page is which: read from an attribute that is taken out before any script of the page runs. */
 
-const ATTRIBUTE = 'data-estrade-offset';
-
 /**
  * Begins to read, while the page is parsed. The parser lets observers run before each script, so that none sees the
  * attribute.
+ * @param attribute that has the offset of an element's start tag
  * @returns elements by the UTF-16 offset of their start tag
  */
-export function readOffsets(): ReadonlyMap<number, Element> {
+export function readOffsets(attribute: string): ReadonlyMap<number, Element> {
   const elements = new Map<number, Element>();
   const take = (element: Element) => {
-    const offset = element.getAttribute(ATTRIBUTE);
+    const offset = element.getAttribute(attribute);
     if (offset === null) return;
-    element.removeAttribute(ATTRIBUTE);
+    element.removeAttribute(attribute);
     // one tag may make several elements
     if (!elements.has(Number(offset))) elements.set(Number(offset), element);
   };
   const takeAll = () => {
-    for (const element of document.querySelectorAll(`[${ATTRIBUTE}]`)) take(element);
+    for (const element of document.querySelectorAll(`[${attribute}]`)) take(element);
   };
   takeAll();
   const observer = new MutationObserver((records) => {
@@ -26,11 +25,11 @@ export function readOffsets(): ReadonlyMap<number, Element> {
       for (const node of addedNodes) {
         if (!(node instanceof Element)) continue;
         take(node);
-        for (const each of node.querySelectorAll(`[${ATTRIBUTE}]`)) take(each);
+        for (const each of node.querySelectorAll(`[${attribute}]`)) take(each);
       }
     }
   });
-  observer.observe(document, { childList: true, subtree: true, attributes: true, attributeFilter: [ATTRIBUTE] });
+  observer.observe(document, { childList: true, subtree: true, attributes: true, attributeFilter: [attribute] });
   document.addEventListener(
     'DOMContentLoaded',
     () => {

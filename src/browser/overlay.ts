@@ -1,6 +1,7 @@
 /** The overlay of the preview: outlines of the components that a page is made of, a list of them, and what each was given. */
 import { closedHost } from './host.js';
-import type { Instance } from './messages.js';
+import type { Instance } from '../core/component/instances.js';
+import { OWN } from './messages.js';
 import { OVERLAY_STYLES } from './overlay-styles.js';
 
 /** The page that is looked at. */
@@ -115,7 +116,7 @@ export async function openOverlay({ path, version, elements }: Looked, closed: (
 /** The components of the page; a page that is another one by now is loaded again. */
 async function instancesOf(path: string, version: string): Promise<Instance[]> {
   const asked = new URLSearchParams({ path, version });
-  const response = await fetch(`/-estrade/instances?${asked.toString()}`);
+  const response = await fetch(`${OWN}/instances?${asked.toString()}`);
   if (response.ok) return (await response.json()) as Instance[];
   location.reload();
   return [];

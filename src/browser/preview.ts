@@ -2,15 +2,15 @@
  * Runs first in every page of the preview: takes itself out of the page, hears of changes, and shows what is wrong, or what
  * the page is made of, over it, in closed shadow trees that are only there while they show something.
  */
-import type { Message, StartedPage, Trouble } from './messages.js';
+import { type Message, OWN, type StartedPage, type Trouble } from './messages.js';
 import { readOffsets } from './offsets.js';
 import { overlaySwitch } from './overlay-switch.js';
 import { troublePanel } from './trouble-panel.js';
 
 /** Starts on the page that is being read. */
-export function start({ path, version, troubles }: StartedPage): void {
+export function start({ path, version, troubles, offsets }: StartedPage): void {
   document.currentScript?.remove();
-  overlaySwitch({ path, version, elements: readOffsets() });
+  overlaySwitch({ path, version, elements: readOffsets(offsets) });
   const panel = troublePanel();
   const showTroubles = (now: readonly Trouble[]) => {
     if (document.readyState === 'loading')
@@ -22,7 +22,7 @@ export function start({ path, version, troubles }: StartedPage): void {
 
   /** Hears of changes for as long as the page is open. */
   function listen(): void {
-    const socket = new WebSocket(`ws://${location.host}/-estrade/changes`);
+    const socket = new WebSocket(`ws://${location.host}${OWN}/changes`);
     socket.onopen = () => socket.send(`${version} ${path}`);
     socket.onmessage = ({ data }) => {
       const message = JSON.parse(data as string) as Message;

@@ -110,12 +110,10 @@ export async function candidatesFor(program: Command, words: string[], names: Pr
 
 /** Words as they were typed, where the shell made several of one with an equals sign. */
 function withoutSplit(words: string[]): string[] {
-  const whole: string[] = [];
-  for (const word of words)
-    // `--styles`, `=`, `mo` is an option and its value
-    if (word === '=' && whole.at(-1)?.startsWith('--') === true) continue;
-    else whole.push(word);
-  return words.at(-1) === '=' ? [...whole, ''] : whole;
+  // `--styles`, `=`, `mo` is an option and its value
+  const isSplit = (i: number) => words[i] === '=' && words[i - 1]?.startsWith('--') === true;
+  const whole = words.filter((_, i) => !isSplit(i));
+  return isSplit(words.length - 1) ? [...whole, ''] : whole;
 }
 
 function commandsOf(program: Command): Candidate[] {

@@ -125,12 +125,11 @@ async function comparedPictures(
   { pictures, computed }: PictureOptions,
 ): Promise<Pictured> {
   const { root, config } = project;
-  const drawn = new Map(pages.map((each) => [each.page.path, each]));
-  const expandedOf = ({ page }: DrawnPage) => expandPage(page, registry);
-  const after = pages.map((each): [string, Buffer] => [each.page.path, encode(expandedOf(each).text, each.file)]);
+  const drawn = new Map(pages.map((each) => [each.page.path, { ...each, expanded: expandPage(each.page, registry) }]));
+  const after = [...drawn].map(([path, { expanded, file }]) => [path, encode(expanded.text, file)] as const);
   const marked = (path: string) => {
-    const each = drawn.get(path)!;
-    return encode(withOffsets(parsePage(path, expandedOf(each).text), OFFSET_ATTRIBUTE), each.file);
+    const { expanded, file } = drawn.get(path)!;
+    return encode(withOffsets(parsePage(path, expanded.text), OFFSET_ATTRIBUTE), file);
   };
   const { widths } = config.pictures;
   const drawing = progress('drawing');
@@ -149,14 +148,14 @@ async function comparedPictures(
   });
   drawing.end();
   const placeOf = (path: string, { element, offset }: DrawnElement): DrawnPlace => {
-    const each = drawn.get(path)!;
-    if (offset === null) return { element, component: null, ...placeAt(each.page, 0) };
-    const { place, component } = originAt(each.page, expandedOf(each), offset);
+    const { page, expanded } = drawn.get(path)!;
+    if (offset === null) return { element, component: null, ...placeAt(page, 0) };
+    const { place, component } = originAt(page, expanded, offset);
     return { element, component, ...place };
   };
   /** what the user changed that may show on a page */
   const editedOn = (path: string) => {
-    const { components } = expandedOf(drawn.get(path)!);
+    const { components } = drawn.get(path)!.expanded;
     const own = new Set([path, ...[...components].map((name) => registry.get(name)!.path)]);
     const styled = new Set([...registry.values()].flatMap((each) => (each.style === null ? [] : [each.path])));
     return [...changed].filter((each) => own.has(each) || styled.has(each) || each.endsWith('.css'));

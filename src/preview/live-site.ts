@@ -29,6 +29,8 @@ export interface LivePage {
   /** paths of the files that it is made of */
   parts: ReadonlySet<string>;
   troubles: Trouble[];
+  /** the components that it is made of */
+  instances: () => Instance[];
 }
 
 /** What a change of files comes to. */
@@ -88,20 +90,12 @@ export class LiveSite {
           this.failure === null
             ? wrong.map(({ message, path: at, line, column }) => this.trouble(message, { path: at, line, column }))
             : [this.failure],
+        instances: () => instancesOn(page, expanded, registry),
       };
     } catch (error) {
       if (!(error instanceof Problem)) throw error;
       return { ...failedPage(path, this.root, error), ...own };
     }
-  }
-
-  /** The components that a page is made of, as long as it is that version; null where it is another one by now. */
-  instancesAt(path: string, version: string): Instance[] | null {
-    const { registry, entries } = this.project;
-    const file = readSource(this.root, path, storiesOf(entries).get(path)?.encoding);
-    if ('why' in file || this.pageAt(path).version !== version) return null;
-    const page = parsePage(path, file.text, file.encoding);
-    return instancesOn(page, expandPage(page, registry), registry);
   }
 
   /** A stylesheet with the styles of components filled in; null for one that is served as it is. */
@@ -173,6 +167,7 @@ function failedPage(path: string, root: string, problem: Problem): LivePage {
     version: digest(Buffer.from(problem.message)),
     parts: new Set([path, ...(problem.place === undefined ? [] : [problem.place.path])]),
     troubles: [troubleOf(problem, root)],
+    instances: () => [],
   };
 }
 

@@ -3,7 +3,7 @@
 const ESCAPES: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' };
 
 /** Text as markup. */
-export function escaped(text: string): string {
+function escaped(text: string): string {
   return text.replace(/[&<>"]/g, (character) => ESCAPES[character]!);
 }
 

@@ -12,12 +12,9 @@ import { headOffset } from '../core/page/head.js';
 import { type Page, parsePage } from '../core/page/parse.js';
 import { realPlace, toPosix } from '../workspace/files.js';
 import { JOURNAL } from '../workspace/journal.js';
-import type { Message } from '../browser/messages.js';
+import { type Message, OWN, type StartedPage } from '../browser/messages.js';
 import { LiveSite, type LivePage } from './live-site.js';
 import { listPage } from './pages.js';
-
-/** Below it stands what is not the site's. */
-export const OWN = '/-estrade';
 
 export interface Serving {
   /** 0 for a free one */
@@ -166,9 +163,10 @@ async function answer(
 /** Answers which components a page is made of; nothing where it is another page by now. */
 function sendInstances(site: LiveSite, asked: URLSearchParams, response: ServerResponse): void {
   const path = asked.get('path') ?? '';
-  const found = site.isPage(path) ? site.instancesAt(path, asked.get('version') ?? '') : null;
-  response.writeHead(found === null ? 409 : 200, { 'Content-Type': 'application/json' });
-  response.end(JSON.stringify(found ?? []));
+  const page = site.isPage(path) ? site.pageAt(path) : null;
+  const isSame = page !== null && page.version === asked.get('version');
+  response.writeHead(isSame ? 200 : 409, { 'Content-Type': 'application/json' });
+  response.end(JSON.stringify(isSame ? page.instances() : []));
 }
 
 /** The path of a URL that names a path from the root. */
@@ -212,7 +210,8 @@ function sendPage(
   response: ServerResponse,
 ): void {
   const isXml = page.path.endsWith('.xhtml');
-  const given = JSON.stringify({ path: page.path, version, troubles }).replace(/</g, '\\u003c');
+  const started: StartedPage = { path: page.path, version, troubles, offsets: OFFSET_ATTRIBUTE };
+  const given = JSON.stringify(started).replace(/</g, '\\u003c');
   const own = `<script>(() => {${script};preview.start(${given})})()</script>`;
   // what a script of the page fetches is as it will be built
   const purpose = request.headers['sec-fetch-dest'];

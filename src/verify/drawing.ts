@@ -4,6 +4,7 @@
  */
 import { lookup } from 'mime-types';
 import type { Browser, BrowserContext, CDPSession, Page } from 'playwright-core';
+import { browserScript } from './browser.js';
 import type { SiteVersion } from './site-version.js';
 
 /** Where pages stand while they are drawn; no such host is ever asked for. */
@@ -29,6 +30,8 @@ export interface Window {
   page: Page;
   /** keeps nothing of one page for the next */
   session: CDPSession;
+  /** text of the script that pages are asked with */
+  script: string;
 }
 
 /** Opens a window with nothing in it; whoever opens it closes it. */
@@ -46,7 +49,7 @@ export async function openWindow(browser: Browser, version: SiteVersion): Promis
   await page.clock.install({ time: NOW - 60_000 });
   await page.clock.pauseAt(NOW);
   await page.addInitScript({ content: SAME_NUMBERS });
-  return { page, session: await context.newCDPSession(page) };
+  return { page, session: await context.newCDPSession(page), script: browserScript('measure') };
 }
 
 export async function closeWindow({ page }: Window): Promise<void> {

@@ -4,7 +4,7 @@
  */
 import type { Browser } from 'playwright-core';
 import { OFFSET_ATTRIBUTE } from '../core/component/trace.js';
-import { browserScript, type LaunchBrowser } from './browser.js';
+import type { LaunchBrowser } from './browser.js';
 import { closeWindow, drawPage, openPage, openWindow, type Screen, type Window } from './drawing.js';
 import { farthest, type ImageDifference, imageDifference } from './images.js';
 import type { SiteVersion } from './site-version.js';
@@ -50,13 +50,17 @@ export interface StyleDifference extends DrawnElement {
   after: string;
 }
 
-export interface Compared {
-  /** how many pictures were drawn of each version */
-  pictures: number;
+/** What differs on one page and screen, or on all. */
+export interface Differences {
   different: PictureDifference[];
   /** how many elements and pseudo-elements were read in each version, all pages and screens together */
   styled: number;
   restyled: StyleDifference[];
+}
+
+export interface Compared extends Differences {
+  /** how many pictures were drawn of each version */
+  pictures: number;
 }
 
 /** So wide is paper, in CSS pixels. */
@@ -76,7 +80,7 @@ export async function comparePictures(launch: LaunchBrowser, comparing: Comparin
   const { pages, before, after, widths, computed, pictures, tick } = comparing;
   const screens: Screen[] = widths.map((width) => ({ width, media: 'screen' }));
   const jobs = pages.flatMap((path) => [...screens, ...(computed ? [PAPER] : [])].map((screen) => ({ path, screen })));
-  const results: Compared[] = [];
+  const results: Differences[] = [];
   const browser = await launch();
   try {
     let next = 0;
@@ -111,7 +115,7 @@ async function compareOn(
   browser: Browser,
   comparing: Comparing,
   { path, screen }: Job,
-): Promise<Compared> {
+): Promise<Differences> {
   const { pictures, computed } = comparing;
   const open = async (window: Window) => {
     await openPage(window, path, screen);
@@ -121,7 +125,7 @@ async function compareOn(
   const styles = computed ? await styledOtherwise(...windows) : { styled: 0, restyled: [] };
   await Promise.all(windows.map((window) => measure(window, 'stopTransitions')));
   const image = pictures && screen.media === 'screen' ? await drawnOtherwise(...windows) : null;
-  const compared: Compared = { pictures: 1, different: [], styled: styles.styled, restyled: [] };
+  const compared: Differences = { different: [], styled: styles.styled, restyled: [] };
   if (image === null && styles.restyled.length === 0) return compared;
   const marked = await openWindow(browser, withOffsetsOn(path, comparing));
   await open(marked);
@@ -210,9 +214,9 @@ async function styledOtherwise(one: Window, two: Window): Promise<{ styled: numb
 }
 
 /** Calls a function of `src/browser/measure.ts` in a page. */
-function measure<T = void>({ page }: Window, name: string, ...args: unknown[]): Promise<T> {
+function measure<T = void>({ page, script }: Window, name: string, ...args: unknown[]): Promise<T> {
   const given = args.map((arg) => JSON.stringify(arg)).join(', ');
-  return page.evaluate<T>(`(() => { ${browserScript('measure')}; return measure.${name}(${given}); })()`);
+  return page.evaluate<T>(`(() => { ${script}; return measure.${name}(${given}); })()`);
 }
 
 function eachOnce(elements: DrawnElement[]): DrawnElement[] {
