@@ -73,6 +73,19 @@ export function elementsAt(numbers: number[], attribute: string): (Told | null)[
   });
 }
 
+/** The box around the elements whose attribute has those offsets, on the page; null where nothing of them shows. */
+export function boxAround(offsets: number[], attribute: string): Box | null {
+  const elements = offsets.flatMap((offset) => document.querySelector(`[${attribute}="${offset}"]`) ?? []);
+  const boxes = elements
+    .filter((element) => element.checkVisibility({ opacityProperty: true, visibilityProperty: true }))
+    .map((element) => element.getBoundingClientRect())
+    .filter(({ width, height }) => width > 1 && height > 1);
+  if (boxes.length === 0) return null;
+  const [left, top] = [Math.min(...boxes.map((box) => box.left)), Math.min(...boxes.map((box) => box.top))];
+  const [right, bottom] = [Math.max(...boxes.map((box) => box.right)), Math.max(...boxes.map((box) => box.bottom))];
+  return { x: left + scrollX, y: top + scrollY, width: right - left, height: bottom - top };
+}
+
 /** The smallest elements that hold the boxes, one a box; the page's root where none does. */
 export function elementsAround(boxes: Box[], attribute: string): Told[] {
   const all = Array.from(document.body.querySelectorAll('*'), (element) => {

@@ -5,34 +5,49 @@ import { driftIn, driftText, strangersTo } from '../core/survey/drift.js';
 import { linesOf } from '../core/survey/regions.js';
 import type { Finding } from '../core/survey/types.js';
 import type { Vocabulary } from '../core/words/vocabulary.js';
+import type { DriftRow } from '../report/model.js';
 import { count, number, terminalWidth } from '../terminal/style.js';
 import { cut, oneLine, table } from '../terminal/table.js';
 import { plain } from './plain.js';
 
 const LONGEST = 32;
 
-/** Where pages drifted apart, or stand apart altogether; null where none do. */
-export function driftTable(
+/** Where pages drifted apart, or stand apart altogether. */
+export function driftRows(
   findings: Finding[],
   { pages, vocabulary }: { pages: Page[]; vocabulary: Vocabulary },
-): string | null {
-  const shown = (text: string) => cut(oneLine(text), LONGEST);
-  const rows = findings.flatMap((finding) => {
+): DriftRow[] {
+  return findings.flatMap((finding) => {
     const { name, occurrences } = finding;
-    const line = ({ page, element }: Finding['occurrences'][number]) =>
-      `${page.path}:${placeAt(page, element.start).line}`;
     const drifted = driftIn(finding).flatMap((drift) =>
-      drift.places.map(({ value, place }) => {
-        const [here, most] = [driftText(value, drift), driftText(drift.usual, drift)].map(shown);
-        return [`${place.path}:${place.line}`, name, drift.prop, here!, most!, number(drift.count)];
+      drift.places.map(({ value, place }): DriftRow => {
+        const [here, usual] = [driftText(value, drift), driftText(drift.usual, drift)];
+        return { finding: name, place, prop: drift.prop, here, usual, count: drift.count };
       }),
     );
-    const apart = strangersTo(finding, pages, vocabulary).map((each) => {
-      const here = `${count(linesOf(each.page, each.element), 'line')}, left as they are`;
-      return [line(each), name, '(all of it)', here, 'one component', number(occurrences.length)];
-    });
+    const apart = strangersTo(finding, pages, vocabulary).map(({ page, element }): DriftRow => ({
+      finding: name,
+      place: placeAt(page, element.start),
+      prop: '',
+      here: `${count(linesOf(page, element), 'line')}, left as they are`,
+      usual: 'one component',
+      count: occurrences.length,
+    }));
     return [...drifted, ...apart];
   });
+}
+
+/** The same as a table; null where no page did. */
+export function driftTable(findings: Finding[], site: { pages: Page[]; vocabulary: Vocabulary }): string | null {
+  const shown = (text: string) => cut(oneLine(text), LONGEST);
+  const rows = driftRows(findings, site).map(({ finding, place, prop, here, usual, count: pages }) => [
+    `${place.path}:${place.line}`,
+    finding,
+    prop === '' ? '(all of it)' : prop,
+    shown(here),
+    shown(usual),
+    number(pages),
+  ]);
   if (rows.length === 0) return null;
   const titles = ['place', 'finding', 'prop', 'here', 'most have'].map((title, i) => ({ title, fixed: i === 0 }));
   return table([...titles, { title: 'pages', align: 'right', fixed: true }], rows, terminalWidth());

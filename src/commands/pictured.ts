@@ -196,7 +196,7 @@ function writePictures(
 }
 
 /** Bytes of the stylesheets in which styles of components are filled in, by path. */
-function filledSheets(
+export function filledSheets(
   { sources, files }: Pick<Stylesheets, 'sources' | 'files'>,
   registry: Registry,
 ): Map<string, Buffer> {

@@ -63,20 +63,25 @@ export function plainText(given: Value): string {
 
 const MOST_SHOWN = 40;
 
-function cellOf(given: Value, isOdd: boolean): string {
-  const mark = (text: string) => (isOdd ? `${yellow(text)} *` : text);
+/** What a use gives, in a few words; quiet where it gives nothing of its own. */
+export function givenText(given: Value): { text: string; isQuiet: boolean } {
   switch (given.kind) {
     case 'value':
-      return mark(given.text === '' ? '(empty)' : cut(oneLine(given.text), MOST_SHOWN));
+      return { text: given.text === '' ? '(empty)' : cut(oneLine(given.text), MOST_SHOWN), isQuiet: false };
     case 'markup':
-      return mark(cut(oneLine(given.text), MOST_SHOWN));
+      return { text: cut(oneLine(given.text), MOST_SHOWN), isQuiet: false };
     case 'records':
-      return mark(given.count === null ? '(no list)' : count(given.count, 'record'));
+      return { text: given.count === null ? '(no list)' : count(given.count, 'record'), isQuiet: false };
     case 'flag':
-      return isOdd ? mark(keyOf(given)) : given.value ? 'yes' : dim('no');
+      return { text: keyOf(given), isQuiet: !given.value };
     case 'default':
-      return isOdd ? mark(`${given.text} (default)`) : dim(`${given.text} (default)`);
+      return { text: `${given.text} (default)`, isQuiet: true };
     case 'none':
-      return isOdd ? mark('(none)') : dim('(none)');
+      return { text: '(none)', isQuiet: true };
   }
+}
+
+function cellOf(given: Value, isOdd: boolean): string {
+  const { text, isQuiet } = givenText(given);
+  return isOdd ? `${yellow(text)} *` : isQuiet ? dim(text) : text;
 }

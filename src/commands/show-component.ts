@@ -1,6 +1,6 @@
 /** `show` of a component that is there: its file, its interface, its uses, what stands in it, and its styles. */
 import { expandPage } from '../core/component/expand.js';
-import type { Component } from '../core/component/model.js';
+import type { Component, Prop } from '../core/component/model.js';
 import { usesIn } from '../core/component/read.js';
 import { type RosterEntry, rosterOf, useTable } from '../core/library/roster.js';
 import { bold, count, dim, terminalWidth, yellow } from '../terminal/style.js';
@@ -55,12 +55,7 @@ function printHead(component: Component, { uses, pages, usedIn, lines }: RosterE
   if (about !== null) print(about);
   if (usedIn.length > 0) print(`Used in ${usedIn.join(', ')}`);
   if (inside.length > 0) print(`Made of ${inside.join(', ')}`);
-  const rows = props.map(({ name: prop, type, optional, default: standard, choices }) => [
-    prop,
-    type,
-    standard !== null ? `default "${standard.value}"` : optional || type === 'flag' ? 'optional' : 'required',
-    choices.join(' '),
-  ]);
+  const rows = props.map((prop) => [prop.name, prop.type, necessityOf(prop), prop.choices.join(' ')]);
   const columns = [
     { title: 'prop', fixed: true },
     { title: 'type', fixed: true },
@@ -78,6 +73,15 @@ function printHead(component: Component, { uses, pages, usedIn, lines }: RosterE
     );
   const named = [...slots].map((slot) => (slot === '' ? 'its content' : slot));
   if (named.length > 0) print(`\n${count(named.length, 'slot')}: ${named.join(', ')}`);
+}
+
+/** Whether a prop must be given, or what stands for it. */
+export function necessityOf({
+  type,
+  optional,
+  default: standard,
+}: Pick<Prop, 'type' | 'optional' | 'default'>): string {
+  return standard !== null ? `default "${standard.value}"` : optional || type === 'flag' ? 'optional' : 'required';
 }
 
 function stylesText({ name, style }: Component, { own, shared, warning }: FindingStyles): string {

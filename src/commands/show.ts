@@ -45,7 +45,7 @@ export function define(program: Command): void {
           hint: 'name a finding of the survey, or point with --at, --lines or --select',
         });
       const surveyed = pointed?.surveyed ?? (await surveyProject(process.cwd(), [], options));
-      const { unreadable, cutsOf } = surveyed;
+      const { unreadable } = surveyed;
       const known = name === undefined ? undefined : surveyed.project.registry.get(name);
       if (known !== undefined && !surveyed.findings.some((each) => each.name === name)) {
         const { showComponent } = await import('./show-component.js');
@@ -55,8 +55,8 @@ export function define(program: Command): void {
       }
       const wished = pointed ?? wishedFindings(surveyed, [pick(surveyed, name!)], options);
       const finding = 'finding' in wished ? wished.finding : wished.findings[0]!;
-      const lines = surveyedPages(surveyed).reduce((sum, page) => sum + lineCount(page), 0);
-      const cuts = cutsOf(finding).map((cut) => ({ ...cut, linesAfter: lines - cut.finding.saved.lines }));
+      const lines = linesIn(surveyed);
+      const cuts = countedCuts(surveyed, finding);
       const { findingStyles } = await import('./styles.js');
       const styles = await findingStyles(surveyed, finding);
       if (options.json === true)
@@ -101,6 +101,17 @@ interface Shown {
   styles: FindingStyles | null;
   /** the least worth of what is recommended, in bytes */
   minWorth: number;
+}
+
+/** The ways to cut a finding, the finding itself first. */
+export function countedCuts(surveyed: Surveyed, finding: Finding): Counted[] {
+  const lines = linesIn(surveyed);
+  return surveyed.cutsOf(finding).map((cut) => ({ ...cut, linesAfter: lines - cut.finding.saved.lines }));
+}
+
+/** Lines of all pages and components. */
+export function linesIn(surveyed: Surveyed): number {
+  return surveyedPages(surveyed).reduce((sum, page) => sum + lineCount(page), 0);
 }
 
 function printFinding({ finding, cuts, surveyed, lines, all, again, styles, minWorth }: Shown): void {
@@ -193,18 +204,26 @@ function cutTable(cuts: Counted[]): string {
   return table(columns, rows, terminalWidth());
 }
 
-function cutJson({ what, finding, places, linesAfter }: Counted) {
+export function cutJson({ what, finding, places, linesAfter }: Counted) {
   const { name, props, general, occurrences } = finding;
   const slots = general?.slots.length ?? 0;
   return { what, name, linesAfter, files: 1, props: props.length, slots, uses: occurrences.length, places };
 }
 
-function cell(prop: Finding['props'][number], i: number): string {
+/** What an occurrence gives a prop, in a few words; quiet where it gives nothing of its own. */
+export function givenAt(prop: Finding['props'][number], i: number): { text: string; isQuiet: boolean } {
   const value = prop.values[i] ?? null;
-  if (value === null) return dim(prop.default === null ? '(none)' : '(default)');
-  if (typeof value === 'boolean') return value ? 'yes' : dim('no');
-  if (Array.isArray(value)) return count(value.length, 'record');
-  return value.value === '' ? dim('(empty)') : cut(oneLine(value.value), 40);
+  const quiet = (text: string) => ({ text, isQuiet: true });
+  if (value === null) return quiet(prop.default === null ? '(none)' : '(default)');
+  if (value === false) return quiet('no');
+  if (value === true) return { text: 'yes', isQuiet: false };
+  if (Array.isArray(value)) return { text: count(value.length, 'record'), isQuiet: false };
+  return value.value === '' ? quiet('(empty)') : { text: cut(oneLine(value.value), 40), isQuiet: false };
+}
+
+function cell(prop: Finding['props'][number], i: number): string {
+  const { text, isQuiet } = givenAt(prop, i);
+  return isQuiet ? dim(text) : text;
 }
 
 export function indent(text: string): string {

@@ -32,7 +32,8 @@ const marks: readonly [keyof Omit<Bond, 'unit'>, string][] = [
 
 const isPositional = ({ wrapper, neighbours }: Bond) => wrapper || neighbours;
 
-function tally(list: Bond[]) {
+/** Of the rules that dress something, how many are how. */
+export function tally(list: Bond[]) {
   const number = (which: (bond: Bond) => boolean) => list.filter(which).length;
   return {
     own: number(({ own }) => own),

@@ -1,20 +1,21 @@
 /** `styles`: which rules dress what, which would break, which can move; moves them into a component and back. */
 import type { Command } from 'commander';
-import { planLift } from '../core/lift/plan.js';
+import type { SheetReader } from '../core/style/cascade.js';
 import { dress, type Dressed } from '../core/style/dress.js';
 import { bondsOfAll } from '../core/style/move.js';
 import { namedIn } from '../core/style/names.js';
-import { expandAll, filledReader } from '../core/style/plan.js';
+import { expandAll, type ExpandedPage, filledReader } from '../core/style/plan.js';
 import { totalsOf } from '../core/style/totals.js';
 import type { Finding } from '../core/survey/types.js';
 import { progress } from '../terminal/progress.js';
 import { findProject } from '../workspace/config.js';
 import { locked } from '../workspace/lock.js';
-import { type LoadedPages, loadPages, openProject, type Project, surveyedPages } from '../workspace/project.js';
+import { type LoadedPages, loadPages, openProject, type Project } from '../workspace/project.js';
 import { readDraft } from '../workspace/draft.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
 import { warningOf } from './checked-styles.js';
 import { printJson, tellNotices, tellUnreadable, withThresholds } from './context.js';
+import { expandedPages, type PlannedSite, plannedSite } from './planned.js';
 import { componentJson, printAll, printOne, problemsOf, type Subject, totalsJson } from './styled.js';
 import { type LoadedStyles, moveStyles, type StylesOptions } from './styles-move.js';
 import { pick } from './pick.js';
@@ -53,42 +54,45 @@ async function load(cwd: string): Promise<LoadedStyles> {
 }
 
 async function subjectOf(loaded: LoadedStyles, name: string | undefined, options: StylesOptions): Promise<Subject> {
-  const { project, pages, sheets } = loaded;
+  const { project } = loaded;
   const { registry } = project;
-  const known = name === undefined ? registry.size > 0 : registry.has(name);
-  if (known) {
-    const { read, filled } = filledReader(sheets.sources, registry);
-    const matching = progress('matching rules on page');
-    const dressed = dress(expandAll(pages, registry), read, matching.tick);
-    matching.end();
-    const inside = new Map<string, number>();
-    for (const { path, units } of dressed.sheets)
-      for (const { component, start, end } of filled.get(path)?.ranges ?? [])
-        inside.set(component, units.filter(({ node }) => node.start >= start && node.end <= end).length);
-    return { dressed, bonds: bondsOfAll(dressed, name === undefined ? registry.keys() : [name]), lifted: true, inside };
-  }
+  if (name === undefined ? registry.size > 0 : registry.has(name))
+    return componentStyling(loaded, name === undefined ? registry.keys() : [name]);
   const surveyed = surveyLoaded(project, loaded, options, await readDraft(project.root));
-  const findings =
-    name === undefined ? surveyed.findings.filter(({ recommended }) => recommended) : [pick(surveyed, name)];
-  const dressed = liftedDress(loaded, findings);
+  return findingStyling(
+    loaded,
+    name === undefined ? surveyed.findings.filter(({ recommended }) => recommended) : [pick(surveyed, name)],
+  );
+}
+
+/** How components that are there are dressed. */
+export function componentStyling({ project, pages, sheets }: LoadedStyles, names: Iterable<string>): Subject {
+  const { registry } = project;
+  const { read, filled } = filledReader(sheets.sources, registry);
+  const dressed = matched(expandAll(pages, registry), read);
+  const inside = new Map<string, number>();
+  for (const { path, units } of dressed.sheets)
+    for (const { component, start, end } of filled.get(path)?.ranges ?? [])
+      inside.set(component, units.filter(({ node }) => node.start >= start && node.end <= end).length);
+  return { dressed, bonds: bondsOfAll(dressed, names), lifted: true, inside };
+}
+
+/** How findings would be dressed as components; nothing is written. */
+export function findingStyling(
+  loaded: LoadedStyles,
+  findings: Finding[],
+  planned: PlannedSite = plannedSite(loaded, findings),
+): Subject {
+  const { read } = filledReader(loaded.sheets.sources, planned.plan.registry);
+  const dressed = matched(expandedPages(planned), read);
   const names = findings.map((finding) => finding.name);
   return { dressed, bonds: bondsOfAll(dressed, names), lifted: false, inside: new Map() };
 }
 
-/** The pages as they would be dressed with findings lifted; nothing is written. */
-function liftedDress({ project, pages, templates, sheets }: LoadedStyles, findings: Finding[]): Dressed {
-  const { componentFiles, config, data } = project;
-  const { registry, pages: planned } = planLift({
-    pages: surveyedPages({ pages, templates }),
-    components: componentFiles,
-    findings,
-    componentFolder: config.components,
-    data: { folder: config.data, limit: config.inlineList, files: data },
-    maxPageSize: config.maxPageSize,
-  });
-  const after = new Map(planned.map(({ path, after: text }) => [path, text]));
+/** Matches the rules, with progress. */
+function matched(pages: ExpandedPage[], read: SheetReader): Dressed {
   const matching = progress('matching rules on page');
-  const dressed = dress(expandAll(pages, registry, after), filledReader(sheets.sources, registry).read, matching.tick);
+  const dressed = dress(pages, read, matching.tick);
   matching.end();
   return dressed;
 }
@@ -108,7 +112,7 @@ export async function findingStyles(
   const sheets = await loadStylesheets(loaded.project);
   if (finding.component !== null) return componentStyles(loaded, finding.name);
   if (finding.blocked !== null || sheets.sources.size === 0) return null;
-  return stylesIn(liftedDress({ ...loaded, sheets }, [finding]), finding.name);
+  return stylesIn(findingStyling({ ...loaded, sheets }, [finding]).dressed, finding.name);
 }
 
 /** The same of a component that is there. */

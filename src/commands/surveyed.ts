@@ -1,6 +1,6 @@
 /** What `survey` prints: the findings, what they come to, and what looks like a slip. */
 import { lineCount } from '../core/page/parse.js';
-import { placeText } from '../core/errors.js';
+import { type Place, placeText } from '../core/errors.js';
 import { differenceText, nearGroups } from '../core/survey/near.js';
 import { linesOf } from '../core/survey/regions.js';
 import type { Finding, Offer, Survey } from '../core/survey/types.js';
@@ -23,7 +23,7 @@ const SHOWN_SLIPS = 8;
 const SHOWN_REGIONS = 3;
 
 /** What each kind of finding is, in the order in which they are told. */
-const KINDS: Record<Finding['kind'], string> = {
+export const KINDS: Record<Finding['kind'], string> = {
   shared: 'on several pages, once on each',
   series: 'several in a row',
   repeat: 'several times, here and there',
@@ -42,13 +42,9 @@ export function printSurvey(surveyed: Surveyed, listed: Finding[], top: number):
     print(`${findingTable(listed.slice(0, top))}\n\n${dim(wrapped(kindsOf(listed.slice(0, top)), terminalWidth()))}`);
   if (listed.length > top) print(dim(`… and ${count(listed.length - top, 'more finding')}: --top ${listed.length}`));
   const recommended = listed.filter((finding) => finding.recommended);
-  const saved = recommended.reduce((sum, finding) => sum + finding.saved.lines, 0);
   const hidden = listed.length > findings.length ? 0 : otherCount;
   print('');
-  if (recommended.length > 0)
-    print(
-      `${green('*')} ${count(recommended.length, 'finding')} recommended; lifting them saves ${count(saved, 'line')} of ${number(lines)}.`,
-    );
+  if (recommended.length > 0) print(`${green('*')} ${recommendedText(recommended, lines)}`);
   if (hidden > 0)
     print(
       dim(
@@ -67,16 +63,25 @@ export function printSurvey(surveyed: Surveyed, listed: Finding[], top: number):
   if (recommended.length > 0) print(dim(`Next: estrade show ${recommended[0]!.name}, estrade lift --recommended`));
 }
 
+/** What is recommended, in a sentence. @param lines of all pages and components */
+export function recommendedText(recommended: Finding[], lines: number): string {
+  const saved = recommended.reduce((sum, finding) => sum + finding.saved.lines, 0);
+  return `${count(recommended.length, 'finding')} recommended; lifting them saves ${count(saved, 'line')} of ${number(lines)}.`;
+}
+
+/** Slips that drift does not tell of, with a place each. @param told places that have been told of already */
+export function slipsAmong(remarks: Survey['remarks'], told: ReadonlySet<string>): { place: Place; message: string }[] {
+  return remarks
+    .filter(({ kind }) => kind === 'slip')
+    .flatMap(({ message, places }) => places.map((place) => ({ place, message })))
+    .filter(({ place }) => !told.has(placeText(place)));
+}
+
 /** @param told places that have been told of already */
 function printRemarks(remarks: Survey['remarks'], told: ReadonlySet<string>): void {
-  const slips = remarks
-    .filter(({ kind }) => kind === 'slip')
-    .flatMap(({ message, places }) =>
-      places.map(({ path, line, column }) => ({ place: `${path}:${line}:${column}`, message })),
-    )
-    .filter(({ place }) => !told.has(place));
+  const slips = slipsAmong(remarks, told);
   if (slips.length > 0) print(`\n${yellow('Slips:')} what was probably forgotten when something was copied`);
-  for (const { place, message } of slips.slice(0, SHOWN_SLIPS)) print(`${place}: ${message}`);
+  for (const { place, message } of slips.slice(0, SHOWN_SLIPS)) print(`${placeText(place)}: ${message}`);
   if (slips.length > SHOWN_SLIPS)
     print(dim(`… and ${count(slips.length - SHOWN_SLIPS, 'more slip')}: estrade survey --json`));
   if (slips.length > 0) print('');

@@ -66,6 +66,12 @@ export async function openPage({ page, session }: Window, path: string, { width,
   await page.clock.runFor(PASSED);
 }
 
+/** Calls a function of `src/browser/measure.ts` in a page. */
+export function measure<T = void>({ page, script }: Window, name: string, ...args: unknown[]): Promise<T> {
+  const given = args.map((arg) => JSON.stringify(arg)).join(', ');
+  return page.evaluate<T>(`(() => { ${script}; return measure.${name}(${given}); })()`);
+}
+
 /** Answers all that pages of a context ask for from the site, and nothing from the network. */
 async function serveFrom(context: BrowserContext, version: SiteVersion): Promise<void> {
   await context.routeWebSocket(/./, (socket) => socket.close());

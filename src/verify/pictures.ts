@@ -5,7 +5,7 @@
 import type { Browser } from 'playwright-core';
 import { OFFSET_ATTRIBUTE } from '../core/component/trace.js';
 import type { LaunchBrowser } from './browser.js';
-import { closeWindow, drawPage, openPage, openWindow, type Screen, type Window } from './drawing.js';
+import { closeWindow, drawPage, measure, openPage, openWindow, type Screen, type Window } from './drawing.js';
 import { farthest, type ImageDifference, imageDifference } from './images.js';
 import type { SiteVersion } from './site-version.js';
 
@@ -211,12 +211,6 @@ async function styledOtherwise(one: Window, two: Window): Promise<{ styled: numb
   });
   const own = found.filter(({ property }) => !USED_VALUES.has(property));
   return { styled: before!.length, restyled: (own.length > 0 ? own : found).slice(0, MOST_RESTYLED) };
-}
-
-/** Calls a function of `src/browser/measure.ts` in a page. */
-function measure<T = void>({ page, script }: Window, name: string, ...args: unknown[]): Promise<T> {
-  const given = args.map((arg) => JSON.stringify(arg)).join(', ');
-  return page.evaluate<T>(`(() => { ${script}; return measure.${name}(${given}); })()`);
 }
 
 function eachOnce(elements: DrawnElement[]): DrawnElement[] {

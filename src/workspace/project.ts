@@ -2,6 +2,7 @@
 import { existsSync } from 'node:fs';
 import { join, relative, resolve } from 'node:path';
 import { Problem } from '../core/errors.js';
+import { isReport } from '../core/report-mark.js';
 import { nearestName } from '../core/component/problems.js';
 import type { Registry } from '../core/component/model.js';
 import { type ComponentSource, readComponents, templatesOf } from '../core/component/read.js';
@@ -191,6 +192,7 @@ export async function loadPages(
         loaded.unreadable.push(near === null ? file : { ...file, why: `${file.why}: did you mean ${near}?` });
         return;
       }
+      if (isReport(file.text)) return;
       if (!file.exact) {
         loaded.unreadable.push({ path, why: `its bytes are not all ${file.encoding}` });
         return;

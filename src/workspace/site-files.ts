@@ -1,10 +1,11 @@
 /** What of a project's folder belongs to the site that is built of it, beside the pages. */
-import { existsSync, realpathSync } from 'node:fs';
+import { existsSync, readFileSync, realpathSync } from 'node:fs';
 import { isAbsolute, join, relative } from 'node:path';
 import { folderOfPage } from '../core/component/expand.js';
 import { filesInStyles, filesReferredTo } from '../core/page/links.js';
 import { parsePage } from '../core/page/parse.js';
 import { folderOf } from '../core/page/url.js';
+import { isReport } from '../core/report-mark.js';
 import { ACCEPTED } from './accepted.js';
 import { DRAFT } from './draft.js';
 import { CONFIG_FILE } from './config.js';
@@ -86,6 +87,8 @@ function whyBarred(path: string, kept: ReadonlySet<string>, root: string): strin
   if (!kept.has(path)) return '"ignore" names it';
   if (!existsSync(join(root, path))) return 'it is a link that leads nowhere';
   const way = relative(root, realpathSync(join(root, path)));
+  if (/\.html?$/i.test(path) && !way.startsWith('..') && isReport(readFileSync(join(root, path), 'utf8')))
+    return 'it is a report';
   return way.startsWith('..') || isAbsolute(way) ? 'it is a link that leads out of the project' : null;
 }
 

@@ -19,7 +19,7 @@ export interface Extent {
   component: string;
   start: number;
   end: number;
-  poured: { start: number; end: number }[];
+  poured: { slot: string; start: number; end: number }[];
   /** where the use stands: in the page, or in the template of a component */
   use: { path: string; start: number };
   /** what its props hold, by camelCase name */
@@ -168,7 +168,7 @@ function render(parts: Part[], frame: Frame, state: State): void {
         if (filled) {
           const start = out.length;
           render(filled.parts, filled.frame, state);
-          frame.extent?.poured.push({ start, end: out.length });
+          frame.extent?.poured.push({ slot: part.name, start, end: out.length });
         } else render(part.parts, frame, state);
         break;
       }

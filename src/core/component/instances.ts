@@ -34,6 +34,8 @@ export interface InstanceProp {
 export interface InstanceSlot {
   /** '' for the default one */
   name: string;
+  /** whether the use gives it anything, or its fallback stands there */
+  filled: boolean;
 }
 
 /**
@@ -61,7 +63,10 @@ export function instancesOn(
       within: withinOf(extent, extents, numbers),
       roots: roots[i]!,
       props: propsOf(component, extent),
-      slots: [...component.slots].map((name) => ({ name })),
+      slots: [...component.slots].map((name) => ({
+        name,
+        filled: extent.poured.some(({ slot, start, end }) => slot === name && start < end),
+      })),
     };
   });
 }
