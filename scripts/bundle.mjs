@@ -13,7 +13,7 @@ function keepOutside({ onResolve }) {
 
 const FOLDER = 'dist/commands';
 /** What runs in a browser, each as one script that sets a variable of its name. */
-const BROWSER_SCRIPTS = ['measure', 'preview', 'report'];
+const BROWSER_SCRIPTS = ['measure', 'preview', 'compare', 'report'];
 
 for (const name of BROWSER_SCRIPTS)
   await build({

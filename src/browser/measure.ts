@@ -3,6 +3,8 @@
  * which of them stand at a place of its picture. Run by `src/verify`.
  */
 
+import { drawnPseudos, hashOf, propertyNames, ruleTexts } from './computed.js';
+
 /** A part of a picture, in CSS pixels from the top left of the page. */
 interface Box {
   x: number;
@@ -130,40 +132,6 @@ function styled(): Styled[] {
   return Array.from(document.querySelectorAll('*'))
     .filter((element) => element.closest('head') === null)
     .flatMap((element) => {
-      const drawn = ['::before', '::after'].filter((pseudo) => getComputedStyle(element, pseudo).content !== 'none');
-      return [null, ...drawn, ...named].map((pseudo) => ({ element, pseudo }));
+      return [null, ...drawnPseudos(element), ...named].map((pseudo) => ({ element, pseudo }));
     });
-}
-
-/** All properties that compute to something, custom ones that a rule names among them, in order. */
-function propertyNames(): string[] {
-  const own = ruleTexts().match(/--[\w-]+(?=:)/g) ?? [];
-  const names = Array.from(getComputedStyle(document.documentElement)).filter((name) => !name.startsWith('--'));
-  return [...names, ...new Set(own)].sort();
-}
-
-function ruleTexts(): string {
-  return Array.from(document.styleSheets)
-    .flatMap((sheet) => {
-      try {
-        return Array.from(sheet.cssRules, ({ cssText }) => cssText);
-      } catch {
-        return []; // a sheet that is elsewhere, or not there
-      }
-    })
-    .join(' ');
-}
-
-/** A hash of 53 bits by multiplying and mixing two of 32. */
-function hashOf(text: string): number {
-  let high = 0xdeadbeef;
-  let low = 0x41c6ce57;
-  for (let i = 0; i < text.length; i++) {
-    const code = text.charCodeAt(i);
-    high = Math.imul(high ^ code, 0x9e3779b1);
-    low = Math.imul(low ^ code, 0x5f356495);
-  }
-  high = Math.imul(high ^ (high >>> 16), 0x85ebca6b) ^ Math.imul(low ^ (low >>> 13), 0xc2b2ae35);
-  low = Math.imul(low ^ (low >>> 16), 0x85ebca6b) ^ Math.imul(high ^ (high >>> 13), 0xc2b2ae35);
-  return (high & 0x1fffff) * 0x100000000 + (low >>> 0);
 }

@@ -1,6 +1,6 @@
 /** Turns the overlay on and off: by a key, and by a button in the corner while the pointer is near it. */
 import { closedHost } from './host.js';
-import { type Looked, openOverlay, type Overlay } from './overlay.js';
+import { type LookedAt, openOverlay, type Overlay } from './overlay.js';
 
 /** While the overlay is on, pages that are loaded again have it again. */
 const KEPT = 'estrade-overlay';
@@ -16,7 +16,7 @@ button {
 button:focus-visible { outline: 3px solid #f3c26b }
 `;
 
-export function overlaySwitch(looked: Looked): void {
+export function overlaySwitch(looked: LookedAt): void {
   const state = { overlay: null as Overlay | null, isOpening: false, corner: null as HTMLElement | null };
   const hideButton = () => {
     state.corner?.remove();

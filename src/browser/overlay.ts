@@ -1,11 +1,15 @@
-/** The overlay of the preview: outlines of the components that a page is made of, a list of them, and what each was given. */
-import { closedHost } from './host.js';
+/**
+ * The overlay of the preview: outlines of the components that a page is made of, or of what could become one, a list of
+ * them, and what each was given.
+ */
 import type { Instance } from '../core/component/instances.js';
-import { OWN } from './messages.js';
+import { closedHost } from './host.js';
+import { OWN, type Looked, type OwnRule } from './messages.js';
+import { detailsOf, hint, make, type Pointed, takingFor } from './overlay-details.js';
 import { OVERLAY_STYLES } from './overlay-styles.js';
 
 /** The page that is looked at. */
-export interface Looked {
+export interface LookedAt {
   path: string;
   version: string;
   /** elements by the offsets of their start tags */
@@ -17,15 +21,113 @@ export interface Overlay {
   close: () => void;
 }
 
+/** What is shown: what the page is made of, or what could become a component. */
+type Kind = 'instances' | 'findings';
+
 /** Puts the overlay over the page. @param closed called when it is closed from within */
-export async function openOverlay({ path, version, elements }: Looked, closed: () => void): Promise<Overlay> {
-  const instances = await instancesOf(path, version);
-  const roots = instances.map((each) => each.roots.flatMap((offset) => elements.get(offset) ?? []));
+export async function openOverlay(page: LookedAt, closed: () => void): Promise<Overlay> {
+  const first = await lookedAt(page, 'instances');
   const { host, root } = closedHost(OVERLAY_STYLES);
+  const off = new AbortController();
+  const close = () => {
+    off.abort();
+    host.remove();
+    closed();
+  };
+  const panel = make('aside', { 'aria-label': 'Components of this page' });
+  const layer = make('div', { class: 'outlines', 'aria-hidden': 'true' });
+  root.append(layer, panel);
+  const shown = { view: null as View | null, kind: 'instances' as Kind };
+  const show = (kind: Kind, looked: Looked) => {
+    shown.kind = kind;
+    shown.view = viewOf(page, looked);
+    layer.replaceChildren(...shown.view.outlines);
+    layer.classList.toggle('possible', kind === 'findings');
+    panel.classList.toggle('possible', kind === 'findings');
+    panel.replaceChildren(headerOf(kind, looked, { close, turn, look }), ...shown.view.content);
+  };
+  const look = (kind: Kind) => {
+    if (kind === shown.kind) return;
+    panel.classList.add('waiting');
+    void lookedAt(page, kind).then((looked) => {
+      panel.classList.remove('waiting');
+      if (!off.signal.aborted) show(kind, looked);
+      panel.querySelector<HTMLElement>('[aria-pressed=true]')?.focus({ preventScroll: true });
+    });
+  };
+  const turn = () => panel.classList.toggle('left');
+  show('instances', first);
+  // before anything is lifted it is what could be that one looks for
+  if (first.instances.length === 0) look('findings');
+
+  const options = { capture: true, signal: off.signal };
+  addEventListener(
+    'pointermove',
+    ({ target }) => {
+      if (target !== host) shown.view?.point(shown.view.instanceAt(target));
+    },
+    options,
+  );
+  addEventListener(
+    'click',
+    (event) => {
+      if (event.target === host) return;
+      event.preventDefault();
+      event.stopImmediatePropagation();
+      shown.view?.take(event.target);
+    },
+    options,
+  );
+  addEventListener(
+    'keydown',
+    (event) => {
+      if (event.key !== 'Escape') return;
+      event.stopImmediatePropagation();
+      close();
+    },
+    options,
+  );
+  follow(() => shown.view, off.signal);
+  panel.querySelector('button')?.focus({ preventScroll: true });
+  return { close };
+}
+
+/** What the page is made of, or could be; a page that is another one by now is loaded again. */
+async function lookedAt({ path, version }: LookedAt, kind: Kind): Promise<Looked> {
+  const asked = new URLSearchParams({ path, version });
+  const response = await fetch(`${OWN}/${kind}?${asked.toString()}`);
+  if (response.ok) return (await response.json()) as Looked;
+  if (response.status === 409) location.reload();
+  return { instances: [], findings: {}, editor: '', root: '' };
+}
+
+/** One way to look at the page: outlines over it, and what stands in the panel. */
+interface View {
+  outlines: HTMLElement[];
+  /** elements of each outline */
+  roots: Element[][];
+  content: HTMLElement[];
+  /** number of the instance that something of the page is part of; null for none */
+  instanceAt: (target: EventTarget | null) => number | null;
+  point: (number: number | null) => void;
+  /** opens or copies the place of what stands there */
+  take: (target: EventTarget | null) => void;
+}
+
+function viewOf({ elements }: LookedAt, { instances, findings, editor, root }: Looked): View {
+  const roots = instances.map((each) => each.roots.flatMap((offset) => elements.get(offset) ?? []));
   const outlines = instances.map(outlineOf);
   const details = make('section', { class: 'details', 'aria-live': 'polite' });
   const shown = { component: null as string | null, pointed: null as number | null, named: null as string | null };
   const buttons = componentButtons(instances);
+  const rules = rulesByName();
+  const taking = takingFor({ editor, root }, details);
+  const pointed = (): Pointed | null => {
+    if (shown.pointed === null) return null;
+    const instance = instances[shown.pointed]!;
+    const { component } = instance;
+    return { instance, finding: findings[component] ?? null, rules: () => rules(component) };
+  };
   const mark = () => {
     outlines.forEach((outline, i) => {
       const { component } = instances[i]!;
@@ -36,7 +138,8 @@ export async function openOverlay({ path, version, elements }: Looked, closed: (
       button.setAttribute('aria-pressed', String(name === shown.component));
       button.classList.toggle('pointed', shown.pointed !== null && instances[shown.pointed]!.component === name);
     }
-    details.replaceChildren(...(shown.pointed === null ? [hint()] : detailsOf(instances[shown.pointed]!)));
+    const now = pointed();
+    details.replaceChildren(...(now === null ? [hint(editor, instances.length)] : detailsOf(now, taking)));
   };
   const point = (number: number | null) => {
     if (number === shown.pointed) return;
@@ -64,18 +167,15 @@ export async function openOverlay({ path, version, elements }: Looked, closed: (
       mark();
     });
   }
-  const off = new AbortController();
-  const close = () => {
-    off.abort();
-    host.remove();
-    closed();
-  };
-  const panel = panelOf(instances.length, [...buttons.values()], details, close);
-  const layer = make('div', { class: 'outlines', 'aria-hidden': 'true' });
-  layer.append(...outlines);
-  root.append(layer, panel);
   mark();
-
+  const list = make('ul', {});
+  list.append(
+    ...Array.from(buttons.values(), (each) => {
+      const item = make('li', {});
+      item.append(each);
+      return item;
+    }),
+  );
   const numbers = new Map<Element, number>();
   // of instances with one root, the inner one comes later
   roots.forEach((all, i) => all.forEach((element) => numbers.set(element, i)));
@@ -86,46 +186,33 @@ export async function openOverlay({ path, version, elements }: Looked, closed: (
     }
     return null;
   };
-  const options = { capture: true, signal: off.signal };
-  addEventListener('pointermove', ({ target }) => target !== host && point(instanceAt(target)), options);
-  addEventListener(
-    'click',
-    (event) => {
-      if (event.target === host) return;
-      event.preventDefault();
-      event.stopImmediatePropagation();
-      const number = instanceAt(event.target);
-      if (number !== null) void copyPlace(instances[number]!, details);
-    },
-    options,
-  );
-  addEventListener(
-    'keydown',
-    (event) => {
-      if (event.key !== 'Escape') return;
-      event.stopImmediatePropagation();
-      close();
-    },
-    options,
-  );
-  follow(outlines, roots, off.signal);
-  panel.querySelector('button')?.focus({ preventScroll: true });
-  return { close };
+  const take = (target: EventTarget | null) => {
+    point(instanceAt(target));
+    if (shown.pointed !== null) taking.place(instances[shown.pointed]!.use);
+  };
+  return { outlines, roots, content: [list, details], instanceAt, point, take };
 }
 
-/** The components of the page; a page that is another one by now is loaded again. */
-async function instancesOf(path: string, version: string): Promise<Instance[]> {
-  const asked = new URLSearchParams({ path, version });
-  const response = await fetch(`${OWN}/instances?${asked.toString()}`);
-  if (response.ok) return (await response.json()) as Instance[];
-  location.reload();
-  return [];
+/** The own rules of components, each asked for once, when someone looks at it. */
+function rulesByName(): (name: string) => Promise<OwnRule[]> {
+  const asked = new Map<string, Promise<OwnRule[]>>();
+  return (name) => {
+    const found = asked.get(name);
+    if (found !== undefined) return found;
+    const answer = fetch(`${OWN}/rules?${new URLSearchParams({ name }).toString()}`).then(
+      async (response) => (response.ok ? ((await response.json()) as OwnRule[]) : []),
+      () => [],
+    );
+    asked.set(name, answer);
+    return answer;
+  };
 }
 
 /** Keeps the outlines where their elements are, for as long as the overlay is there. */
-function follow(outlines: HTMLElement[], roots: Element[][], signal: AbortSignal): void {
+function follow(view: () => Pick<View, 'outlines' | 'roots'> | null, signal: AbortSignal): void {
   const place = () => {
     if (signal.aborted) return;
+    const { outlines, roots } = view() ?? { outlines: [], roots: [] };
     outlines.forEach((outline, i) => {
       const boxes = roots[i]!.map((element) => element.getBoundingClientRect()).filter(
         ({ width, height }) => width + height > 0,
@@ -161,77 +248,38 @@ function componentButtons(instances: readonly Instance[]): Map<string, HTMLButto
   );
 }
 
-function panelOf(count: number, buttons: HTMLElement[], details: HTMLElement, close: () => void): HTMLElement {
-  const panel = make('aside', { 'aria-label': 'Components of this page' });
+interface HeaderActions {
+  close: () => void;
+  /** puts the panel on the other side */
+  turn: () => void;
+  look: (kind: Kind) => void;
+}
+
+function headerOf(kind: Kind, looked: Looked, { close, turn, look }: HeaderActions): HTMLElement {
   const header = make('header', {});
-  const button = make('button', { type: 'button', class: 'close' }, 'Close (Esc)');
-  button.addEventListener('click', close);
-  header.append(make('h2', {}, count === 1 ? '1 component' : `${count} components`), button);
-  const list = make('ul', {});
-  list.append(
-    ...buttons.map((each) => {
-      const item = make('li', {});
-      item.append(each);
-      return item;
-    }),
+  const button = (text: string, attributes: Record<string, string>, act: () => void) => {
+    const made = make('button', { type: 'button', ...attributes }, text);
+    made.addEventListener('click', act);
+    return made;
+  };
+  const counted = (many: number, what: string) => `${many} ${what}${many === 1 ? '' : 's'}`;
+  const { instances } = looked;
+  const names = new Set(instances.map(({ component }) => component)).size;
+  const title =
+    kind === 'instances'
+      ? counted(instances.length, 'component')
+      : `${counted(names, 'finding')}, ${counted(instances.length, 'place')}`;
+  const ways = make('div', { class: 'ways' });
+  const way = (each: Kind, text: string) =>
+    button(text, { 'aria-pressed': String(each === kind) }, () => {
+      look(each);
+    });
+  ways.append(way('instances', 'Components'), way('findings', 'Findings'));
+  header.append(
+    make('h2', {}, title),
+    button('⇄', { class: 'plain', 'aria-label': 'Other side', title: 'Other side' }, turn),
+    button('Close (Esc)', { class: 'plain' }, close),
+    ways,
   );
-  panel.append(header, list, details);
-  return panel;
-}
-
-function hint(): HTMLElement {
-  return make(
-    'p',
-    { class: 'hint' },
-    'Point at a part of the page to see what it was given; click it to copy its place.',
-  );
-}
-
-const placeText = ({ path, line, column }: Instance['use']) => `${path}:${line}:${column}`;
-
-/** What a component is and was given. */
-function detailsOf({ component, file, use, props, slots }: Instance): HTMLElement[] {
-  const places = make('dl', {});
-  places.append(
-    make('dt', {}, 'used at'),
-    make('dd', {}, placeText(use)),
-    make('dt', {}, 'written in'),
-    make('dd', {}, placeText(file)),
-  );
-  const table = make('table', {});
-  for (const prop of props) {
-    const row = make('tr', {});
-    const isDefault = prop.value !== null && prop.value === prop.default;
-    const isQuiet = prop.value === null || isDefault || (prop.type === 'flag' && prop.value === 'no');
-    const value = make('td', { class: isQuiet ? 'quiet' : '' }, prop.value ?? 'none');
-    row.append(make('th', { scope: 'row' }, prop.name), value);
-    if (isDefault) value.append(make('small', {}, ' default'));
-    table.append(row);
-  }
-  const poured = slots.map(({ name }) => (name === '' ? 'content' : name)).join(', ');
-  const all = [make('h3', {}, component), places];
-  if (props.length > 0) all.push(table);
-  if (slots.length > 0) all.push(make('p', { class: 'hint' }, `Takes markup: ${poured}`));
-  return all;
-}
-
-/** Copies where a component is used, and says so. */
-async function copyPlace({ use }: Instance, details: HTMLElement): Promise<void> {
-  const said = await navigator.clipboard.writeText(placeText(use)).then(
-    () => `Copied ${placeText(use)}`,
-    () => `${placeText(use)} could not be copied`,
-  );
-  details.append(make('p', { class: 'said' }, said));
-}
-
-/** An element with attributes and text. */
-function make<K extends keyof HTMLElementTagNameMap>(
-  tag: K,
-  attributes: Record<string, string>,
-  text = '',
-): HTMLElementTagNameMap[K] {
-  const element = document.createElement(tag);
-  for (const [name, value] of Object.entries(attributes)) element.setAttribute(name, value);
-  element.append(text);
-  return element;
+  return header;
 }

@@ -2,17 +2,23 @@
  * Runs first in every page of the preview: takes itself out of the page, hears of changes, and shows what is wrong, or what
  * the page is made of, over it, in closed shadow trees that are only there while they show something.
  */
-import { type Message, OWN, type StartedPage, type Trouble } from './messages.js';
+import { answerComparing } from './compared-page.js';
+import { type Message, OWN, type StartedOriginal, type StartedPage, type Trouble } from './messages.js';
 import { readOffsets } from './offsets.js';
 import { overlaySwitch } from './overlay-switch.js';
 import { troublePanel } from './trouble-panel.js';
 
 /** Starts on the page that is being read. */
-export function start({ path, version, troubles, offsets }: StartedPage): void {
+export function start({ path, version, troubles, offsets, comparing }: StartedPage): void {
   document.currentScript?.remove();
+  answerComparing(comparing, path);
   overlaySwitch({ path, version, elements: readOffsets(offsets) });
   const panel = troublePanel();
+  let shown = '';
   const showTroubles = (now: readonly Trouble[]) => {
+    // what is shown already, or was hidden, is not shown again
+    if (JSON.stringify(now) === shown) return;
+    shown = JSON.stringify(now);
     if (document.readyState === 'loading')
       document.addEventListener('DOMContentLoaded', () => panel.show(now), { once: true });
     else panel.show(now);
@@ -33,6 +39,12 @@ export function start({ path, version, troubles, offsets }: StartedPage): void {
     // the preview was stopped: when it is there again, it tells whether the page is another one
     socket.onclose = () => setTimeout(listen, RETRY);
   }
+}
+
+/** Starts on a page as it was, which is only looked at to be compared. */
+export function startOriginal({ path, comparing }: StartedOriginal): void {
+  document.currentScript?.remove();
+  answerComparing(comparing, path);
 }
 
 /** Milliseconds until a preview that was stopped is looked for again. */

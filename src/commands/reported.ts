@@ -15,7 +15,7 @@ import { differenceText, nearGroups } from '../core/survey/near.js';
 import { linesOf } from '../core/survey/regions.js';
 import type { Finding, Offer } from '../core/survey/types.js';
 import type { Entry, Left, PlaceTable, Report, RuleCounts, SheetRow, Told } from '../report/model.js';
-import { count, size } from '../terminal/style.js';
+import { count } from '../terminal/style.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
 import { driftPlaces, driftRows } from './drift.js';
 import { expandedPages, type PlannedSite, plannedSite } from './planned.js';
@@ -24,7 +24,7 @@ import { countedCuts, dedent, givenAt, linesIn } from './show.js';
 import { necessityOf } from './show-component.js';
 import { type Subject, tally } from './styled.js';
 import { componentStyling, findingStyling } from './styles.js';
-import { KINDS, recommendedText, slipsAmong, type Surveyed } from './surveyed.js';
+import { findingText, KINDS, recommendedText, slipsAmong, type Surveyed } from './surveyed.js';
 
 /** So many places are told with what each gives; the others by place. */
 const ROWS = 12;
@@ -140,7 +140,6 @@ function rulesOf(name: string, { subjects }: Gathered): RuleCounts | null {
 function findingEntry(finding: Finding, gathered: Gathered): Entry {
   const { surveyed } = gathered;
   const { name, kind, occurrences, props, slots, saved, file, uses } = finding;
-  const on = new Set(occurrences.map(({ page }) => page)).size;
   const placeOf = ({ page, element }: Finding['occurrences'][number]) => placeAt(page, element.start);
   const places: PlaceTable = {
     columns: props.map((prop) => prop.name),
@@ -156,7 +155,7 @@ function findingEntry(finding: Finding, gathered: Gathered): Entry {
   return {
     name,
     isComponent: false,
-    told: `${kind}, ${count(occurrences.length, 'place')} on ${count(on, 'page')}; saves ${count(saved.lines, 'line')}, ${size(saved.bytes)}`,
+    told: findingText(finding),
     notes: [
       KINDS[kind],
       ...echoesIn(finding).map(({ prop, of, form }) => `${prop} is ${of} in ${form}; it stays a prop of its own`),

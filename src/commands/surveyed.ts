@@ -63,6 +63,12 @@ export function printSurvey(surveyed: Surveyed, listed: Finding[], top: number):
   if (recommended.length > 0) print(dim(`Next: estrade show ${recommended[0]!.name}, estrade lift --recommended`));
 }
 
+/** A finding's kind, its places and what it saves, in a line. */
+export function findingText({ kind, occurrences, saved }: Finding): string {
+  const on = new Set(occurrences.map(({ page }) => page)).size;
+  return `${kind}, ${count(occurrences.length, 'place')} on ${count(on, 'page')}; saves ${count(saved.lines, 'line')}, ${size(saved.bytes)}`;
+}
+
 /** What is recommended, in a sentence. @param lines of all pages and components */
 export function recommendedText(recommended: Finding[], lines: number): string {
   const saved = recommended.reduce((sum, finding) => sum + finding.saved.lines, 0);

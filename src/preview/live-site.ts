@@ -4,17 +4,23 @@
  */
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { expandPage } from '../core/component/expand.js';
-import { type Instance, instancesOn } from '../core/component/instances.js';
-import type { Trouble } from '../browser/messages.js';
+import { type Expanded, expandPage } from '../core/component/expand.js';
+import { instancesOn } from '../core/component/instances.js';
+import type { Looked, OwnRule, Trouble } from '../browser/messages.js';
 import { type Place, Problem } from '../core/errors.js';
 import { type Page, parsePage } from '../core/page/parse.js';
+import { ownUnits } from '../core/style/belongs.js';
+import { dress } from '../core/style/dress.js';
+import { sheetPlace } from '../core/style/places.js';
+import { expandAll, filledReader } from '../core/style/plan.js';
 import { encode } from '../workspace/encoding.js';
 import { digest, readSource } from '../workspace/files.js';
 import { findPages } from '../workspace/find.js';
-import { openProject, type Project, storiesOf, WrittenMeanwhile } from '../workspace/project.js';
+import { journaledOriginals, type Originals, originalsOf } from '../workspace/originals.js';
+import { loadPages, openProject, type Project, storiesOf, WrittenMeanwhile } from '../workspace/project.js';
 import { wrongUses } from '../workspace/wrong-uses.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
+import { type Foresee, foreseenOn } from './foreseen.js';
 
 /** A page as it is served. */
 export interface LivePage {
@@ -29,8 +35,8 @@ export interface LivePage {
   /** paths of the files that it is made of */
   parts: ReadonlySet<string>;
   troubles: Trouble[];
-  /** the components that it is made of */
-  instances: () => Instance[];
+  /** the page as it stands on disk, and what it expands to; null for one that cannot be shown */
+  made: { source: Page; expanded: Expanded } | null;
 }
 
 /** What a change of files comes to. */
@@ -43,18 +49,32 @@ export interface Changes {
   assets: boolean;
 }
 
+/** What a live site needs besides its folder. */
+export interface Opening {
+  foresee: Foresee;
+  /** folder or commit that pages are compared with; null for how they were before they were lifted */
+  against: string | null;
+}
+
 export class LiveSite {
+  /** what was worked out for the project as it is now; emptied when something of it changes */
+  private readonly worked = new Map<string, Promise<unknown>>();
+
   private constructor(
     private project: Project,
     private pagePaths: ReadonlySet<string>,
     /** why the project cannot be read now; null where it can */
     private failure: Trouble | null,
+    private readonly foresee: Foresee,
+    /** what pages are compared with; null for how the journal has them */
+    private readonly against: Originals | null,
   ) {}
 
-  /** @throws Problem where the project cannot be read to begin with */
-  static async open(cwd: string): Promise<LiveSite> {
+  /** @throws Problem where the project, or what it is compared with, cannot be read to begin with */
+  static async open(cwd: string, { foresee, against }: Opening): Promise<LiveSite> {
     const project = await openProject(cwd);
-    return new LiveSite(project, await pathsOf(project), null);
+    const originals = against === null ? null : await originalsOf(project, cwd, against);
+    return new LiveSite(project, await pathsOf(project), null, foresee, originals);
   }
 
   get root(): string {
@@ -90,7 +110,7 @@ export class LiveSite {
           this.failure === null
             ? wrong.map(({ message, path: at, line, column }) => this.trouble(message, { path: at, line, column }))
             : [this.failure],
-        instances: () => instancesOn(page, expanded, registry),
+        made: { source: page, expanded },
       };
     } catch (error) {
       if (!(error instanceof Problem)) throw error;
@@ -98,9 +118,84 @@ export class LiveSite {
     }
   }
 
-  /** A stylesheet with the styles of components filled in; null for one that is served as it is. */
-  async stylesheetAt(path: string): Promise<Buffer | null> {
+  /** The components that a page is made of. */
+  componentsOn({ made }: LivePage): Looked {
+    const instances = made === null ? [] : instancesOn(made.source, made.expanded, this.project.registry);
+    return { instances, findings: {}, ...this.opening };
+  }
+
+  /** What of a page would become a component, with what is recommended lifted. */
+  async findingsOn({ made }: LivePage): Promise<Looked> {
+    const foreseen = await this.once('foreseen', this.foresee);
+    return { ...(made === null ? { instances: [], findings: {} } : foreseenOn(made, foreseen)), ...this.opening };
+  }
+
+  /** The rules that dress only the component, or the finding, of that name. */
+  async ownRules(name: string): Promise<OwnRule[]> {
+    const { registry } = this.project;
+    const isComponent = registry.has(name);
+    const dressed = await this.once(isComponent ? 'dressed' : 'dressed as foreseen', async () => {
+      const { sources } = await loadStylesheets(this.project);
+      if (isComponent) {
+        const { pages } = await loadPages(this.project, this.root, []);
+        return dress(expandAll(pages, registry), filledReader(sources, registry).read);
+      }
+      const foreseen = await this.once('foreseen', this.foresee);
+      const expanded = [...foreseen.pages.values()].map((page) => page.expanded);
+      return dress(expanded, filledReader(sources, foreseen.registry).read);
+    });
+    return ownUnits(dressed, name).map(({ name: selector, sheet, node }) => ({
+      selector,
+      place: sheetPlace(sheet, node.start),
+    }));
+  }
+
+  /** What the place of a part is opened with. */
+  private get opening(): Pick<Looked, 'editor' | 'root'> {
+    return { editor: this.project.config.preview.editor, root: this.root };
+  }
+
+  /** Works something out that is kept until the project changes. */
+  private once<T>(what: string, work: () => Promise<T>): Promise<T> {
+    const found = this.worked.get(what) as Promise<T> | undefined;
+    if (found !== undefined) return found;
+    const promise = work();
+    this.worked.set(what, promise);
+    promise.catch(() => this.worked.delete(what));
+    return promise;
+  }
+
+  private get originals(): Originals {
+    return this.against ?? journaledOriginals(this.project);
+  }
+
+  /** Whether it is known of any page how it was. */
+  hasOriginals(): boolean {
+    return this.originals.paths.length > 0;
+  }
+
+  /** A page as it was; as it is where nothing else is known. */
+  originalPage(path: string): LivePage {
+    const original = this.originals.of(path);
+    const now = this.pageAt(path);
+    if (original === null || 'lost' in original) return now;
+    const { text, encoding = now.encoding, bom = false } = original;
+    return {
+      ...now,
+      page: parsePage(path, text, encoding),
+      encoding,
+      encoded: (shown) => encode(shown, { encoding, bom }),
+      troubles: [],
+      made: null,
+    };
+  }
+
+  /** A stylesheet as it was, or with the styles of components filled in; null for one that is served as it is. */
+  async stylesheetAt(path: string, version: 'now' | 'before'): Promise<Buffer | null> {
     const { sources, files } = await loadStylesheets(this.project);
+    const original = version === 'before' ? this.originals.of(path) : null;
+    if (original !== null && !('lost' in original))
+      return encode(original.text, files.get(path) ?? { encoding: 'UTF-8', bom: false });
     const source = sources.get(path);
     if (source === undefined || !/@component\s/i.test(source)) return null;
     const { fillMarkers } = await import('../core/style/fill.js');
@@ -109,6 +204,7 @@ export class LiveSite {
 
   /** Takes in what changed. @param paths of files, from the root */
   async update(paths: readonly string[]): Promise<Changes> {
+    this.worked.clear();
     const isPlain = (path: string) => this.isPage(path) && !path.startsWith(`${this.project.config.components}/`);
     if (this.failure === null && paths.every((path) => isPlain(path) && existsSync(join(this.root, path))))
       return { touches: ({ parts }) => paths.some((path) => parts.has(path)), styles: false, assets: false };
@@ -167,7 +263,7 @@ function failedPage(path: string, root: string, problem: Problem): LivePage {
     version: digest(Buffer.from(problem.message)),
     parts: new Set([path, ...(problem.place === undefined ? [] : [problem.place.path])]),
     troubles: [troubleOf(problem, root)],
-    instances: () => [],
+    made: null,
   };
 }
 

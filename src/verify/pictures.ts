@@ -3,6 +3,7 @@
  * element computes to.
  */
 import type { Browser } from 'playwright-core';
+import { USED_VALUES } from '../browser/computed.js';
 import { OFFSET_ATTRIBUTE } from '../core/component/trace.js';
 import type { LaunchBrowser } from './browser.js';
 import { closeWindow, drawPage, measure, openPage, openWindow, type Screen, type Window } from './drawing.js';
@@ -172,13 +173,6 @@ interface Restyled extends Pick<StyleDifference, 'pseudo' | 'property' | 'before
 
 /** What an element or pseudo-element computes to, by property; null where there is none. */
 type Styles = { pseudo: string; styles: [string, string][] } | null;
-
-/** What follows from how much room there is: told only where nothing else differs. */
-const USED_VALUES = new Set(
-  'block-size height inline-size width perspective-origin transform-origin top right bottom left inset-block-start inset-block-end inset-inline-start inset-inline-end grid-template-columns grid-template-rows'.split(
-    ' ',
-  ),
-);
 
 /** Compares what the elements of two open pages compute to. */
 async function styledOtherwise(one: Window, two: Window): Promise<{ styled: number; restyled: Restyled[] }> {

@@ -32,6 +32,12 @@ export interface Config {
   arrange: ArrangeConfig;
   emit: EmitConfig;
   pictures: PicturesConfig;
+  preview: PreviewConfig;
+}
+
+export interface PreviewConfig {
+  /** URL that opens a place in an editor, with `{path}`, `{line}` and `{column}` in it; '' for none */
+  editor: string;
 }
 
 export interface PicturesConfig {
@@ -89,4 +95,5 @@ export const DEFAULT_CONFIG: Config = {
   arrange: { layout: null, suffix: '', fileCase: 'kebab', patterns: {} },
   emit: { ...DEFAULT_JSX, ...DEFAULT_ELEMENTS, out: 'emitted', starter: null, options: {} },
   pictures: { widths: [1280, 400] },
+  preview: { editor: '' },
 };

@@ -77,16 +77,22 @@ const schema = Joi.object({
   pictures: Joi.object({
     widths: Joi.array().items(whole.min(200).max(4000)).min(1).unique(),
   }),
+  preview: Joi.object({
+    editor: Joi.string()
+      .pattern(/^(?!(javascript|data|blob|about|file):)[a-z][a-z0-9+.-]*:.*\{path\}/i)
+      .allow(''),
+  }),
 }).messages({
   'string.inside': '{{#label}} must name a folder inside the project, written with /',
   'string.selector': '{{#label}} must be a CSS selector',
 });
 
 const ALLOWED: Record<string, string> = {
-  '': 'pages, ignore, assets, components, data, inlineList, maxPageSize, survey, starter, leave, take, words, arrange, emit, pictures',
+  '': 'pages, ignore, assets, components, data, inlineList, maxPageSize, survey, starter, leave, take, words, arrange, emit, pictures, preview',
   arrange: 'layout, suffix, fileCase, patterns',
   emit: 'out, jsxImport, attributes, slotType, fileCase, suffix, layout, index, starter, prerender, options',
   pictures: 'widths',
+  preview: 'editor',
   survey: 'minOccurrences, minElements, minWorth, maxProps, minLines, largeLines',
 };
 
@@ -105,6 +111,7 @@ export function validateConfig(value: unknown): Checked {
         arrange: { ...DEFAULT_CONFIG.arrange, ...valid.arrange },
         emit: { ...DEFAULT_CONFIG.emit, ...valid.emit },
         pictures: { ...DEFAULT_CONFIG.pictures, ...valid.pictures },
+        preview: { ...DEFAULT_CONFIG.preview, ...valid.preview },
       },
     };
   const [detail] = error.details;

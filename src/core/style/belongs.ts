@@ -26,12 +26,44 @@ export interface Bond {
   neighbours: boolean;
 }
 
+/** What of a component's places its rules reach. */
+interface Reach {
+  /** units that dress something of the component's own */
+  inside: Set<Unit>;
+  /** elements that are part of it, or poured in, by unit */
+  within: Map<Unit, number>;
+}
+
+function reachIn(dressed: Dressed, component: string): Reach {
+  const inside = new Set<Unit>();
+  const within = new Map<Unit, number>();
+  for (const on of dressed.pages) {
+    const places = on.instances.get(component) ?? [];
+    const poured = new Set(places.flatMap((each) => [...each.poured]));
+    for (const element of new Set(places.flatMap((each) => [...each.members])))
+      for (const unit of unitsOf(on.matched.get(element)!)) {
+        within.set(unit, (within.get(unit) ?? 0) + 1);
+        if (!poured.has(element)) inside.add(unit);
+      }
+  }
+  return { inside, within };
+}
+
+/** The rules that are a component's own, by sheet and source order: those of its bonds that are, without the others. */
+export function ownUnits(dressed: Dressed, component: string): Unit[] {
+  const { inside, within } = reachIn(dressed, component);
+  const alone = [...within].filter(([unit, count]) => dressed.reach.get(unit) === count).map(([unit]) => unit);
+  const throughSlot = new Set<Unit>();
+  if (alone.some((unit) => !inside.has(unit)))
+    for (const instance of instancesOf(dressed, component)) unpoured(instance, throughSlot);
+  const own = new Set(alone.filter((unit) => inside.has(unit) || throughSlot.has(unit)));
+  return dressed.sheets.flatMap(({ units }) => units.filter((unit) => own.has(unit)));
+}
+
 /** The bonds of a component, by sheet and source order. Rules that only concern what is poured in, for itself, are none. */
 export function bondsOf(dressed: Dressed, component: string): Bond[] {
   const instances = instancesOf(dressed, component);
-  const inside = new Set<Unit>();
-  /** elements that are part of it, or poured in, by unit */
-  const within = new Map<Unit, number>();
+  const { inside, within } = reachIn(dressed, component);
   const bonds = {
     reachesIn: new Set<Unit>(),
     reachesOut: new Set<Unit>(),
@@ -41,19 +73,12 @@ export function bondsOf(dressed: Dressed, component: string): Bond[] {
   };
   for (const on of dressed.pages) {
     const places = on.instances.get(component) ?? [];
-    const poured = new Set(places.flatMap((each) => [...each.poured]));
-    for (const element of new Set(places.flatMap((each) => [...each.members])))
-      for (const unit of unitsOf(on.matched.get(element)!)) {
-        within.set(unit, (within.get(unit) ?? 0) + 1);
-        if (!poured.has(element)) inside.add(unit);
-      }
-    if (places.length > 0) {
-      wrap(on, places, component, bonds.wrapper);
-      nameless(on, places, bonds.reachesOut);
-      // one may dress the next: every second one at once, for there may be hundreds
-      for (const half of halvesOf(places)) nameless(on, half, bonds.reachesOut);
-      for (const [, beside] of byParent(places)) for (const half of halvesOf(beside)) gone(half, bonds.neighbours);
-    }
+    if (places.length === 0) continue;
+    wrap(on, places, component, bonds.wrapper);
+    nameless(on, places, bonds.reachesOut);
+    // one may dress the next: every second one at once, for there may be hundreds
+    for (const half of halvesOf(places)) nameless(on, half, bonds.reachesOut);
+    for (const [, beside] of byParent(places)) for (const half of halvesOf(beside)) gone(half, bonds.neighbours);
   }
   for (const instance of instances) {
     alone(instance, bonds.reachesIn);
