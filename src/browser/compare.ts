@@ -21,6 +21,9 @@ interface Difference {
 type Side = 'before' | 'after';
 const SIDES: readonly Side[] = ['before', 'after'];
 
+/** Milliseconds until a browser knows that the pointer is over nothing of a page. */
+const POINTER_GONE = 100;
+
 /** Starts on the page that the preview serves for it. */
 export function start({ path, ...origins }: Comparing): void {
   const find = (id: string) => document.getElementById(id)!;
@@ -34,6 +37,11 @@ export function start({ path, ...origins }: Comparing): void {
     current: -1,
   };
   const ask = (side: Side, question: Question) => frames[side].contentWindow?.postMessage(question, origins[side]);
+  const askForLook = (side: Side) => {
+    // what the pointer is over looks otherwise: it is over nothing until both have answered
+    document.body.classList.add('looking');
+    setTimeout(() => ask(side, { estrade: 'elements' }), POINTER_GONE);
+  };
   const open = (side: Side) => {
     state.looks[side] = null;
     frames[side].src = `${origins[side]}/${state.path.split('/').map(encodeURIComponent).join('/')}`;
@@ -75,11 +83,12 @@ export function start({ path, ...origins }: Comparing): void {
     else if (data.estrade === 'ready') {
       // who follows a link in one sees the same page in the other
       if (data.path !== state.path) go(data.path);
-      else ask(side, { estrade: 'elements' });
+      else askForLook(side);
     } else {
       state.looks[side] = data.elements;
       const { before, after } = state.looks;
       if (before === null || after === null) return;
+      document.body.classList.remove('looking');
       state.differences = differencesBetween(before, after);
       state.current = -1;
       mark();
@@ -90,7 +99,8 @@ export function start({ path, ...origins }: Comparing): void {
   pages.addEventListener('change', () => go(pages.value));
   for (const way of ['sides', 'slider'])
     find(way).addEventListener('click', () => {
-      document.body.className = way;
+      document.body.classList.remove('sides', 'slider');
+      document.body.classList.add(way);
       for (const each of ['sides', 'slider']) find(each).setAttribute('aria-pressed', String(each === way));
     });
   const share = find('share') as HTMLInputElement;
@@ -115,7 +125,7 @@ function differencesBetween(before: readonly ElementLook[], after: readonly Elem
     const pair = { before: was, after: is };
     if (two === undefined) add({ ...pair, told: `${one!.name} is only before` });
     else if (one === undefined) add({ ...pair, told: `${two.name} is only after` });
-    else if (one.key !== two.key) add({ ...pair, told: `${two.name} says otherwise` });
+    else if (one.key !== two.key) add({ ...pair, told: `${two.name} is otherwise` });
     else if (one.style !== two.style) add({ ...pair, told: `${two.name} looks otherwise` });
   }
   return differences;
@@ -139,7 +149,7 @@ function alignedElements(
     for (let i = 0; i < count; i++)
       if (removed) gone.push(at.was++);
       else if (added) {
-        const isSame = gone[0] !== undefined && before[gone[0]]!.name === after[at.is]!.name;
+        const isSame = gone[0] !== undefined && tagOf(before[gone[0]]!) === tagOf(after[at.is]!);
         pairs.push({ was: isSame ? gone.shift()! : null, is: at.is++ });
       } else {
         settle();
@@ -147,4 +157,8 @@ function alignedElements(
       }
   settle();
   return pairs;
+}
+
+function tagOf({ name }: ElementLook): string {
+  return name.split('.', 1)[0]!;
 }

@@ -46,13 +46,15 @@ export async function openOverlay(page: LookedAt, closed: () => void): Promise<O
     panel.classList.toggle('possible', kind === 'findings');
     panel.replaceChildren(headerOf(kind, looked, { close, turn, look }), ...shown.view.content);
   };
+  const focusOnKind = () =>
+    panel.querySelector<HTMLElement>('.ways [aria-pressed=true]')?.focus({ preventScroll: true });
   const look = (kind: Kind) => {
     if (kind === shown.kind) return;
     panel.classList.add('waiting');
     void lookedAt(page, kind).then((looked) => {
       panel.classList.remove('waiting');
       if (!off.signal.aborted) show(kind, looked);
-      panel.querySelector<HTMLElement>('[aria-pressed=true]')?.focus({ preventScroll: true });
+      focusOnKind();
     });
   };
   const turn = () => panel.classList.toggle('left');
@@ -88,7 +90,7 @@ export async function openOverlay(page: LookedAt, closed: () => void): Promise<O
     options,
   );
   follow(() => shown.view, off.signal);
-  panel.querySelector('button')?.focus({ preventScroll: true });
+  focusOnKind();
   return { close };
 }
 

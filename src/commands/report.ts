@@ -17,7 +17,7 @@ import { drawParts, type PartPlace } from '../verify/thumbnails.js';
 import { writeRegular } from '../workspace/disk.js';
 import { encode } from '../workspace/encoding.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
-import { print, tellUnreadable, type ThresholdOptions, withThresholds } from './context.js';
+import { print, printJson, tellUnreadable, type ThresholdOptions, withThresholds } from './context.js';
 import { filledSheets } from './pictured.js';
 import { expandedPages } from './planned.js';
 import { type Reported, reportOn } from './reported.js';
@@ -27,6 +27,7 @@ import type { Surveyed } from './surveyed.js';
 interface Options extends ThresholdOptions {
   out: string;
   force?: boolean;
+  json?: boolean;
   /** false with `--no-pictures` */
   pictures: boolean;
 }
@@ -40,6 +41,7 @@ export function define(program: Command): void {
     .option('--out <file>', 'where it goes', 'report.html')
     .option('--no-pictures', 'show the markup of parts, where a browser would draw them')
     .option('--force', 'overwrite a file there that is no report')
+    .option('--json', 'answer as JSON (docs/json.md)')
     .addHelpText('after', '\nExample:\n  estrade report --out report.html')
     .action(async (options: Options) => {
       const cwd = process.cwd();
@@ -50,12 +52,20 @@ export function define(program: Command): void {
       const report = options.pictures ? await pictured(reported, surveyed) : reported.report;
       const bytes = Buffer.from(reportPage(report, browserScript('report')));
       writeRegular(dirname(file), basename(file), bytes, '');
-      const drawn = report.entries.filter(({ picture }) => picture !== null).length;
-      const isWithout = options.pictures && drawn === 0 && report.entries.length > 0;
-      print(`${green('Written:')} ${options.out}, ${count(report.entries.length, 'part')}, ${size(bytes.length)}.`);
-      if (isWithout) print(dim('Parts are shown as markup: with Chromium installed they would be drawn.'));
+      tellReport(report, bytes.length, options);
       if (tellUnreadable(surveyed.unreadable)) process.exitCode = 2;
     });
+}
+
+function tellReport({ entries }: Report, bytes: number, { out, json, pictures }: Options): void {
+  const drawn = entries.filter(({ picture }) => picture !== null).length;
+  if (json === true) {
+    printJson({ format: 1, path: out, parts: entries.length, pictures: drawn, bytes });
+    return;
+  }
+  print(`${green('Written:')} ${out}, ${count(entries.length, 'part')}, ${count(drawn, 'picture')}, ${size(bytes)}.`);
+  if (pictures && drawn === 0 && entries.length > 0)
+    print(dim('Parts are shown as markup: with Chromium installed they would be drawn.'));
 }
 
 /** @throws Problem where something that is no report is in the way, or no folder to write into is there */

@@ -157,8 +157,10 @@ function findingEntry(finding: Finding, gathered: Gathered): Entry {
     isComponent: false,
     told: findingText(finding),
     notes: [
-      KINDS[kind],
-      ...echoesIn(finding).map(({ prop, of, form }) => `${prop} is ${of} in ${form}; it stays a prop of its own`),
+      sentence(KINDS[kind]),
+      ...echoesIn(finding).map(({ prop, of, form }) =>
+        sentence(`${prop} is ${of} in ${form}; it stays a prop of its own`),
+      ),
     ],
     ...standingOf(name, gathered),
     savedLines: saved.lines,
@@ -175,6 +177,10 @@ function findingEntry(finding: Finding, gathered: Gathered): Entry {
     rules: rulesOf(name, gathered),
     picture: null,
   };
+}
+
+function sentence(text: string): string {
+  return `${text.charAt(0).toUpperCase()}${text.slice(1)}.`;
 }
 
 /** The components that are there, as `show` and `roster` tell them. */
@@ -241,11 +247,11 @@ function toldOf({ uses, pages, lines }: RosterEntry): string {
 function notesOf({ component, usedIn }: RosterEntry, inside: string[], more: Finding | undefined): string[] {
   return [
     ...(component.about === null ? [] : [component.about]),
-    ...(usedIn.length > 0 ? [`Used in ${usedIn.join(', ')}`] : []),
-    ...(inside.length > 0 ? [`Made of ${inside.join(', ')}`] : []),
+    ...(usedIn.length > 0 ? [`Used in ${usedIn.join(', ')}.`] : []),
+    ...(inside.length > 0 ? [`Made of ${inside.join(', ')}.`] : []),
     ...(more === undefined
       ? []
-      : [`${count(more.occurrences.length, 'more place')} could use it: estrade lift ${component.name}`]),
+      : [`${count(more.occurrences.length, 'more place')} could use it: estrade lift ${component.name}.`]),
   ];
 }
 

@@ -74,7 +74,7 @@ function shownPart({ name, picture, markup }: Entry): Markup | null {
 }
 
 function sourceBox(source: string, label: string): Markup {
-  return html`<pre tabindex="0" role="region" aria-label="${label}"><code>${highlighted(source)}</code></pre>`;
+  return html`<pre tabindex="0" role="group" aria-label="${label}"><code>${highlighted(source)}</code></pre>`;
 }
 
 function propTable(name: string, props: PropRow[]): Markup {
@@ -88,7 +88,7 @@ function propTable(name: string, props: PropRow[]): Markup {
         ${hasChoices && html`<td dir="auto">${choices.join(', ')}</td>`}
       </tr> `,
   );
-  return html`<div class="scroll">
+  return html`<div class="scroll" tabindex="0" role="group" aria-label="Props of ${name}">
     <table>
       <caption class="quiet">
         Props of ${name}
@@ -118,7 +118,7 @@ function placeTable(name: string, { columns, rows, more }: PlaceTable): Markup {
   );
   const isOdd = rows.some(({ cells }) => cells.some(({ kind }) => kind === 'odd'));
   const caption = columns.length === 0 ? `Where ${name} stands` : `What each place gives ${name}`;
-  return html`<div class="scroll" tabindex="0" role="region" aria-label="${caption}">
+  return html`<div class="scroll" tabindex="0" role="group" aria-label="${caption}">
       <table data-sort>
         <caption>
           ${caption}
@@ -155,7 +155,7 @@ function cutTable(name: string, cuts: CutRow[]): Markup {
       </tr> `,
   );
   const titles = ['lines', 'files', 'props', 'slots', 'uses', 'to change'];
-  return html`<div class="scroll">
+  return html`<div class="scroll" tabindex="0" role="group" aria-label="Ways to cut ${name}">
     <table>
       <caption>
         Ways to cut ${name}, with the lines that the site would have after each by itself

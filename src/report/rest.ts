@@ -29,7 +29,7 @@ export function stylesSection(entries: Entry[], sheets: SheetRow[]): Markup | nu
   const heads = (all: string[]) => all.map((title) => html`<th scope="col" class="n">${title}</th>`);
   return html`${
     rows.length > 0 &&
-    html`<div class="scroll" tabindex="0" role="region" aria-label="Rules by component">
+    html`<div class="scroll" tabindex="0" role="group" aria-label="Rules by component">
       <table data-sort>
         <caption>
           Rules that dress each: its own, shared with others, and those that reach in from around it, out of it, or into
@@ -49,8 +49,8 @@ export function stylesSection(entries: Entry[], sheets: SheetRow[]): Markup | nu
   }
   ${
     sheetRows.length > 0 &&
-    html`<h4>Stylesheets</h4>
-      <div class="scroll">
+    html`<h3 class="minor">Stylesheets</h3>
+      <div class="scroll" tabindex="0" role="group" aria-label="Rules by stylesheet">
         <table>
           <caption>
             Rules of each stylesheet
@@ -97,13 +97,13 @@ export function leftSection({ offers, moreOffers, regions, moreRegions, remarks 
   );
   return html`${
     remarks.length > 0 &&
-    html`<h4>What has to stay as it is</h4>
+    html`<h3 class="minor">What has to stay as it is</h3>
       ${toldList(remarks)}`
   }
   ${
     rows.length > 0 &&
-    html`<h4>What could be a component, and is not recommended</h4>
-      <div class="scroll" tabindex="0" role="region" aria-label="Not recommended">
+    html`<h3 class="minor">What could be a component, and is not recommended</h3>
+      <div class="scroll" tabindex="0" role="group" aria-label="Not recommended">
         <table data-sort>
           <caption>
             Not recommended
@@ -125,8 +125,8 @@ export function leftSection({ offers, moreOffers, regions, moreRegions, remarks 
   }
   ${
     once.length > 0 &&
-    html`<h4>What stands apart once</h4>
-      <div class="scroll" tabindex="0" role="region" aria-label="Regions">
+    html`<h3 class="minor">What stands apart once</h3>
+      <div class="scroll" tabindex="0" role="group" aria-label="Regions">
         <table data-sort>
           <caption>
             Regions, the longest first

@@ -30,7 +30,7 @@ export function linesSection(report: Report): Markup {
     </figure>
     ${
       rows.length > 0 &&
-      html`<div class="scroll" tabindex="0" role="region" aria-label="Lines by component">
+      html`<div class="scroll" tabindex="0" role="group" aria-label="Lines by component">
         <table data-sort>
           <caption>
             Lines by component
@@ -74,7 +74,7 @@ export function mapSection({ pages, entries }: Report): Markup | null {
         ${countsOf(entry).map((many) => (many === 0 ? html`<td></td>` : html`<td class="some">${number(many)}</td>`))}
       </tr> `,
   );
-  return html`<div class="scroll" tabindex="0" role="region" aria-label="Map of components and pages">
+  return html`<div class="scroll" tabindex="0" role="group" aria-label="Map of components and pages">
     <table class="map">
       <caption>
         How often each stands on each page
@@ -108,7 +108,7 @@ export function driftSection(drift: DriftRow[]): Markup | null {
       Most pages that share a part agree; these differ. They keep their own text unless <code>--unify</code> is asked
       for.
     </p>
-    <div class="scroll" tabindex="0" role="region" aria-label="Drift">
+    <div class="scroll" tabindex="0" role="group" aria-label="Drift">
       <table class="sides" data-sort>
         <caption>
           What most have, and what stands here instead
@@ -157,7 +157,7 @@ export function nearSection(near: NearRow[]): Markup | null {
   return html`<p>
       A component that is there would give these back but for one thing: <code>estrade lift --extend</code>.
     </p>
-    <div class="scroll">
+    <div class="scroll" tabindex="0" role="group" aria-label="Nearly uses">
       <table>
         <thead>
           <tr>

@@ -34,7 +34,7 @@ h1 { margin: 0; font-size: 34px; line-height: 1.15; font-weight: 700; letter-spa
 .lead { margin: 8px 0 0; font-size: 18px; color: var(--soft); max-width: 62ch }
 h2 { margin: 58px 0 12px; padding-top: 12px; font-size: 24px; line-height: 1.2; border-top: 3px solid var(--mark) }
 h3 { margin: 0; font-size: 20px; overflow-wrap: anywhere }
-h4 { margin: 22px 0 6px; font-size: 15px }
+h4, h3.minor { margin: 22px 0 6px; font-size: 15px }
 p { margin: 6px 0; max-width: 75ch }
 .quiet { color: var(--soft) }
 .odd { color: var(--trouble); font-weight: 650 }

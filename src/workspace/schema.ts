@@ -80,6 +80,9 @@ const schema = Joi.object({
   preview: Joi.object({
     editor: Joi.string()
       .pattern(/^(?!(javascript|data|blob|about|file):)[a-z][a-z0-9+.-]*:.*\{path\}/i)
+      .messages({
+        'string.pattern.base': '{{#label}} must be a URL that opens a file, with the word path in braces in it',
+      })
       .allow(''),
   }),
 }).messages({

@@ -11,8 +11,8 @@ export function stopServing(): void {
 }
 
 /** Starts the preview of a folder. @returns its address, without the last slash, and its process */
-export async function served(folder: Folder): Promise<{ url: string; child: ChildProcess }> {
-  const child = spawn(process.execPath, [BIN, 'preview'], {
+export async function served(folder: Folder, options: string[] = []): Promise<{ url: string; child: ChildProcess }> {
+  const child = spawn(process.execPath, [BIN, 'preview', ...options], {
     cwd: folder.path,
     env: { PATH: process.env.PATH, XDG_STATE_HOME: STATE },
     stdio: ['ignore', 'pipe', 'inherit'],

@@ -1,9 +1,10 @@
 /** The overlay of the preview in real Chromium, through the built program. */
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { realpathSync } from 'node:fs';
 import type { Browser, Page } from 'playwright-core';
 import { launch } from '../browser/drawn.js';
 import { layerText, served, stopServing, until } from '../browser/served.js';
-import { demo, page, removeFolders } from './estrade.js';
+import { demo, page, removeFolders, type SurveyJson } from './estrade.js';
 
 let browser: Browser;
 afterAll(async () => {
@@ -49,8 +50,7 @@ test('shows what the page is made of and goes without a trace, by keyboard alone
   for (const name of ['site-header', 'nav-item', 'main-heading', 'boat-card', 'site-footer'])
     expect(text).toContain(name);
   // the list is reached by Tab, tells the first of its kind, and filters
-  await shown.keyboard.press('Tab');
-  await shown.keyboard.press('Tab');
+  for (let i = 0; i < 3; i++) await shown.keyboard.press('Tab');
   await until(
     () => layerText(shown),
     (told) => told.includes('components/site-header.html:1:1'),
@@ -116,6 +116,23 @@ test('a button in the corner turns it on while the pointer is near', async () =>
   await shown.keyboard.press('Escape');
 });
 
+test('the rules that are its own are told, as styles tells them, and whether slots are filled', async () => {
+  await open('boats/tern.html');
+  await shown.mouse.move(300, 300);
+  const { components } = folder.json(['styles', 'boat-card']) as {
+    components: { rules: { selector: string; own: boolean }[] }[];
+  };
+  const own = components[0]!.rules.filter((rule) => rule.own).map(({ selector }) => selector);
+  const told = await until(
+    () => layerText(shown),
+    (text) => text.includes('of its own'),
+  );
+  expect(told).toContain(`${own.length} rules of its own`);
+  for (const selector of own) expect(told).toContain(selector);
+  expect(told).toContain('Takes markup: facts, list');
+  await shown.keyboard.press('Escape');
+});
+
 test('styles and scripts of the page neither see it come nor touch it', async () => {
   await open('wild.html');
   expect(await shown.locator('body').innerText()).toContain('clean');
@@ -126,4 +143,49 @@ test('styles and scripts of the page neither see it come nor touch it', async ()
   expect(await layerText(shown)).toContain('site-header');
   await shown.keyboard.press('Escape');
   expect(await layerText(shown)).toBe('');
+});
+
+test('before anything is lifted it shows what would become what, with its numbers and the command, and opens places in the editor', async () => {
+  const raw = demo();
+  // what opens files answers links of its own; one that a browser can follow shows where they lead
+  raw.write({
+    'estrade.config.json': JSON.stringify({ preview: { editor: `${url}/index.html?open={path}:{line}:{column}` } }),
+  });
+  const { findings } = raw.json(['survey']) as SurveyJson;
+  const { url: address } = await served(raw);
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' });
+  const looked = await context.newPage();
+  await looked.goto(`${address}/boats/index.html`, { waitUntil: 'load' });
+  const before = await looked.content();
+  await looked.keyboard.press('Alt+Shift+E');
+  await until(
+    () => layerText(looked),
+    (text) => text.includes('badge-boat-card'),
+  );
+  await looked.mouse.move(240, 470);
+  const told = await until(
+    () => layerText(looked),
+    (text) => text.includes('estrade lift badge-boat-card'),
+  );
+  const finding = findings.find(({ name }) => name === 'badge-boat-card')!;
+  const here = finding.occurrences.filter(({ page: path }) => path === 'boats/index.html');
+  expect(told).toContain(`saves ${finding.saved.lines} lines, ${finding.saved.bytes} B`);
+  expect(told).toContain(`boats/index.html:${here[0]!.line}:${here[0]!.column}`);
+  for (const { name, values } of finding.props) {
+    expect(told).toContain(name);
+    if (typeof values[0] === 'string') expect(told).toContain(values[0]);
+  }
+  // the numbers beside the names are those of the survey, for this page
+  for (const { name, occurrences } of findings) {
+    const many = occurrences.filter(({ page: path }) => path === 'boats/index.html').length;
+    if (many > 0) expect(told).toMatch(new RegExp(`^${name}\\n+${many}$`, 'm'));
+  }
+  const opening = context.waitForEvent('page');
+  await looked.mouse.click(240, 470);
+  const opened = new URL((await opening).url()).searchParams.get('open');
+  expect(opened).toBe(`${realpathSync(raw.path)}/boats/index.html:${here[0]!.line}:${here[0]!.column}`);
+  await looked.bringToFront();
+  await looked.keyboard.press('Escape');
+  expect(await looked.content()).toBe(before);
+  await context.close();
 });

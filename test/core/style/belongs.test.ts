@@ -2,7 +2,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { readComponents } from '../../../src/core/component/read.js';
 import { parsePage } from '../../../src/core/page/parse.js';
-import { bondsOf } from '../../../src/core/style/belongs.js';
+import { bondsOf, ownUnits } from '../../../src/core/style/belongs.js';
 import { dress } from '../../../src/core/style/dress.js';
 import { fillMarkers } from '../../../src/core/style/fill.js';
 import { expandAll, filledReader, planStyles } from '../../../src/core/style/plan.js';
@@ -58,6 +58,7 @@ describe('how a rule stands to a component', () => {
               .map(([key]) => key),
           ].join(' ');
     expect(told).toBe(bond);
+    expect(ownUnits(dressed, 'x-card').map(({ name }) => name)).toEqual(found?.own === true ? [selector] : []);
     expect(totalsOf(dressed, [[]])[0]!.unseen.length).toBe(selector === '.gone' ? 1 : 0);
   });
 });
