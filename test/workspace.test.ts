@@ -87,6 +87,7 @@ test('what the configuration leaves out is filled in', () => {
       arrange: { layout: null, suffix: '', fileCase: 'kebab', patterns: {} },
       emit: { ...DEFAULT_JSX, prerender: false, out: 'emitted', options: {} },
       pictures: { widths: [1280, 400] },
+      preview: { editor: '' },
     },
   });
 });

@@ -21,9 +21,6 @@ interface Difference {
 type Side = 'before' | 'after';
 const SIDES: readonly Side[] = ['before', 'after'];
 
-/** Milliseconds until a browser knows that the pointer is over nothing of a page. */
-const POINTER_GONE = 100;
-
 /** Starts on the page that the preview serves for it. */
 export function start({ path, ...origins }: Comparing): void {
   const find = (id: string) => document.getElementById(id)!;
@@ -40,7 +37,7 @@ export function start({ path, ...origins }: Comparing): void {
   const askForLook = (side: Side) => {
     // what the pointer is over looks otherwise: it is over nothing until both have answered
     document.body.classList.add('looking');
-    setTimeout(() => ask(side, { estrade: 'elements' }), POINTER_GONE);
+    ask(side, { estrade: 'elements' });
   };
   const open = (side: Side) => {
     state.looks[side] = null;

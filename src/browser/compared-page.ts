@@ -9,27 +9,38 @@ b { position: absolute; box-sizing: border-box; border: 2px solid #b4371d; outli
 b.current { border-width: 4px; background: #b4371d33 }
 `;
 
-/** Answers the page of that origin which this one stands in; does nothing where it stands in none. */
-export function answerComparing(origin: string, path: string): void {
-  if (parent === window) return;
+/**
+ * Answers the page of that origin which this one stands in; does nothing where it stands in none.
+ * @returns what tells that page that this one looks otherwise by now
+ */
+export function answerComparing(origin: string, path: string): () => void {
+  if (parent === window) return () => undefined;
   const { parent: asking } = window;
   const tell = (told: Told) => asking.postMessage(told, origin);
-  const shown = { marks: null as HTMLElement | null, toldShare: NaN, remark: (): void => undefined };
+  const tellReady = () => tell({ estrade: 'ready', path });
+  /** `top` is how far it was scrolled by what it was told, in CSS pixels; NaN for not */
+  const shown = { marks: null as HTMLElement | null, top: NaN, remark: (): void => undefined };
+  const scroll = (move: () => void) => {
+    move();
+    shown.top = scrollY;
+  };
   addEventListener('message', (event: MessageEvent<unknown>) => {
     if (event.source !== asking || event.origin !== origin || !isQuestion(event.data)) return;
     event.stopImmediatePropagation();
     const question = event.data;
-    if (question.estrade === 'elements') tell({ estrade: 'elements', elements: looks() });
-    else if (question.estrade === 'scroll') {
-      shown.toldShare = question.share;
-      scrollTo({ top: question.share * mostScroll(), behavior: 'instant' });
-    } else {
-      const mark = (current: number | null) => {
+    if (question.estrade === 'elements')
+      void pointerGone().then(() => tell({ estrade: 'elements', elements: looks() }));
+    else if (question.estrade === 'scroll')
+      scroll(() => scrollTo({ top: question.share * mostScroll(), behavior: 'instant' }));
+    else {
+      const { numbers, current } = question;
+      shown.remark = () => {
         shown.marks?.remove();
-        shown.marks = markElements(question.numbers, question.current, current);
+        shown.marks = markElements(numbers, current);
       };
-      shown.remark = () => mark(null);
-      mark(question.current);
+      shown.remark();
+      if (current !== null)
+        scroll(() => comparedElements()[current]?.scrollIntoView({ block: 'center', behavior: 'instant' }));
     }
   });
   // elements are elsewhere then
@@ -37,18 +48,29 @@ export function answerComparing(origin: string, path: string): void {
   addEventListener(
     'scroll',
     () => {
-      const share = mostScroll() === 0 ? 0 : scrollY / mostScroll();
       // what it was told to do is no news
-      if (Math.abs(share * mostScroll() - shown.toldShare * mostScroll()) > 1) tell({ estrade: 'scrolled', share });
-      shown.toldShare = NaN;
+      if (Math.abs(scrollY - shown.top) <= 1) return;
+      shown.top = NaN;
+      tell({ estrade: 'scrolled', share: mostScroll() === 0 ? 0 : scrollY / mostScroll() });
     },
     { passive: true },
   );
-  addEventListener('load', () => tell({ estrade: 'ready', path }), { once: true });
+  addEventListener('load', tellReady, { once: true });
+  return tellReady;
 }
 
 function isQuestion(data: unknown): data is Question {
   return typeof data === 'object' && data !== null && 'estrade' in data;
+}
+
+/** Milliseconds between two looks at whether the pointer is gone, and how often it is looked. */
+const SOON = 30;
+const LOOKS = 40;
+
+/** Waits until the pointer is over nothing, for what it is over looks otherwise; but not for ever. */
+async function pointerGone(): Promise<void> {
+  for (let look = 0; look < LOOKS && document.querySelector(':hover') !== null; look++)
+    await new Promise((done) => setTimeout(done, SOON));
 }
 
 function mostScroll(): number {
@@ -86,12 +108,8 @@ function looks(): ElementLook[] {
   });
 }
 
-/**
- * Puts boxes around elements; they scroll with the page.
- * @param into number of the element that is scrolled to; null for none
- * @returns what they are in; null for none
- */
-function markElements(numbers: readonly number[], current: number | null, into: number | null): HTMLElement | null {
+/** Puts boxes around elements; they scroll with the page. @returns what they are in; null for none */
+function markElements(numbers: readonly number[], current: number | null): HTMLElement | null {
   if (numbers.length === 0) return null;
   const elements = comparedElements();
   const { host, root } = closedHost(STYLES);
@@ -105,7 +123,6 @@ function markElements(numbers: readonly number[], current: number | null, into: 
     box.className = number === current ? 'current' : '';
     box.style.cssText = `left: ${left + scrollX}px; top: ${top + scrollY}px; width: ${width}px; height: ${height}px`;
     layer.append(box);
-    if (number === into) element.scrollIntoView({ block: 'center', behavior: 'instant' });
   }
   layer.style.height = `${document.documentElement.scrollHeight}px`;
   root.append(layer);

@@ -11,7 +11,7 @@ import { troublePanel } from './trouble-panel.js';
 /** Starts on the page that is being read. */
 export function start({ path, version, troubles, offsets, comparing }: StartedPage): void {
   document.currentScript?.remove();
-  answerComparing(comparing, path);
+  const tellReady = answerComparing(comparing, path);
   overlaySwitch({ path, version, elements: readOffsets(offsets) });
   const panel = troublePanel();
   let shown = '';
@@ -33,7 +33,7 @@ export function start({ path, version, troubles, offsets, comparing }: StartedPa
     socket.onmessage = ({ data }) => {
       const message = JSON.parse(data as string) as Message;
       if (message.kind === 'reload') location.reload();
-      else if (message.kind === 'styles') loadStylesAgain();
+      else if (message.kind === 'styles') void loadStylesAgain().then(tellReady);
       else showTroubles(message.troubles);
     };
     // the preview was stopped: when it is there again, it tells whether the page is another one
@@ -50,19 +50,29 @@ export function startOriginal({ path, comparing }: StartedOriginal): void {
 /** Milliseconds until a preview that was stopped is looked for again. */
 const RETRY = 1000;
 
-/** Loads the stylesheets of the page again, where they stand; those that others import with them. */
-function loadStylesAgain(): void {
+/** Loads the stylesheets of the page again, where they stand; those that others import with them. @returns when they are there */
+async function loadStylesAgain(): Promise<void> {
   const links = document.querySelectorAll<HTMLLinkElement>('link[rel~=stylesheet][href]');
   const own = Array.from(links).filter(({ href }) => new URL(href).origin === location.origin);
   // a `style` element that imports, and a sheet of a shadow tree, are not loaded again by themselves
   const isImporting = Array.from(document.querySelectorAll('style')).some(({ textContent }) =>
     /@import/i.test(textContent),
   );
-  if (isImporting || own.length === 0) return location.reload();
-  for (const link of own) {
-    const again = link.cloneNode() as HTMLLinkElement;
-    // the page is dressed all the time
-    again.onload = again.onerror = () => link.remove();
-    link.after(again);
+  if (isImporting || own.length === 0) {
+    location.reload();
+    return;
   }
+  await Promise.all(
+    own.map((link) => {
+      const again = link.cloneNode() as HTMLLinkElement;
+      return new Promise<void>((done) => {
+        // the page is dressed all the time
+        again.onload = again.onerror = () => {
+          link.remove();
+          done();
+        };
+        link.after(again);
+      });
+    }),
+  );
 }

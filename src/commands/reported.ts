@@ -5,6 +5,7 @@ import { extentsIn } from '../core/component/respaced.js';
 import { sourceLines, staticLines } from '../core/library/line-shares.js';
 import { type RosterEntry, rosterOf, type UseTable, useTable } from '../core/library/roster.js';
 import { type Use, usesOf } from '../core/library/uses.js';
+import type { Place } from '../core/errors.js';
 import { addTo } from '../core/groups.js';
 import { placeAt } from '../core/page/parse.js';
 import { expandAll, type ExpandedPage } from '../core/style/plan.js';
@@ -24,10 +25,12 @@ import { countedCuts, dedent, givenAt, linesIn } from './show.js';
 import { necessityOf } from './show-component.js';
 import { type Subject, tally } from './styled.js';
 import { componentStyling, findingStyling } from './styles.js';
-import { findingText, KINDS, recommendedText, slipsAmong, type Surveyed } from './surveyed.js';
+import { findingText, KINDS, NOTHING, recommendedText, slipsAmong, type Surveyed } from './surveyed.js';
 
 /** So many places are told with what each gives; the others by place. */
 const ROWS = 12;
+/** So many places of a part are told at all: a large site may have thousands. */
+const MOST_PLACES = 200;
 /** So many of each kind of what is left are told. */
 const MOST_LEFT = 40;
 
@@ -65,6 +68,7 @@ export async function reportOn(surveyed: Surveyed): Promise<Reported> {
       after: sourceLines({ pages: planned.pages, registry: planned.plan.registry, data: planned.data }),
     },
     isLifted: registry.size > 0,
+    isPlanned: recommended.length > 0,
     pages: pages.map(({ path }) => path),
     entries: [...componentEntries(gathered), ...fresh.map((finding) => findingEntry(finding, gathered))],
     drift,
@@ -91,6 +95,7 @@ function summaryOf(surveyed: Surveyed, recommended: Finding[]): string[] {
   return [
     `${count(pages.length, 'page')}${components}, ${count(lines, 'line')}.`,
     ...(recommended.length > 0 ? [recommendedText(recommended, lines)] : []),
+    ...(recommended.length + registry.size === 0 ? [NOTHING] : []),
   ];
 }
 
@@ -150,7 +155,7 @@ function findingEntry(finding: Finding, gathered: Gathered): Entry {
         return { text, kind: isQuiet ? 'quiet' : 'value' };
       }),
     })),
-    more: occurrences.slice(ROWS).map(placeOf),
+    ...moreOf(occurrences.map(placeOf)),
   };
   return {
     name,
@@ -231,8 +236,13 @@ function usePlaces({ columns, rows }: UseTable): PlaceTable {
         return { text, kind: odd[i] === true ? 'odd' : isQuiet ? 'quiet' : 'value' };
       }),
     })),
-    more: rows.slice(ROWS).map(({ place }) => place),
+    ...moreOf(rows.map(({ place }) => place)),
   };
+}
+
+/** The places after those that have a row. */
+function moreOf(places: Place[]): Pick<PlaceTable, 'more' | 'untold'> {
+  return { more: places.slice(ROWS, MOST_PLACES), untold: Math.max(0, places.length - MOST_PLACES) };
 }
 
 /** How a slot is called in a table. */

@@ -22,6 +22,9 @@ export interface Surveyed extends Survey, LoadedPages {
 const SHOWN_SLIPS = 8;
 const SHOWN_REGIONS = 3;
 
+/** What is told of a site without findings. */
+export const NOTHING = 'Nothing repeats that would be worth a component.';
+
 /** What each kind of finding is, in the order in which they are told. */
 export const KINDS: Record<Finding['kind'], string> = {
   shared: 'on several pages, once on each',
@@ -37,7 +40,7 @@ export function printSurvey(surveyed: Surveyed, listed: Finding[], top: number):
   const lines = surveyedPages(surveyed).reduce((sum, page) => sum + lineCount(page), 0);
   const components = templates.length === 0 ? '' : `, ${count(templates.length, 'component')}`;
   print(`${count(pages.length, 'page')}${components}, ${count(lines, 'line')}\n`);
-  if (listed.length === 0) print('Nothing repeats that would be worth a component.');
+  if (listed.length === 0) print(NOTHING);
   else
     print(`${findingTable(listed.slice(0, top))}\n\n${dim(wrapped(kindsOf(listed.slice(0, top)), terminalWidth()))}`);
   if (listed.length > top) print(dim(`… and ${count(listed.length - top, 'more finding')}: --top ${listed.length}`));

@@ -182,14 +182,26 @@ function sendPage(
   const comparing = originsOf(request, ports).now;
   const started: StartedPage = { path: page.path, version, troubles, offsets: OFFSET_ATTRIBUTE, comparing };
   const original: StartedOriginal = { path: page.path, comparing };
-  const [call, given] = which === 'now' ? ['start', started] : ['startOriginal', original];
-  const own = `<script>(() => {${scripts.preview};preview.${call}(${JSON.stringify(given).replace(/</g, '\\u003c')})})()</script>`;
+  const call = which === 'now' ? `start(${asLiteral(started)})` : `startOriginal(${asLiteral(original)})`;
+  const script = scriptElement(`(() => {${scripts.preview};preview.${call}})()`, isXml);
   // what a script of the page fetches is as it will be built
   const purpose = request.headers['sec-fetch-dest'];
   const isOpened = purpose === undefined || OPENING.has(purpose);
-  const text = isXml || !isOpened ? page.source : withOwn(page, own, which);
+  const text = isOpened ? withOwn(page, script, which) : page.source;
   const type = `${isXml ? 'application/xhtml+xml' : 'text/html'}; charset=${encoding}`;
   sendText(encoded(text), type, request, response);
+}
+
+/** A value as a script has it. */
+function asLiteral(value: unknown): string {
+  return JSON.stringify(value).replace(/</g, '\\u003c');
+}
+
+/** An element that runs a script, in a page that is read as HTML or as XML. */
+function scriptElement(code: string, isXml: boolean): string {
+  return isXml
+    ? `<script>//<![CDATA[\n${code.replaceAll(']]>', ']] >')}\n//]]></script>`
+    : `<script>${code}</script>`;
 }
 
 /** A page with a script first in its head; as it is now, with the offsets of its elements for that script to take out. */

@@ -60,7 +60,7 @@ main { position: relative; display: grid; grid-template-columns: repeat(2, round
 figure { margin: 0; display: grid; grid-template-rows: auto minmax(0, 1fr); min-width: 0 }
 figcaption { padding: 3px 14px; font-size: 12px; font-weight: 600 }
 iframe { width: 100%; height: 100%; border: 0; background: #fff; color-scheme: light }
-.looking iframe { pointer-events: none }
+.looking main::before { content: ""; position: absolute; inset: 0; z-index: 1 }
 #share { display: none }
 .slider main { grid-template-columns: 100% }
 .slider figure { position: absolute; inset: 0 }

@@ -1,6 +1,6 @@
 /** Plots of a report, as SVG. */
 import { html, type Markup } from '../core/html.js';
-import { number } from '../terminal/style.js';
+import { count } from '../terminal/style.js';
 import type { Report, Shares } from './model.js';
 
 /** Width of the plot of all lines, in its own units. */
@@ -32,8 +32,8 @@ export function linesPlot(report: Report): Markup {
   const { before, after } = report.lines;
   const order = linesByComponent(report).map(({ name }) => name);
   const scale = WIDTH / Math.max(1, before.total, after.total);
-  const titles = report.isLifted ? ['Built', 'Written'] : ['Now', 'With components'];
-  const told = [before, after].map(({ total }, i) => `${titles[i]!}: ${number(total)} lines`).join('. ');
+  const titles = [report.isLifted ? 'Built' : 'Now', report.isPlanned ? 'With components' : 'Written'];
+  const told = [before, after].map(({ total }, i) => `${titles[i]!}: ${count(total, 'line')}`).join('. ');
   return html`<svg class="totals" viewBox="0 0 ${WIDTH} ${2 * (BAR + 34)}" role="img" aria-label="${told}">
     ${[before, after].map((shares, i) => stackedBar(shares, order, scale, { y: i * (BAR + 34), title: titles[i]! }))}
   </svg>`;
@@ -61,7 +61,7 @@ function stackedBar(
     const label = name === '' ? 'pages themselves' : name;
     const isWide = width > label.length * LETTER + AROUND;
     return html`<g
-      ><title>${label}: ${number(lines)} lines</title
+      ><title>${label}: ${count(lines, 'line')}</title
       ><rect class="${colour}" x="${px(left)}" y="${y + 22}" width="${px(Math.max(0, width - 1))}" height="${BAR}" />${
         isWide &&
         html`<text class="${on}" x="${px(left + AROUND / 2)}" y="${y + 22 + BAR / 2 + 4}" font-size="13"
@@ -70,7 +70,7 @@ function stackedBar(
       }</g
     >`;
   });
-  return html`<text x="0" y="${y + 15}" font-size="14" font-weight="650">${title}: ${number(shares.total)} lines</text
+  return html`<text x="0" y="${y + 15}" font-size="14" font-weight="650">${title}: ${count(shares.total, 'line')}</text
     >${drawn} `;
 }
 

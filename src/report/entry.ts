@@ -108,7 +108,7 @@ function propTable(name: string, props: PropRow[]): Markup {
   </div>`;
 }
 
-function placeTable(name: string, { columns, rows, more }: PlaceTable): Markup {
+function placeTable(name: string, { columns, rows, more, untold }: PlaceTable): Markup {
   const body = rows.map(
     ({ place, cells }) =>
       html`<tr>
@@ -138,8 +138,11 @@ function placeTable(name: string, { columns, rows, more }: PlaceTable): Markup {
     ${
       more.length > 0 &&
       html`<details>
-        <summary>${count(more.length, 'more place')}</summary>
-        <p><code>${more.map(placeText).join(', ')}</code></p>
+        <summary>${count(more.length + untold, 'more place')}</summary>
+        <p>
+          <code>${more.map(placeText).join(', ')}</code
+          >${untold > 0 && ` … and ${number(untold)} more: estrade show ${name} --all`}
+        </p>
       </details>`
     }`;
 }

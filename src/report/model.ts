@@ -8,8 +8,10 @@ export interface Report {
   summary: string[];
   /** lines of the site as it is built, and as it is or would be written */
   lines: { before: Shares; after: Shares };
-  /** false where what is reported would only come from a lift */
+  /** whether there are components */
   isLifted: boolean;
+  /** whether the lines after are those with something lifted that is not yet */
+  isPlanned: boolean;
   /** paths, in their order */
   pages: string[];
   entries: Entry[];
@@ -68,8 +70,9 @@ export interface PlaceTable {
   columns: string[];
   /** the first places, with what each gives */
   rows: { place: Place; cells: Cell[] }[];
-  /** the other places */
+  /** the next places, and how many there are besides all these */
   more: Place[];
+  untold: number;
 }
 
 export interface Cell {

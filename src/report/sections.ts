@@ -6,14 +6,16 @@ import { linesByComponent, linesPlot, pairOfBars } from './charts.js';
 import { anchorOf } from './entry.js';
 import type { DriftRow, Entry, NearRow, Report, Told } from './model.js';
 
-export function linesSection(report: Report): Markup {
+export function linesSection(report: Report): Markup | null {
   const rows = linesByComponent(report);
+  if (rows.length === 0) return null;
   const most = Math.max(...rows.map(({ before, after }) => Math.max(before, after)), 1);
   const { before, after } = report.lines;
-  const [was, is] = report.isLifted ? ['built', 'written'] : ['now', 'with components'];
-  const told = report.isLifted
-    ? 'Lines of the site as it is built, and as it is written with its components.'
-    : 'Lines of the site now, and with what is recommended lifted.';
+  const [was, is] = [report.isLifted ? 'built' : 'now', report.isPlanned ? 'with components' : 'written'];
+  const told = [
+    report.isLifted ? 'Lines of the site as it is built' : 'Lines of the site now',
+    report.isPlanned ? 'and with what is recommended lifted.' : 'and as it is written with its components.',
+  ].join(', ');
   const line = (name: Markup | string, lines: { name: string; before: number; after: number }) =>
     html`<tr data-name="${lines.name}">
       <th scope="row">${name}</th>
@@ -28,30 +30,27 @@ export function linesSection(report: Report): Markup {
         uses count.
       </figcaption>
     </figure>
-    ${
-      rows.length > 0 &&
-      html`<div class="scroll" tabindex="0" role="group" aria-label="Lines by component">
-        <table data-sort>
-          <caption>
-            Lines by component
-          </caption>
-          <thead>
-            <tr>
-              <th scope="col">component</th>
-              <th scope="col" class="n">${was}</th>
-              <th scope="col" class="n">${is}</th>
-              <td></td>
-            </tr>
-          </thead>
-          <tbody>
-            ${rows.map((each) => line(html`<a href="#${anchorOf(each.name)}">${each.name}</a>`, each))}
-          </tbody>
-          <tfoot>
-            ${line('pages themselves', { name: '', before: before.pages, after: after.pages })}
-          </tfoot>
-        </table>
-      </div>`
-    } `;
+    <div class="scroll" tabindex="0" role="group" aria-label="Lines by component">
+      <table data-sort>
+        <caption>
+          Lines by component
+        </caption>
+        <thead>
+          <tr>
+            <th scope="col">component</th>
+            <th scope="col" class="n">${was}</th>
+            <th scope="col" class="n">${is}</th>
+            <td></td>
+          </tr>
+        </thead>
+        <tbody>
+          ${rows.map((each) => line(html`<a href="#${anchorOf(each.name)}">${each.name}</a>`, each))}
+        </tbody>
+        <tfoot>
+          ${line('pages themselves', { name: '', before: before.pages, after: after.pages })}
+        </tfoot>
+      </table>
+    </div>`;
 }
 
 /** So many columns a map has at most; with more pages, those of a folder share one. */

@@ -2,6 +2,7 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { cpSync } from 'node:fs';
 import type { Browser, Page } from 'playwright-core';
+import { accessibilityFindings } from '../browser/accessible.js';
 import { launch } from '../browser/drawn.js';
 import { served, stopServing, until } from '../browser/served.js';
 import { demo, Folder, removeFolders } from './estrade.js';
@@ -49,21 +50,45 @@ test('a lifted page is as it was; what is edited then is marked in both, and the
   const headings = ['before', 'after'] as const;
   const texts = headings.map((side) => frame(shown, side).locator('.crew h2').innerText());
   expect(await Promise.all(texts)).toEqual(['On board', 'Crew']);
+  expect(await accessibilityFindings(shown)).toEqual([]);
   // who scrolls one sees the other beside it
-  await frame(shown, 'before').locator('html').evaluate('window.scrollTo(0, 10000)');
-  const bottom = () => frame(shown, 'after').locator('html').evaluate<number, Element>('window.scrollY');
-  await until(bottom, (top) => top > 300);
+  const scrolled = (side: 'before' | 'after') =>
+    frame(shown, side)
+      .locator('html')
+      .evaluate<number, Element>('scrollY / (document.documentElement.scrollHeight - innerHeight)');
+  for (const [side, other, to] of [
+    ['before', 'after', 1],
+    ['after', 'before', 0],
+  ] as const) {
+    await frame(shown, side)
+      .locator('html')
+      .evaluate(`window.scrollTo(0, ${to * 10000})`);
+    await until(
+      () => scrolled(other),
+      (share) => Math.abs(share - to) < 0.01,
+    );
+  }
+  // a stylesheet is no reason to load the page again, and it is compared again all the same
+  folder.write({ 'css/site.css': `${folder.read('css/site.css')}\n.lead { letter-spacing: 1px }\n` });
+  await said(shown, (text) => text === '4 differences');
   await frame(shown, 'after').getByRole('link', { name: 'Fares', exact: true }).click();
   await until(
     () => frame(shown, 'before').locator('h1').innerText(),
     (text) => text.includes('Fares'),
   );
   expect(await shown.getByRole('combobox').inputValue()).toBe('fares.html');
-  await said(shown, (text) => text === 'Nothing differs');
+  await said(shown, (text) => text === '1 difference');
   await shown.getByRole('button', { name: 'Slider' }).click();
   await shown.getByRole('slider').fill('20');
   const clip = await shown.evaluate("getComputedStyle(document.querySelectorAll('figure')[1]).clipPath");
   expect(clip).toBe('inset(0px 0px 0px 20%)');
+  // the site as it was is served no more freely than the site
+  const { origin } = new URL((await shown.locator('#before').getAttribute('src'))!);
+  const statusOf = async (path: string, method = 'GET') => (await fetch(`${origin}${path}`, { method })).status;
+  for (const path of ['/.estrade/entries', '/-estrade/compare', '/..%2f..%2fetc/passwd', '/nothing.html'])
+    expect(await statusOf(path)).toBe(404);
+  expect(await statusOf('/', 'POST')).toBe(405);
+  expect(await statusOf('/index.html')).toBe(200);
 });
 
 test('another folder is compared with where it is named; without either it says what is missing', async () => {

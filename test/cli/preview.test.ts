@@ -257,3 +257,25 @@ describe('who may ask for what', () => {
     expect([taken.status, taken.err]).toEqual([2, expect.stringContaining('something else listens there')]);
   });
 });
+
+test('a page that is read as XML is followed and looked at like the others, and has nothing of ours in it', async () => {
+  const xml = (text: string) =>
+    `<?xml version="1.0" encoding="UTF-8"?>\n<html xmlns="http://www.w3.org/1999/xhtml"><head><title>T</title></head><body><p>${text}</p><quay-mark/></body></html>\n`;
+  const folder = new Folder({ 'x.xhtml': xml('One &amp; two') });
+  const { url } = await served(folder);
+  const shown = await browser.newPage();
+  await shown.goto(`${url}/x.xhtml`, { waitUntil: 'load' });
+  expect(await shown.evaluate('[document.contentType, document.scripts.length, document.body.innerHTML]')).toEqual([
+    'application/xhtml+xml',
+    0,
+    '<p xmlns="http://www.w3.org/1999/xhtml">One &amp; two</p><quay-mark xmlns="http://www.w3.org/1999/xhtml"></quay-mark>',
+  ]);
+  await shown.evaluate('document.documentElement.dataset.mine = "kept until it is loaded again"');
+  folder.write({ 'x.xhtml': xml('Three') });
+  await until(
+    () => shown.locator('p').innerText(),
+    (text) => text === 'Three',
+  );
+  expect(await shown.evaluate('document.documentElement.attributes.length')).toBe(1);
+  await shown.close();
+});

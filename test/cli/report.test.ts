@@ -1,15 +1,11 @@
 /** The report, through the built program and in real Chromium. */
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { readFileSync } from 'node:fs';
-import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
-import type { AxeResults } from 'axe-core';
 import type { Browser, BrowserContextOptions, Page } from 'playwright-core';
+import { accessibilityFindings } from '../browser/accessible.js';
 import { launch } from '../browser/drawn.js';
 import { card, demo, Folder, page, removeFolders, type SurveyJson } from './estrade.js';
-
-const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 
 let browser: Browser;
 beforeAll(async () => {
@@ -29,16 +25,6 @@ async function opened(folder: Folder, options: BrowserContextOptions = {}): Prom
   shown.on('pageerror', ({ message }) => asked.push(message));
   await shown.goto(pathToFileURL(join(folder.path, 'report.html')).href, { waitUntil: 'load' });
   return { shown, asked: asked.filter((each) => !each.startsWith('file:') && !each.startsWith('data:image/webp')) };
-}
-
-/** What an accessibility check finds, in all that is open. */
-async function accessibilityFindings(shown: Page): Promise<string[]> {
-  await shown.evaluate(`document.querySelectorAll('details').forEach((each) => (each.open = true))`);
-  await shown.evaluate(AXE);
-  const { violations } = await shown.evaluate<AxeResults>('axe.run({ resultTypes: ["violations"] })');
-  return violations.flatMap(({ id, nodes }) =>
-    nodes.map(({ html, failureSummary }) => `${id}: ${html} ${failureSummary}`),
-  );
 }
 
 const NUMBER = /[\d,]+/g;
