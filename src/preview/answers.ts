@@ -199,9 +199,7 @@ function asLiteral(value: unknown): string {
 
 /** An element that runs a script, in a page that is read as HTML or as XML. */
 function scriptElement(code: string, isXml: boolean): string {
-  return isXml
-    ? `<script>//<![CDATA[\n${code.replaceAll(']]>', ']] >')}\n//]]></script>`
-    : `<script>${code}</script>`;
+  return isXml ? `<script>//<![CDATA[\n${code.replaceAll(']]>', ']] >')}\n//]]></script>` : `<script>${code}</script>`;
 }
 
 /** A page with a script first in its head; as it is now, with the offsets of its elements for that script to take out. */

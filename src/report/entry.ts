@@ -4,10 +4,16 @@ import { html, type Markup } from '../core/html.js';
 import { count, number } from '../terminal/style.js';
 import { highlighted } from './highlight.js';
 import type { CutRow, Entry, PlaceTable, PropRow, RuleCounts } from './model.js';
+import { tableBox } from './table.js';
 
 /** The id of an entry, and a reference to it. */
 export function anchorOf(name: string): string {
   return `part-${name}`;
+}
+
+/** A link to an entry, by its name. */
+export function linkTo(name: string): Markup {
+  return html`<a href="#${anchorOf(name)}">${name}</a>`;
 }
 
 /** @param pages paths of all pages, which `byPage` counts */
@@ -79,102 +85,51 @@ function sourceBox(source: string, label: string): Markup {
 
 function propTable(name: string, props: PropRow[]): Markup {
   const hasChoices = props.some(({ choices }) => choices.length > 0);
-  const rows = props.map(
-    ({ name: prop, type, given, choices }) =>
-      html`<tr>
-        <th scope="row">${prop}</th>
-        <td>${type}</td>
-        <td dir="auto">${given}</td>
-        ${hasChoices && html`<td dir="auto">${choices.join(', ')}</td>`}
-      </tr> `,
-  );
-  return html`<div class="scroll" tabindex="0" role="group" aria-label="Props of ${name}">
-    <table>
-      <caption class="quiet">
-        Props of ${name}
-      </caption>
-      <thead>
-        <tr>
-          <th scope="col">prop</th>
-          <th scope="col">type</th>
-          <th scope="col">given</th>
-          ${hasChoices && html`<th scope="col">choices</th>`}
-        </tr>
-      </thead>
-      <tbody>
-        ${rows}
-      </tbody>
-    </table>
-  </div>`;
+  return tableBox({
+    caption: `Props of ${name}`,
+    columns: ['prop', 'type', 'given', ...(hasChoices ? ['choices'] : [])],
+    rows: props.map(({ name: prop, type, given, choices }) => ({
+      head: prop,
+      cells: [type, given, ...(hasChoices ? [choices.join(', ')] : [])],
+    })),
+  });
 }
 
 function placeTable(name: string, { columns, rows, more, untold }: PlaceTable): Markup {
-  const body = rows.map(
-    ({ place, cells }) =>
-      html`<tr>
-        <th scope="row" class="code"><code>${placeText(place)}</code></th>
-        ${cells.map(({ text, kind }) => html`<td class="value ${kind}" dir="auto">${text}${kind === 'odd' && ' *'}</td>`)}
-      </tr> `,
-  );
   const isOdd = rows.some(({ cells }) => cells.some(({ kind }) => kind === 'odd'));
-  const caption = columns.length === 0 ? `Where ${name} stands` : `What each place gives ${name}`;
-  return html`<div class="scroll" tabindex="0" role="group" aria-label="${caption}">
-      <table data-sort>
-        <caption>
-          ${caption}
-        </caption>
-        <thead>
-          <tr>
-            <th scope="col">place</th>
-            ${columns.map((column) => html`<th scope="col">${column}</th>`)}
-          </tr>
-        </thead>
-        <tbody>
-          ${body}
-        </tbody>
-      </table>
-    </div>
-    ${isOdd && html`<p class="quiet">Marked with *: most uses are given something else.</p>`}
-    ${
-      more.length > 0 &&
-      html`<details>
-        <summary>${count(more.length + untold, 'more place')}</summary>
-        <p>
-          <code>${more.map(placeText).join(', ')}</code
-          >${untold > 0 && ` … and ${number(untold)} more: estrade show ${name} --all`}
-        </p>
-      </details>`
-    }`;
+  const table = tableBox({
+    caption: columns.length === 0 ? `Where ${name} stands` : `What each place gives ${name}`,
+    columns: ['place', ...columns],
+    rows: rows.map(({ place, cells }) => ({
+      head: html`<code>${placeText(place)}</code>`,
+      cells: cells.map(
+        ({ text, kind }) => html`<td class="value ${kind}" dir="auto">${text}${kind === 'odd' && ' *'}</td>`,
+      ),
+    })),
+    isSortable: true,
+  });
+  return html`${table} ${isOdd && html`<p class="quiet">Marked with *: most uses are given something else.</p>`}
+  ${
+    more.length > 0 &&
+    html`<details>
+      <summary>${count(more.length + untold, 'more place')}</summary>
+      <p>
+        <code>${more.map(placeText).join(', ')}</code
+        >${untold > 0 && ` … and ${number(untold)} more: estrade show ${name} --all`}
+      </p>
+    </details>`
+  }`;
 }
 
 function cutTable(name: string, cuts: CutRow[]): Markup {
-  const rows = cuts.map(
-    ({ what, name: called, linesAfter, props, slots, uses, places }) =>
-      html`<tr>
-        <th scope="row">${what}</th>
-        <td>${called}</td>
-        ${[linesAfter, 1, props, slots, uses].map((value) => html`<td class="n">${number(value)}</td>`)}
-        <td class="n">${count(places, 'place')}</td>
-      </tr> `,
-  );
-  const titles = ['lines', 'files', 'props', 'slots', 'uses', 'to change'];
-  return html`<div class="scroll" tabindex="0" role="group" aria-label="Ways to cut ${name}">
-    <table>
-      <caption>
-        Ways to cut ${name}, with the lines that the site would have after each by itself
-      </caption>
-      <thead>
-        <tr>
-          <th scope="col">way</th>
-          <th scope="col">component</th>
-          ${titles.map((title) => html`<th scope="col" class="n">${title}</th>`)}
-        </tr>
-      </thead>
-      <tbody>
-        ${rows}
-      </tbody>
-    </table>
-  </div>`;
+  return tableBox({
+    caption: `Ways to cut ${name}, with the lines that the site would have after each by itself`,
+    columns: ['way', 'component', 'lines', 'files', 'props', 'slots', 'uses', 'places to change'],
+    rows: cuts.map(({ what, name: called, linesAfter, props, slots, uses, places }) => ({
+      head: what,
+      cells: [called, linesAfter, 1, props, slots, uses, places],
+    })),
+  });
 }
 
 function rulesText({ own, shared, reachesIn, reachesOut, poured, positional, inside }: RuleCounts): string {

@@ -2,9 +2,10 @@
 import { type Place, placeText } from '../core/errors.js';
 import { html, type Markup } from '../core/html.js';
 import { number } from '../terminal/style.js';
-import { linesByComponent, linesPlot, pairOfBars } from './charts.js';
-import { anchorOf } from './entry.js';
+import { linesByComponent, type LinesOf, linesPlot, pairOfBars } from './charts.js';
+import { linkTo } from './entry.js';
 import type { DriftRow, Entry, NearRow, Report, Told } from './model.js';
+import { codeCell, type Row, tableBox } from './table.js';
 
 export function linesSection(report: Report): Markup | null {
   const rows = linesByComponent(report);
@@ -16,13 +17,11 @@ export function linesSection(report: Report): Markup | null {
     report.isLifted ? 'Lines of the site as it is built' : 'Lines of the site now',
     report.isPlanned ? 'and with what is recommended lifted.' : 'and as it is written with its components.',
   ].join(', ');
-  const line = (name: Markup | string, lines: { name: string; before: number; after: number }) =>
-    html`<tr data-name="${lines.name}">
-      <th scope="row">${name}</th>
-      <td class="n">${number(lines.before)}</td>
-      <td class="n">${number(lines.after)}</td>
-      <td class="bars">${pairOfBars(lines, most)}</td>
-    </tr> `;
+  const row = (head: Markup | string, lines: LinesOf): Row => ({
+    head,
+    name: lines.name,
+    cells: [lines.before, lines.after, html`<td class="bars">${pairOfBars(lines, most)}</td>`],
+  });
   return html`<figure>
       ${linesPlot(report)}
       <figcaption>
@@ -30,27 +29,13 @@ export function linesSection(report: Report): Markup | null {
         uses count.
       </figcaption>
     </figure>
-    <div class="scroll" tabindex="0" role="group" aria-label="Lines by component">
-      <table data-sort>
-        <caption>
-          Lines by component
-        </caption>
-        <thead>
-          <tr>
-            <th scope="col">component</th>
-            <th scope="col" class="n">${was}</th>
-            <th scope="col" class="n">${is}</th>
-            <td></td>
-          </tr>
-        </thead>
-        <tbody>
-          ${rows.map((each) => line(html`<a href="#${anchorOf(each.name)}">${each.name}</a>`, each))}
-        </tbody>
-        <tfoot>
-          ${line('pages themselves', { name: '', before: before.pages, after: after.pages })}
-        </tfoot>
-      </table>
-    </div>`;
+    ${tableBox({
+      caption: 'Lines by component',
+      columns: ['component', was, is, ''],
+      rows: rows.map((each) => row(linkTo(each.name), each)),
+      foot: row('pages themselves', { name: '', before: before.pages, after: after.pages }),
+      isSortable: true,
+    })}`;
 }
 
 /** So many columns a map has at most; with more pages, those of a folder share one. */
@@ -66,66 +51,41 @@ export function mapSection({ pages, entries }: Report): Markup | null {
     byPage.forEach((many, i) => (counts[columnOf.get(pages[i]!)!]! += many));
     return counts;
   };
-  const rows = entries.map(
-    (entry) =>
-      html`<tr data-name="${entry.name}">
-        <th scope="row"><a href="#${anchorOf(entry.name)}">${entry.name}</a></th>
-        ${countsOf(entry).map((many) => (many === 0 ? html`<td></td>` : html`<td class="some">${number(many)}</td>`))}
-      </tr> `,
-  );
-  return html`<div class="scroll" tabindex="0" role="group" aria-label="Map of components and pages">
-    <table class="map">
-      <caption>
-        How often each stands on each page
-      </caption>
-      <thead>
-        <tr>
-          <td></td>
-          ${columns.map((path) => html`<th scope="col"><span>${path}</span></th>`)}
-        </tr>
-      </thead>
-      <tbody>
-        ${rows}
-      </tbody>
-    </table>
-  </div> `;
+  return tableBox({
+    caption: 'How often each stands on each page',
+    columns: ['', ...columns.map((path) => html`<span>${path}</span>`)],
+    rows: entries.map((entry) => ({
+      head: linkTo(entry.name),
+      name: entry.name,
+      cells: countsOf(entry).map((many) =>
+        many === 0 ? html`<td></td>` : html`<td class="some">${number(many)}</td>`,
+      ),
+    })),
+    className: 'map',
+  });
 }
 
 export function driftSection(drift: DriftRow[]): Markup | null {
   if (drift.length === 0) return null;
-  const rows = drift.map(
-    ({ finding, place, prop, here, usual, count: pages }) =>
-      html`<tr>
-        <th scope="row"><a href="#${anchorOf(finding)}">${finding}</a> ${prop === '' ? '(all of it)' : prop}</th>
-        <td class="value" dir="auto">${usual}</td>
-        <td class="n">${number(pages)}</td>
-        <td class="value here" dir="auto">${here}</td>
-        <td class="code">${placeText(place)}</td>
-      </tr> `,
-  );
   return html`<p>
       Most pages that share a part agree; these differ. They keep their own text unless <code>--unify</code> is asked
       for.
     </p>
-    <div class="scroll" tabindex="0" role="group" aria-label="Drift">
-      <table class="sides" data-sort>
-        <caption>
-          What most have, and what stands here instead
-        </caption>
-        <thead>
-          <tr>
-            <th scope="col">part</th>
-            <th scope="col">most have</th>
-            <th scope="col" class="n">pages</th>
-            <th scope="col">here</th>
-            <th scope="col">place</th>
-          </tr>
-        </thead>
-        <tbody>
-          ${rows}
-        </tbody>
-      </table>
-    </div> `;
+    ${tableBox({
+      caption: 'What most have, and what stands here instead',
+      columns: ['part', 'most have', 'pages', 'here', 'place'],
+      rows: drift.map(({ finding, place, prop, here, usual, count: pages }) => ({
+        head: html`${linkTo(finding)} ${prop === '' ? '(all of it)' : prop}`,
+        cells: [
+          html`<td class="value" dir="auto">${usual}</td>`,
+          pages,
+          html`<td class="value here" dir="auto">${here}</td>`,
+          codeCell(placeText(place)),
+        ],
+      })),
+      isSortable: true,
+      className: 'sides',
+    })}`;
 }
 
 export function toldList(all: Told[]): Markup {
@@ -145,29 +105,15 @@ export function nearSection(near: NearRow[]): Markup | null {
   if (near.length === 0) return null;
   const places = ([first, ...more]: Place[]) =>
     placeText(first!) + (more.length === 0 ? '' : ` and ${number(more.length)} more`);
-  const rows = near.map(
-    (each) =>
-      html`<tr>
-        <th scope="row" class="code"><code>${places(each.places)}</code></th>
-        <td>${each.component}</td>
-        <td dir="auto">${each.difference}</td>
-      </tr> `,
-  );
   return html`<p>
       A component that is there would give these back but for one thing: <code>estrade lift --extend</code>.
     </p>
-    <div class="scroll" tabindex="0" role="group" aria-label="Nearly uses">
-      <table>
-        <thead>
-          <tr>
-            <th scope="col">place</th>
-            <th scope="col">component</th>
-            <th scope="col">it has</th>
-          </tr>
-        </thead>
-        <tbody>
-          ${rows}
-        </tbody>
-      </table>
-    </div> `;
+    ${tableBox({
+      caption: 'Nearly uses',
+      columns: ['place', 'component', 'it has'],
+      rows: near.map((each) => ({
+        head: html`<code>${places(each.places)}</code>`,
+        cells: [each.component, each.difference],
+      })),
+    })}`;
 }
