@@ -21,9 +21,10 @@ interface Difference {
 type Side = 'before' | 'after';
 const SIDES: readonly Side[] = ['before', 'after'];
 
+const find = (id: string): HTMLElement => document.getElementById(id)!;
+
 /** Starts on the page that the preview serves for it. */
 export function start({ path, ...origins }: Comparing): void {
-  const find = (id: string) => document.getElementById(id)!;
   const pages = find('page') as HTMLSelectElement;
   const frames = { before: find('before') as HTMLIFrameElement, after: find('after') as HTMLIFrameElement };
   const said = find('said');
@@ -57,12 +58,7 @@ export function start({ path, ...origins }: Comparing): void {
       ask(side, { estrade: 'mark', numbers, current: current?.[side] ?? null });
     }
     const count = state.differences.length;
-    said.textContent =
-      current !== undefined
-        ? `${state.current + 1} of ${count}: ${current.told}`
-        : count === 0
-          ? 'Nothing differs'
-          : `${count} ${count === 1 ? 'difference' : 'differences'}`;
+    said.textContent = statusOf(count, state.current, current);
     said.classList.toggle('differs', count > 0);
     for (const id of ['previous', 'next']) (find(id) as HTMLButtonElement).disabled = count === 0;
   };
@@ -86,23 +82,37 @@ export function start({ path, ...origins }: Comparing): void {
       const { before, after } = state.looks;
       if (before === null || after === null) return;
       document.body.classList.remove('looking');
-      state.differences = differencesBetween(before, after);
-      state.current = -1;
+      const found = differencesBetween(before, after);
+      // who goes through them goes on where nothing of them changed
+      if (JSON.stringify(found) !== JSON.stringify(state.differences)) state.current = -1;
+      state.differences = found;
       mark();
     }
   });
   find('previous').addEventListener('click', () => step(-1));
   find('next').addEventListener('click', () => step(1));
   pages.addEventListener('change', () => go(pages.value));
-  for (const way of ['sides', 'slider'])
+  connectWays();
+  SIDES.forEach(open);
+}
+
+/** @param number of the difference that is looked at, from 0 */
+function statusOf(count: number, number: number, current: Difference | undefined): string {
+  if (current !== undefined) return `${number + 1} of ${count}: ${current.told}`;
+  return count === 0 ? 'Nothing differs' : `${count} ${count === 1 ? 'difference' : 'differences'}`;
+}
+
+/** Side by side, or one above the other with a slider between them. */
+function connectWays(): void {
+  const ways = ['sides', 'slider'];
+  for (const way of ways)
     find(way).addEventListener('click', () => {
-      document.body.classList.remove('sides', 'slider');
+      document.body.classList.remove(...ways);
       document.body.classList.add(way);
-      for (const each of ['sides', 'slider']) find(each).setAttribute('aria-pressed', String(each === way));
+      for (const each of ways) find(each).setAttribute('aria-pressed', String(each === way));
     });
   const share = find('share') as HTMLInputElement;
   share.addEventListener('input', () => document.body.style.setProperty('--share', `${share.value}%`));
-  SIDES.forEach(open);
 }
 
 /** What differs between the elements of a page before and after, in the order of the page; of what stands in each other the outermost. */

@@ -62,36 +62,39 @@ export async function openOverlay(page: LookedAt, closed: () => void): Promise<O
   // before anything is lifted it is what could be that one looks for
   if (first.instances.length === 0) look('findings');
 
-  const options = { capture: true, signal: off.signal };
-  addEventListener(
-    'pointermove',
-    ({ target }) => {
-      if (target !== host) shown.view?.point(shown.view.instanceAt(target));
-    },
-    options,
-  );
-  addEventListener(
-    'click',
-    (event) => {
-      if (event.target === host) return;
-      event.preventDefault();
-      event.stopImmediatePropagation();
-      shown.view?.take(event.target);
-    },
-    options,
-  );
-  addEventListener(
-    'keydown',
-    (event) => {
-      if (event.key !== 'Escape') return;
-      event.stopImmediatePropagation();
-      close();
-    },
-    options,
-  );
+  listenOnPage({ host, view: () => shown.view, close }, off.signal);
   follow(() => shown.view, off.signal);
   focusOnKind();
   return { close };
+}
+
+interface Listening {
+  host: HTMLElement;
+  view: () => View | null;
+  close: () => void;
+}
+
+/** Hears what is done to the page before it does: what is pointed at, clicked, and Escape. */
+function listenOnPage({ host, view, close }: Listening, signal: AbortSignal): void {
+  const options = { capture: true, signal };
+  const point = ({ target }: PointerEvent) => {
+    const shown = view();
+    if (target !== host) shown?.point(shown.instanceAt(target));
+  };
+  const take = (event: MouseEvent) => {
+    if (event.target === host) return;
+    event.preventDefault();
+    event.stopImmediatePropagation();
+    view()?.take(event.target);
+  };
+  const end = (event: KeyboardEvent) => {
+    if (event.key !== 'Escape') return;
+    event.stopImmediatePropagation();
+    close();
+  };
+  addEventListener('pointermove', point, options);
+  addEventListener('click', take, options);
+  addEventListener('keydown', end, options);
 }
 
 /** What the page is made of, or could be; a page that is another one by now is loaded again. */
@@ -170,29 +173,36 @@ function viewOf({ elements }: LookedAt, { instances, findings, editor, root }: L
     });
   }
   mark();
-  const list = make('ul', {});
-  list.append(
-    ...Array.from(buttons.values(), (each) => {
-      const item = make('li', {});
-      item.append(each);
-      return item;
-    }),
-  );
+  const instanceAt = instanceFinder(roots, outlines);
+  const take = (target: EventTarget | null) => {
+    point(instanceAt(target));
+    if (shown.pointed !== null) taking.place(instances[shown.pointed]!.use);
+  };
+  return { outlines, roots, content: [listOf(buttons.values()), details], instanceAt, point, take };
+}
+
+/** @returns what finds the innermost instance, of those that are shown, that something of the page is part of */
+function instanceFinder(roots: readonly Element[][], outlines: readonly HTMLElement[]): View['instanceAt'] {
   const numbers = new Map<Element, number>();
   // of instances with one root, the inner one comes later
   roots.forEach((all, i) => all.forEach((element) => numbers.set(element, i)));
-  const instanceAt = (target: EventTarget | null): number | null => {
+  return (target) => {
     for (let at = target instanceof Element ? target : null; at !== null; at = at.parentElement) {
       const number = numbers.get(at);
       if (number !== undefined && !outlines[number]!.hidden) return number;
     }
     return null;
   };
-  const take = (target: EventTarget | null) => {
-    point(instanceAt(target));
-    if (shown.pointed !== null) taking.place(instances[shown.pointed]!.use);
-  };
-  return { outlines, roots, content: [list, details], instanceAt, point, take };
+}
+
+function listOf(buttons: Iterable<HTMLElement>): HTMLElement {
+  const list = make('ul', {});
+  for (const button of buttons) {
+    const item = make('li', {});
+    item.append(button);
+    list.append(item);
+  }
+  return list;
 }
 
 /** The own rules of components, each asked for once, when someone looks at it. */
