@@ -47,23 +47,26 @@ export function placeInSource({ ranges }: Pick<Filled, 'ranges'>, offset: number
   return before.reduce((place, { start, end, marker }) => place - (end - start) + marker.length, offset);
 }
 
-/** Where an offset into a filled text stands on disk: in the sheet around the markers, or in a component file. */
+/**
+ * Where an offset into a filled text stands on disk: in the sheet around the markers, or in a component file.
+ * @param sheet as it is on disk; where its lines begin is kept for it and for `filled`, so that both are made once
+ */
 export function placeOnDisk(
   sheet: { path: string; source: string },
-  { text, ranges }: Filled,
+  filled: { path: string; source: string; ranges: Filled['ranges'] },
   registry: Registry,
   offset: number,
 ): Place {
+  const { ranges } = filled;
   const inside = ranges.find(({ start, end }) => start <= offset && offset < end);
   if (inside !== undefined) {
     const { component: name, start } = inside;
     const component = registry.get(name)!;
-    const filled = { path: sheet.path, source: text };
     const { line, column } = placeAt(filled, offset);
     const style = component.source.slice(component.style!.start, component.style!.end);
     const first = component.style!.start + /^\s*/.exec(style)![0].length;
     const top = placeAt(component, first);
-    const indent = top.column - 1 - (leadAt(text, start)?.length ?? 0);
+    const indent = top.column - 1 - (leadAt(filled.source, start)?.length ?? 0);
     const lines = line - placeAt(filled, start).line;
     return { path: component.path, line: top.line + lines, column: Math.max(1, column + indent) };
   }

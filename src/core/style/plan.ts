@@ -57,8 +57,11 @@ export function filledReader(sources: Sources, registry: Registry): { read: Shee
     if (source !== undefined) filled.set(path, fillMarkers(path, source, registry));
     const made = filled.get(path);
     const sheet = made === undefined ? null : readSheet(path, made.text);
-    if (made !== undefined && made.ranges.length > 0)
-      sheet!.onDisk = (offset) => placeOnDisk({ path, source: source! }, made, registry, offset);
+    if (made !== undefined && made.ranges.length > 0) {
+      const own = { path, source: source! };
+      const whole = { path, source: made.text, ranges: made.ranges };
+      sheet!.onDisk = (offset) => placeOnDisk(own, whole, registry, offset);
+    }
     sheets.set(path, sheet);
     return sheet;
   };

@@ -73,13 +73,17 @@ describe('places on disk', () => {
   });
 
   test('every place told holds the character that is there', () => {
-    const filled = fillMarkers('css/a.css', source, registry);
+    const { text, ranges } = fillMarkers('css/a.css', source, registry);
+    const [sheet, filled] = [
+      { path: 'css/a.css', source },
+      { path: 'css/a.css', source: text, ranges },
+    ];
     const files = new Map([...registry.values()].map((each) => [each.path, each.source]));
     files.set('css/a.css', source);
-    for (let offset = 0; offset < filled.text.length; offset++) {
-      const char = filled.text[offset]!;
+    for (let offset = 0; offset < text.length; offset++) {
+      const char = text[offset]!;
       if (/\s/.test(char)) continue;
-      const { path, line, column } = placeOnDisk({ path: 'css/a.css', source }, filled, registry, offset);
+      const { path, line, column } = placeOnDisk(sheet, filled, registry, offset);
       expect([offset, files.get(path)!.split('\n')[line - 1]![column - 1]]).toEqual([offset, char]);
     }
   });
