@@ -27,8 +27,7 @@ aside {
   font: 14px/1.45 ui-sans-serif, system-ui, sans-serif; color: var(--ink); background: var(--ground);
   border-top: 4px solid var(--mark); border-radius: 4px; box-shadow: 0 8px 40px #0007;
 }
-header { display: flex; align-items: center; padding: 10px 12px 8px 14px; gap: 8px }
-header { flex-wrap: wrap }
+header { display: flex; flex-wrap: wrap; align-items: center; padding: 10px 12px 8px 14px; gap: 8px }
 h2 { flex: 1; margin: 0; font-size: 15px; font-weight: 650; min-width: 130px }
 button { font: inherit; color: inherit; background: none; border: 0; cursor: pointer; text-align: start }
 button:focus-visible { outline: 2px solid var(--mark); outline-offset: -2px }

@@ -9,6 +9,8 @@ export interface PlannedSite {
   plan: LiftPlan;
   /** the pages as they would stand on disk, in the order of those that were read */
   pages: Page[];
+  /** what they would expand to */
+  expanded: ExpandedPage[];
   /** data files as they would be, by path */
   data: ReadonlyMap<string, string>;
 }
@@ -28,17 +30,14 @@ export function plannedSite(
     maxPageSize: config.maxPageSize,
   });
   const after = new Map(plan.pages.map(({ path, after: text }) => [path, text]));
+  const planned = pages.map((page) => {
+    const text = after.get(page.path);
+    return text === undefined ? page : parsePage(page.path, text, page.encoding);
+  });
   return {
     plan,
-    pages: pages.map((page) => {
-      const text = after.get(page.path);
-      return text === undefined ? page : parsePage(page.path, text, page.encoding);
-    }),
+    pages: planned,
+    expanded: expandAll(planned, plan.registry),
     data: new Map([...data, ...plan.data.map(({ path, text }) => [path, text] as const)]),
   };
-}
-
-/** The pages of a planned site, expanded. */
-export function expandedPages({ pages, plan }: PlannedSite): ExpandedPage[] {
-  return expandAll(pages, plan.registry);
 }

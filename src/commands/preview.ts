@@ -43,7 +43,7 @@ export function define(program: Command): void {
 
 /** The site with what is recommended lifted, as a survey of it would say now. */
 async function foresee(cwd: string): Promise<Foreseen> {
-  const [{ surveyProject }, { expandedPages, plannedSite }, { findingText }] = await Promise.all([
+  const [{ surveyProject }, { plannedSite }, { findingText }] = await Promise.all([
     import('./survey.js'),
     import('./planned.js'),
     import('./surveyed.js'),
@@ -53,10 +53,9 @@ async function foresee(cwd: string): Promise<Foreseen> {
     ({ recommended, blocked, component }) => recommended && blocked === null && component === null,
   );
   const planned = plannedSite(surveyed, fresh);
-  const expanded = expandedPages(planned);
   return {
     registry: planned.plan.registry,
-    pages: new Map(planned.pages.map((source, i) => [source.path, { source, expanded: expanded[i]! }])),
+    pages: new Map(planned.pages.map((source, i) => [source.path, { source, expanded: planned.expanded[i]! }])),
     findings: new Map(
       fresh.map((finding) => [finding.name, { told: findingText(finding), command: `estrade lift ${finding.name}` }]),
     ),

@@ -19,7 +19,6 @@ import { encode } from '../workspace/encoding.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
 import { print, printJson, tellUnreadable, type ThresholdOptions, withThresholds } from './context.js';
 import { filledSheets } from './pictured.js';
-import { expandedPages } from './planned.js';
 import { type Reported, reportOn } from './reported.js';
 import { surveyProject } from './survey.js';
 import type { Surveyed } from './surveyed.js';
@@ -89,7 +88,7 @@ async function pictured({ report, planned }: Reported, surveyed: Surveyed): Prom
   const { registry } = planned.plan;
   const places = new Map<string, PartPlace[]>();
   const drawn = new Map<string, Buffer>();
-  expandedPages(planned).forEach((expanded, i) => {
+  planned.expanded.forEach((expanded, i) => {
     const page = planned.pages[i]!;
     const text = expanded.page.source;
     drawn.set(page.path, encode(withOffsets(expanded.page, OFFSET_ATTRIBUTE), files.get(page.path)!));

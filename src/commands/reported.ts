@@ -19,13 +19,13 @@ import type { Entry, Left, PlaceTable, Report, RuleCounts, SheetRow, Told } from
 import { count } from '../terminal/style.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
 import { driftPlaces, driftRows } from './drift.js';
-import { expandedPages, type PlannedSite, plannedSite } from './planned.js';
-import { givenText } from './roster-table.js';
-import { countedCuts, dedent, givenAt, linesIn } from './show.js';
+import { type PlannedSite, plannedSite } from './planned.js';
+import { columnsOf, givenText } from './roster-table.js';
+import { countedCuts, dedent, givenAt } from './show.js';
 import { necessityOf } from './show-component.js';
 import { type Subject, tally } from './styled.js';
 import { componentStyling, findingStyling } from './styles.js';
-import { findingText, KINDS, NOTHING, recommendedText, slipsAmong, type Surveyed } from './surveyed.js';
+import { findingText, KINDS, linesIn, NOTHING, recommendedText, slipsAmong, type Surveyed } from './surveyed.js';
 
 /** So many places are told with what each gives; the others by place. */
 const ROWS = 12;
@@ -52,7 +52,7 @@ export async function reportOn(surveyed: Surveyed): Promise<Reported> {
     ...(registry.size > 0 ? [componentStyling(loaded, registry.keys())] : []),
     ...(fresh.length > 0 ? [findingStyling(loaded, fresh, planned)] : []),
   ];
-  const expanded = expandedPages(planned);
+  const { expanded } = planned;
   const standing = standingOn(expanded);
   const gathered = { surveyed, subjects, standing };
   const drift = driftRows(recommended, surveyed);
@@ -144,7 +144,7 @@ function rulesOf(name: string, { subjects }: Gathered): RuleCounts | null {
 /** The finding as `show` tells it. */
 function findingEntry(finding: Finding, gathered: Gathered): Entry {
   const { surveyed } = gathered;
-  const { name, kind, occurrences, props, slots, saved, file, uses } = finding;
+  const { name, kind, occurrences, props, slots, file, uses } = finding;
   const placeOf = ({ page, element }: Finding['occurrences'][number]) => placeAt(page, element.start);
   const places: PlaceTable = {
     columns: props.map((prop) => prop.name),
@@ -168,7 +168,6 @@ function findingEntry(finding: Finding, gathered: Gathered): Entry {
       ),
     ],
     ...standingOf(name, gathered),
-    savedLines: saved.lines,
     props: props.map((prop) => ({ ...prop, given: necessityOf(prop) })),
     slots: slots.map((slot) => slot.name),
     places,
@@ -212,7 +211,6 @@ function componentEntries(gathered: Gathered): Entry[] {
       told: toldOf(entry),
       notes: notesOf(entry, [...usesIn(component, registry)].sort(), more),
       ...standingOf(component.name, gathered),
-      savedLines: null,
       props: component.props.map((prop) => ({ ...prop, given: necessityOf(prop) })),
       slots: [...component.slots],
       places: usePlaces(useTable(site, component, own)),
@@ -226,9 +224,11 @@ function componentEntries(gathered: Gathered): Entry[] {
   });
 }
 
-function usePlaces({ columns, rows }: UseTable): PlaceTable {
+function usePlaces(table: UseTable): PlaceTable {
+  const [, ...columns] = columnsOf(table);
+  const { rows } = table;
   return {
-    columns: columns.map(({ name, kind }) => (kind === 'slot' ? slotTitle(name) : name)),
+    columns: columns.map(({ title }) => title),
     rows: rows.slice(0, ROWS).map(({ place, given, odd }) => ({
       place,
       cells: given.map((each, i) => {
@@ -243,11 +243,6 @@ function usePlaces({ columns, rows }: UseTable): PlaceTable {
 /** The places after those that have a row. */
 function moreOf(places: Place[]): Pick<PlaceTable, 'more' | 'untold'> {
   return { more: places.slice(ROWS, MOST_PLACES), untold: Math.max(0, places.length - MOST_PLACES) };
-}
-
-/** How a slot is called in a table. */
-function slotTitle(name: string): string {
-  return name === '' ? 'content' : `${name} (slot)`;
 }
 
 function toldOf({ uses, pages, lines }: RosterEntry): string {

@@ -1,12 +1,11 @@
 /** `show`: one finding, as it stands and as it would be written. */
 import type { Command } from 'commander';
 import { Problem } from '../core/errors.js';
-import { lineCount, placeAt } from '../core/page/parse.js';
+import { placeAt } from '../core/page/parse.js';
 import { echoesIn } from '../core/survey/echoes.js';
 import type { Cut, Finding } from '../core/survey/types.js';
 import { bold, count, dim, green, number, size, terminalWidth, yellow } from '../terminal/style.js';
 import { type Column, cut, oneLine, table } from '../terminal/table.js';
-import { surveyedPages } from '../workspace/project.js';
 import { driftTable } from './drift.js';
 import type { FindingStyles } from './styles.js';
 import { print, printJson, tellUnreadable, type ThresholdOptions, thresholdsOf, withThresholds } from './context.js';
@@ -21,7 +20,7 @@ import {
 } from './pointing.js';
 import { pick } from './pick.js';
 import { findingJson, surveyProject } from './survey.js';
-import type { Surveyed } from './surveyed.js';
+import { linesIn, type Surveyed } from './surveyed.js';
 
 interface Options extends ThresholdOptions, PointingOptions {
   json?: boolean;
@@ -107,11 +106,6 @@ interface Shown {
 export function countedCuts(surveyed: Surveyed, finding: Finding): Counted[] {
   const lines = linesIn(surveyed);
   return surveyed.cutsOf(finding).map((cut) => ({ ...cut, linesAfter: lines - cut.finding.saved.lines }));
-}
-
-/** Lines of all pages and components. */
-export function linesIn(surveyed: Surveyed): number {
-  return surveyedPages(surveyed).reduce((sum, page) => sum + lineCount(page), 0);
 }
 
 function printFinding({ finding, cuts, surveyed, lines, all, again, styles, minWorth }: Shown): void {
@@ -204,7 +198,7 @@ function cutTable(cuts: Counted[]): string {
   return table(columns, rows, terminalWidth());
 }
 
-export function cutJson({ what, finding, places, linesAfter }: Counted) {
+function cutJson({ what, finding, places, linesAfter }: Counted) {
   const { name, props, general, occurrences } = finding;
   const slots = general?.slots.length ?? 0;
   return { what, name, linesAfter, files: 1, props: props.length, slots, uses: occurrences.length, places };

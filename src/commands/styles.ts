@@ -15,7 +15,7 @@ import { readDraft } from '../workspace/draft.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
 import { warningOf } from './checked-styles.js';
 import { printJson, tellNotices, tellUnreadable, withThresholds } from './context.js';
-import { expandedPages, type PlannedSite, plannedSite } from './planned.js';
+import { type PlannedSite, plannedSite } from './planned.js';
 import { componentJson, printAll, printOne, problemsOf, type Subject, totalsJson } from './styled.js';
 import { type LoadedStyles, moveStyles, type StylesOptions } from './styles-move.js';
 import { pick } from './pick.js';
@@ -84,7 +84,7 @@ export function findingStyling(
   planned: PlannedSite = plannedSite(loaded, findings),
 ): Subject {
   const { read } = filledReader(loaded.sheets.sources, planned.plan.registry);
-  const dressed = matched(expandedPages(planned), read);
+  const dressed = matched(planned.expanded, read);
   const names = findings.map((finding) => finding.name);
   return { dressed, bonds: bondsOfAll(dressed, names), lifted: false, inside: new Map() };
 }

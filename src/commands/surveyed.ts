@@ -34,10 +34,15 @@ export const KINDS: Record<Finding['kind'], string> = {
   region: 'stands apart once',
 };
 
+/** Lines of all pages and components. */
+export function linesIn(surveyed: Pick<LoadedPages, 'pages' | 'templates'>): number {
+  return surveyedPages(surveyed).reduce((sum, page) => sum + lineCount(page), 0);
+}
+
 /** @param top how many findings are listed at most */
 export function printSurvey(surveyed: Surveyed, listed: Finding[], top: number): void {
   const { pages, templates, otherCount, findings } = surveyed;
-  const lines = surveyedPages(surveyed).reduce((sum, page) => sum + lineCount(page), 0);
+  const lines = linesIn(surveyed);
   const components = templates.length === 0 ? '' : `, ${count(templates.length, 'component')}`;
   print(`${count(pages.length, 'page')}${components}, ${count(lines, 'line')}\n`);
   if (listed.length === 0) print(NOTHING);

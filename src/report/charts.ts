@@ -1,7 +1,8 @@
 /** Plots of a report, as SVG. */
 import { html, type Markup } from '../core/html.js';
 import { count } from '../terminal/style.js';
-import type { Report, Shares } from './model.js';
+import type { LineShares } from '../core/library/line-shares.js';
+import type { Report } from './model.js';
 
 /** Width of the plot of all lines, in its own units. */
 const WIDTH = 960;
@@ -40,7 +41,7 @@ export function linesPlot(report: Report): Markup {
 }
 
 function stackedBar(
-  shares: Shares,
+  shares: LineShares,
   order: string[],
   scale: number,
   { y, title }: { y: number; title: string },

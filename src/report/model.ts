@@ -1,5 +1,6 @@
 /** What a report tells; whoever writes it has all numbers by now. */
 import type { Place } from '../core/errors.js';
+import type { LineShares } from '../core/library/line-shares.js';
 
 export interface Report {
   /** name of the site's folder */
@@ -7,7 +8,7 @@ export interface Report {
   /** the site in a sentence or two */
   summary: string[];
   /** lines of the site as it is built, and as it is or would be written */
-  lines: { before: Shares; after: Shares };
+  lines: { before: LineShares; after: LineShares };
   /** whether there are components */
   isLifted: boolean;
   /** whether the lines after are those with something lifted that is not yet */
@@ -22,14 +23,6 @@ export interface Report {
   left: Left;
 }
 
-/** How many lines are whose. */
-export interface Shares {
-  total: number;
-  /** lines that are no component's */
-  pages: number;
-  components: ReadonlyMap<string, number>;
-}
-
 /** A component, or a finding that would be one. */
 export interface Entry {
   name: string;
@@ -40,8 +33,6 @@ export interface Entry {
   notes: string[];
   /** how often it stands on each page, in the order of the pages */
   byPage: number[];
-  /** what it saves; null for what is a component already */
-  savedLines: number | null;
   props: PropRow[];
   slots: string[];
   places: PlaceTable;

@@ -74,8 +74,7 @@ svg .on { fill: light-dark(#fff, #10201f) } svg .onpale { fill: light-dark(#1d27
 .part { margin: 26px 0 0; padding: 22px 26px 24px; background: var(--sheet); border: 1px solid var(--line); border-radius: 6px }
 .part header { display: flex; flex-wrap: wrap; gap: 2px 14px; align-items: baseline }
 .part header p { margin: 0; color: var(--soft) }
-.part img, .map + p { max-width: 100% }
-.part img { display: block; height: auto; border: 1px solid var(--line); border-radius: 3px }
+.part img { display: block; max-width: 100%; height: auto; border: 1px solid var(--line); border-radius: 3px }
 .sources { display: grid; grid-template-columns: repeat(auto-fit, minmax(min(100%, 400px), 1fr)); gap: 0 22px }
 pre {
   margin: 0; padding: 12px 14px; line-height: 1.5; overflow: auto; max-height: 380px; tab-size: 2; unicode-bidi: plaintext;

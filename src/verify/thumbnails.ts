@@ -3,6 +3,7 @@ import type { Browser } from 'playwright-core';
 import { OFFSET_ATTRIBUTE } from '../core/component/trace.js';
 import type { LaunchBrowser } from './browser.js';
 import { closeWindow, measure, openPage, openWindow, type Window } from './drawing.js';
+import type { Box } from './images.js';
 import type { SiteVersion } from './site-version.js';
 
 /** Something that stands at several places, of which one is drawn. */
@@ -48,13 +49,6 @@ const QUALITY = 80;
 /** So often a picture is made smaller, each time by so much, until it is small enough. */
 const TRIES = 8;
 const SMALLER = 0.75;
-
-interface Box {
-  x: number;
-  y: number;
-  width: number;
-  height: number;
-}
 
 /**
  * @param version whose pages have their elements' offsets in `OFFSET_ATTRIBUTE`
