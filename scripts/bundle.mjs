@@ -1,13 +1,28 @@
 // Puts the program's modules and the packages they use into one file, in place: reading some 150 small ones takes longer
 // than the rest of the start. The library (dist/index.js) stays as it was compiled.
 import { readdirSync, rmSync } from 'node:fs';
+import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { build } from 'esbuild';
+import mdn from 'mdn-data';
 import { OUTSIDE } from '../dist/load.js';
 
-/** css-tree reads its data from files beside its own; its tokenizer alone does not. What imports has to be a module. */
-function keepOutside({ onResolve }) {
-  onResolve({ filter: /^css-tree$/ }, ({ path }) => ({ path, external: true }));
+const require = createRequire(import.meta.url);
+
+/** Of MDN's data about CSS, which properties a shorthand sets: all that the program reads. */
+function shorthands() {
+  const properties = Object.entries(mdn.css.properties).filter(([, { initial }]) => Array.isArray(initial));
+  return { css: { properties: Object.fromEntries(properties.map(([name, { initial }]) => [name, { initial }])) } };
+}
+
+/**
+ * css-tree reads its data from files beside its own, but for the build of it that is one file; most of MDN's data is about
+ * other things; and what imports has to be a module.
+ */
+function replaceModules({ onResolve, onLoad }) {
+  onResolve({ filter: /^css-tree$/ }, () => ({ path: require.resolve('css-tree/dist/csstree.esm') }));
+  onResolve({ filter: /^mdn-data$/ }, ({ path }) => ({ path, namespace: 'shorthands' }));
+  onLoad({ filter: /./, namespace: 'shorthands' }, () => ({ contents: JSON.stringify(shorthands()), loader: 'json' }));
   onResolve({ filter: /\/import\.js$/ }, () => ({ path: OUTSIDE, external: true }));
 }
 
@@ -36,7 +51,7 @@ await build({
   charset: 'ascii',
   // large, and looked for where they are installed: a formatter, and the tables of old encodings
   external: ['prettier', 'iconv-lite', 'playwright-core'],
-  plugins: [{ name: 'outside', setup: keepOutside }],
+  plugins: [{ name: 'replaced', setup: replaceModules }],
   define: { 'import.meta.url': 'moduleUrl' },
   banner: { js: "const moduleUrl = require('node:url').pathToFileURL(__filename).href;" },
   logLevel: 'warning',

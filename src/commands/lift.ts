@@ -119,8 +119,9 @@ async function liftNow(cwd: string, names: string[], options: Options): Promise<
     });
   const shown = await spaceShown(project, surveyed.pages);
   const origins = originsOf(project, surveyed.pages, shown);
+  const pages = surveyedPages(surveyed);
   const plan = planLift({
-    pages: surveyedPages(surveyed),
+    pages,
     components: project.componentFiles,
     findings,
     componentFolder: project.config.components,
@@ -148,11 +149,13 @@ async function liftNow(cwd: string, names: string[], options: Options): Promise<
   if (extending !== null && !planned.some(({ path }) => path === extending.file.path)) planned.push(extending.file);
   if (changes.length > 0) planned.push(await acceptedFile(first, changes, origins));
   const encodings = planned.flatMap(readOtherwise);
+  const pageAt = new Map(pages.map((page) => [page.path, page]));
   const proven = [...plan.pages, ...plan.proven].map(({ path }) => ({
     path,
     // as the journal keeps it
     origin: Buffer.from(origins.get(path)!).toString('utf8'),
     file: files.get(path)!,
+    page: pageAt.get(path)!,
   }));
   const { picturesOfLift } = launch === null ? {} : await import('./pictured.js');
   const pictured = (await picturesOfLift?.(launch!, { project, planned, pages: proven }, options)) ?? null;

@@ -4,7 +4,7 @@ import type { Registry } from '../core/component/model.js';
 import { readComponents } from '../core/component/read.js';
 import { Problem } from '../core/errors.js';
 import { type Page, parsePage } from '../core/page/parse.js';
-import { comparePages, type Shown } from '../core/page/same.js';
+import { comparePages, parsedAs, type Shown } from '../core/page/same.js';
 import { digest, readBack, type SourceFile } from '../workspace/files.js';
 import { Journal } from '../workspace/journal.js';
 import { type Project, storiesOf } from '../workspace/project.js';
@@ -22,7 +22,7 @@ export function originsOf(project: Project, pages: Page[], shown: Shown): Map<st
       const now = expandPage(page, project.registry).text;
       const digest = stories.get(page.path)?.origin ?? null;
       const first = digest === null ? now : journal.read(digest).toString('utf8');
-      return [page.path, comparePages(page.path, first, now, shown).same === 'different' ? now : first];
+      return [page.path, comparePages(page.path, parsedAs(page, first), now, shown).same === 'different' ? now : first];
     }),
   );
 }
@@ -48,6 +48,8 @@ export interface ProvenPage {
   path: string;
   origin: string;
   file: SourceFile;
+  /** as it was before it was written */
+  page: Page;
 }
 
 /**
@@ -58,9 +60,9 @@ export interface ProvenPage {
 export function proveFromDisk(project: Project, planned: PlannedFile[], proven: ProvenPage[], shown?: Shown): Registry {
   const { root } = project;
   const registry = registryAfter(project, planned, (path) => readBack(root, path));
-  for (const { path, origin, file } of proven) {
+  for (const { path, origin, file, page } of proven) {
     const { text } = expandPage(parsePage(path, readBack(root, path, file.encoding)), registry);
-    const { same, first } = comparePages(path, origin, text, shown);
+    const { same, first } = comparePages(path, parsedAs(page, origin), text, shown);
     if (same === 'different')
       throw new Problem(`read back, this page is not the same: ${first!.what}`, {
         exit: 1,

@@ -117,9 +117,8 @@ export async function spaceShown(project: Project, pages: Page[]): Promise<Shown
     (text) => /white-space/i.test(text) || ESCAPED_NAME.test(text),
   );
   if (!mayShow) return () => new Set();
-  const { shownBy } = await import('../core/style/space.js');
-  const { filledReader } = await import('../core/style/plan.js');
-  return shownBy(filledReader(sources, project.registry).read);
+  const { shownIn } = await import('../core/style/space.js');
+  return shownIn(sources, project.registry);
 }
 
 /** @throws Problem when a link makes a folder of the project one outside it */

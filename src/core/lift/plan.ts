@@ -13,7 +13,7 @@ import type { Keeping } from '../template/use.js';
 import { componentFile } from '../template/write.js';
 import type { UseVerdict } from '../match/prove.js';
 import { type Page, parsePage, placeAt } from '../page/parse.js';
-import { comparePages, type Sameness, type Shown } from '../page/same.js';
+import { comparePages, parsedAs, type Sameness, type Shown, type Verdict } from '../page/same.js';
 import { type Element, elementsOf, openBefore } from '../page/tree.js';
 import { spotsOf } from '../survey/nesting.js';
 import type { Finding } from '../survey/types.js';
@@ -93,7 +93,7 @@ export function planLift(input: PlanInput): LiftPlan {
     leftOut: unreadable,
     registry,
   };
-  const originOf = (page: Page) => input.origins?.get(page.path) ?? expandPage(page, before).text;
+  const originOf = (page: Page) => parsedAs(page, input.origins?.get(page.path) ?? expandPage(page, before).text);
   const byPage = replacementsOf(lifted, plan);
   const byTemplate = new Map([...byPage].filter(([page]) => page.component !== undefined));
   const templated = planTemplates({
@@ -255,7 +255,7 @@ function leave({ element, lifted }: Replacement, why: string, page: Page, plan: 
 function planPage(
   page: Page,
   replacements: Replacement[],
-  origin: string,
+  origin: string | Page,
   before: Registry,
   plan: LiftPlan,
   shown?: Shown,
@@ -276,9 +276,9 @@ function planPage(
       current = current.flatMap((each) => (each !== broken ? [each] : (templated ?? [])));
       continue;
     }
-    const { same, line, why } = comparePlanned(rewritten, origin, plan.registry, shown);
-    // a page that is the same to the byte leaves no place in doubt
-    const wrong = same === 'bytes' ? [] : current.filter((each) => verdictOn(each).same === 'different');
+    const { same, isAligned, line, why } = comparePlanned(rewritten, origin, plan.registry, shown);
+    // a page of the same text leaves no place in doubt
+    const wrong = isAligned ? [] : current.filter((each) => verdictOn(each).same === 'different');
     for (const each of wrong) leave(each, verdictOn(each).why, page, plan);
     if (wrong.length > 0) {
       current = current.filter((each) => !wrong.includes(each));
@@ -299,15 +299,15 @@ function planPage(
 /** Compares a rewritten page with what it must expand to; one that cannot be expanded is different from its end on. */
 function comparePlanned(
   page: Page,
-  origin: string,
+  origin: string | Page,
   registry: Registry,
   shown?: Shown,
-): { same: Sameness; line: number; why: string } {
+): Omit<Verdict, 'first'> & { line: number; why: string } {
   try {
-    const { same, first } = comparePages(page.path, origin, expandPage(page, registry).text, shown);
-    return { same, line: first?.line ?? 0, why: first?.what ?? '' };
+    const { first, ...verdict } = comparePages(page.path, origin, expandPage(page, registry).text, shown);
+    return { ...verdict, line: first?.line ?? 0, why: first?.what ?? '' };
   } catch (error) {
-    if (error instanceof Problem) return { same: 'different', line: Infinity, why: error.message };
+    if (error instanceof Problem) return { same: 'different', isAligned: false, line: Infinity, why: error.message };
     throw error;
   }
 }

@@ -40,7 +40,8 @@ interface Input {
   sources: ComponentSource[];
   /** these, read */
   registry: Registry;
-  originOf: (page: Page) => string;
+  /** parsed already, where it has been */
+  originOf: (page: Page) => string | Page;
   shown: Shown | undefined;
 }
 

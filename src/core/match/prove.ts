@@ -4,7 +4,7 @@ import type { Registry } from '../component/model.js';
 import { Problem } from '../errors.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import { indentAt, parseFragment } from '../page/parse.js';
-import { firstDifference, type Sameness } from '../page/same.js';
+import { firstDifference, isReindented, type Sameness } from '../page/same.js';
 
 export interface UseVerdict {
   same: Sameness;
@@ -13,6 +13,7 @@ export interface UseVerdict {
 
 /** What `text` expands to in the place of an occurrence. */
 export function expandedAt({ page, element, folder }: Occurrence, text: string, registry: Registry): string {
+  if (registry.size === 0) return text;
   const context = element.parent?.kind === 'element' ? element.parent : null;
   const indent = indentAt(page, element.start);
   const source = indent + text;
@@ -38,6 +39,8 @@ export function compareUse(occurrence: Occurrence, use: string, before: Registry
     throw error;
   }
   if (original === output) return { same: 'bytes', why: '' };
-  const found = firstDifference(parseFragment(original, context), parseFragment(output, context), false);
+  const root = parseFragment(original, context);
+  if (isReindented({ source: original, root }, output)) return { same: 'markup', why: '' };
+  const found = firstDifference(root, parseFragment(output, context), false);
   return found === null ? { same: 'markup', why: '' } : { same: 'different', why: found.what };
 }

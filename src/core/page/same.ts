@@ -3,9 +3,10 @@
  * `different`, with the first place that differs.
  */
 import { type Place, workingOn } from '../errors.js';
+import { firstNotBefore } from '../search.js';
 import { type Page, parsePage, placeAt } from './parse.js';
-import { mayShowSpace } from './space.js';
-import { type Child, type Element, type Node, PREFORMATTED } from './tree.js';
+import { isSpace, mayShowSpace } from './space.js';
+import { type Child, type Element, type Node, PREFORMATTED, type Root } from './tree.js';
 
 export type Sameness = 'bytes' | 'markup' | 'different';
 
@@ -18,22 +19,120 @@ export interface Difference {
 export interface Verdict {
   same: Sameness;
   first: Difference | null;
+  /** the sources are the same, but for runs of white space in text */
+  isAligned: boolean;
 }
 
 /** The elements of a page in which stylesheets make white space show. */
 export type Shown = (page: Page) => ReadonlySet<Element>;
 
-/** Compares two sources of one page; the place of the first difference is in `original`. */
-export function comparePages(path: string, original: string, other: string, shown?: Shown): Verdict {
-  if (original === other) return { same: 'bytes', first: null };
-  const page = parsePage(path, original);
-  const changed = parsePage(path, other);
-  let found = workingOn(path, () => firstDifference(page.root, changed.root, false));
+/**
+ * Compares two sources of one page; the place of the first difference is in `original`. Where one of them has been
+ * parsed already, it is given as the page that it is.
+ */
+export function comparePages(path: string, original: string | Page, other: string | Page, shown?: Shown): Verdict {
+  const [before, after] = [sourceOf(original), sourceOf(other)];
+  if (before === after) return { same: 'bytes', first: null, isAligned: true };
+  const [page, text] = isPage(original) || !isPage(other) ? [pageOf(path, original), after] : [other, before];
+  if (isReindented(page, text) && (shown === undefined || isReindented(page, text, shown(page))))
+    return { same: 'markup', first: null, isAligned: true };
+  return compareTrees(pageOf(path, original), pageOf(path, other), shown);
+}
+
+/** A source of a page, parsed already where it is the very one that this page was read from. */
+export function parsedAs(page: Page, source: string): string | Page {
+  return page.source === source ? page : source;
+}
+
+const isPage = (source: string | Page): source is Page => typeof source !== 'string';
+const sourceOf = (source: string | Page): string => (isPage(source) ? source.source : source);
+const pageOf = (path: string, source: string | Page): Page => (isPage(source) ? source : parsePage(path, source));
+
+function compareTrees(page: Page, changed: Page, shown?: Shown): Verdict {
+  let found = workingOn(page.path, () => firstDifference(page.root, changed.root, false));
   // where indentation is all that differs, it must not show
   if (found === null && shown !== undefined) found = firstDifference(page.root, changed.root, false, shown(page));
   return found === null
-    ? { same: 'markup', first: null }
-    : { same: 'different', first: { ...lineColumn(page, found.offset), what: found.what } };
+    ? { same: 'markup', first: null, isAligned: false }
+    : { same: 'different', first: { ...lineColumn(page, found.offset), what: found.what }, isAligned: false };
+}
+
+/** A range of a source, in UTF-16 offsets. */
+interface Range {
+  start: number;
+  end: number;
+}
+
+/**
+ * True where a text is the source of a page, or of a part of one, but for runs of white space with a line break in text
+ * where white space does not show: the parser makes the same tree of both, but for these runs.
+ * @param shown elements in which stylesheets make white space show
+ */
+export function isReindented(
+  page: { source: string; root: Root },
+  text: string,
+  shown?: ReadonlySet<Element>,
+): boolean {
+  const runs = differingRuns(page.source, text);
+  return runs !== null && areInText(page, runs, shown);
+}
+
+/**
+ * The runs of white space in a source that are others in a text, when both hold a line break and all else is alike; null
+ * otherwise.
+ */
+function differingRuns(source: string, text: string): Range[] | null {
+  const [own, others] = [runsWithBreak(source), runsWithBreak(text)];
+  if (own.length !== others.length) return null;
+  const differing: Range[] = [];
+  let [i, j] = [0, 0];
+  for (const [at, one] of own.entries()) {
+    const other = others[at]!;
+    if (source.slice(i, one.start) !== text.slice(j, other.start)) return null;
+    if (source.slice(one.start, one.end) !== text.slice(other.start, other.end)) differing.push(one);
+    [i, j] = [one.end, other.end];
+  }
+  return source.slice(i) === text.slice(j) ? differing : null;
+}
+
+/** All runs of white space that hold a line break, in order. */
+function runsWithBreak(source: string): Range[] {
+  const runs: Range[] = [];
+  let end = 0;
+  for (const { index } of source.matchAll(/[\n\r]/g)) {
+    if (index < end) continue;
+    let start = index;
+    while (start > end && isSpace(source.charCodeAt(start - 1))) start--;
+    for (end = index; end < source.length && isSpace(source.charCodeAt(end));) end++;
+    runs.push({ start, end });
+  }
+  return runs;
+}
+
+/** True where all ranges stand within text whose white space does not show. */
+function areInText(
+  page: { source: string; root: Root },
+  ranges: readonly Range[],
+  shown?: ReadonlySet<Element>,
+): boolean {
+  let found = 0;
+  const visit = (node: Node, verbatim: boolean): void => {
+    if (node.kind === 'element' || node.kind === 'root') {
+      const inside = verbatim || (node.kind === 'element' && isVerbatim(node, shown));
+      for (const child of node.children) visit(child, inside);
+    } else if (node.kind === 'text' && !verbatim) {
+      // a text in several parts has markup between them
+      if (page.source.slice(node.start, node.end).includes('<')) return;
+      for (
+        let i = firstNotBefore(ranges, ({ start }) => start < node.start);
+        ranges[i] !== undefined && ranges[i]!.end <= node.end;
+        i++
+      )
+        found++;
+    }
+  };
+  visit(page.root, false);
+  return found === ranges.length;
 }
 
 function lineColumn(page: Page, offset: number): { line: number; column: number } {
@@ -77,18 +176,18 @@ export function firstDifference(
         return { offset: a.start, what: `${nodeName(a)} became ${nodeName(other)}` };
       const attribute = attributeDifference(a, other);
       if (attribute !== null) return { offset: a.start, what: attribute };
-      return childDifference(
-        a,
-        other,
-        verbatim || PREFORMATTED.has(a.tag) || showsSpace(a) || shown?.has(a) === true,
-        shown,
-      );
+      return childDifference(a, other, verbatim || isVerbatim(a, shown), shown);
     }
     case 'root':
       if (a.mode !== (b as typeof a).mode)
         return { offset: 0, what: `the rendering mode ${a.mode} became ${(b as typeof a).mode}` };
       return childDifference(a, b as typeof a, verbatim, shown);
   }
+}
+
+/** True for an element in which white space may show: of its kind, by its own attributes, or as one of `shown`. */
+function isVerbatim(element: Element, shown?: ReadonlySet<Element>): boolean {
+  return PREFORMATTED.has(element.tag) || showsSpace(element) || shown?.has(element) === true;
 }
 
 /** True where the element's own attributes may make white space show. */

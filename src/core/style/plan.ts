@@ -18,6 +18,7 @@ import { bondsOfAll, holdersOf, planMove, type Staying } from './move.js';
 import { sheetPlace } from './places.js';
 import { compareCascades, compareSheets, type SheetDifference } from './proof.js';
 import { readSheet, type Sheet, type Unit } from './sheet.js';
+import type { Rule } from './syntax.js';
 import { styleElement } from './text.js';
 
 /** A page as it is once expanded, and where components stand on it. */
@@ -46,8 +47,12 @@ export function expandAll(
 /** The stylesheets of a project by path, as they are on disk. */
 export type Sources = ReadonlyMap<string, string>;
 
-/** A reader of sheets whose markers are filled in; each is read once. */
-export function filledReader(sources: Sources, registry: Registry): { read: SheetReader; filled: Map<string, Filled> } {
+/** A reader of sheets whose markers are filled in; each is read once, or what `isWanted` wants of it. */
+export function filledReader(
+  sources: Sources,
+  registry: Registry,
+  isWanted?: (rule: Rule) => boolean,
+): { read: SheetReader; filled: Map<string, Filled> } {
   const sheets = new Map<string, Sheet | null>();
   const filled = new Map<string, Filled>();
   const read = (path: string): Sheet | null => {
@@ -56,7 +61,7 @@ export function filledReader(sources: Sources, registry: Registry): { read: Shee
     const source = sources.get(path);
     if (source !== undefined) filled.set(path, fillMarkers(path, source, registry));
     const made = filled.get(path);
-    const sheet = made === undefined ? null : readSheet(path, made.text);
+    const sheet = made === undefined ? null : readSheet(path, made.text, 0, isWanted);
     if (made !== undefined && made.ranges.length > 0) {
       const own = { path, source: source! };
       const whole = { path, source: made.text, ranges: made.ranges };

@@ -89,8 +89,17 @@ interface Context {
   outer: { unit: Unit; nesting: Around; selectors: Selector[]; sure: boolean } | null;
 }
 
-/** Reads a stylesheet; what a browser drops is among the problems. Never throws. */
-export function readSheet(path: string, source: string, element = 0): Sheet {
+/**
+ * Reads a stylesheet; what a browser drops is among the problems. Never throws.
+ * @param element number of the `style` element on the page at `path`, 0 for a file
+ * @param isWanted false for style rules that nobody asks for: they, and what is nested in them, are left out
+ */
+export function readSheet(
+  path: string,
+  source: string,
+  element = 0,
+  isWanted: (rule: Rule) => boolean = () => true,
+): Sheet {
   const { rules: nodes, errors } = readSyntax(source);
   const sheet: Sheet = {
     ...{ path, source, element, nodes, rules: [], units: [], imports: [], layerNames: [], fonts: [] },
@@ -102,8 +111,9 @@ export function readSheet(path: string, source: string, element = 0): Sheet {
     name === '' ? [`(${path}#${anonymous++})`] : name.split('.').map((each) => each.trim());
   const visit = (node: Rule, context: Context, first: boolean) => {
     const { name, prelude, children } = node;
-    if (name === null) styleRule(sheet, node, context, nested);
-    else if (name === 'import') {
+    if (name === null) {
+      if (isWanted(node)) styleRule(sheet, node, context, nested);
+    } else if (name === 'import') {
       if (first) sheet.imports.push(importOf(node));
       else tell(sheet, 'an @import after other rules is dropped: move it to the top', node.start);
     } else if (name === MARKER) return;

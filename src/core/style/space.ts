@@ -5,8 +5,18 @@ import { mayShowSpace } from '../page/space.js';
 import { type Element, elementsOf } from '../page/tree.js';
 import { cascadeOf, type SheetReader } from './cascade.js';
 import { matches } from './match.js';
+import { filledReader, type Sources } from './plan.js';
 import type { Selector } from './selector.js';
 import type { Sheet } from './sheet.js';
+import type { Declaration, Rule } from './syntax.js';
+import type { Registry } from '../component/model.js';
+
+const showsSpace = ({ property, value }: Declaration) => mayShowSpace(ident.decode(property), value);
+
+/** True for a rule that says so, or holds one that does. */
+function holdsShowing({ children }: Rule): boolean {
+  return (children ?? []).some((child) => (child.kind === 'declaration' ? showsSpace(child) : holdsShowing(child)));
+}
 
 const selectors = new WeakMap<Sheet, Selector[]>();
 
@@ -14,12 +24,15 @@ const selectors = new WeakMap<Sheet, Selector[]>();
 function showing(sheet: Sheet): Selector[] {
   let found = selectors.get(sheet);
   if (found === undefined) {
-    const rules = sheet.rules.filter(({ declarations }) =>
-      declarations.some(({ property, value }) => mayShowSpace(ident.decode(property), value)),
-    );
+    const rules = sheet.rules.filter(({ declarations }) => declarations.some(showsSpace));
     selectors.set(sheet, (found = rules.flatMap((rule) => rule.selectors)));
   }
   return found;
+}
+
+/** `shownBy` the stylesheets of a site, of which nothing else is read. */
+export function shownIn(sources: Sources, registry: Registry): Shown {
+  return shownBy(filledReader(sources, registry, holdsShowing).read);
 }
 
 /** The elements of a page that some rule gives a `white-space` that shows; with all that is in them. */

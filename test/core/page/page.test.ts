@@ -3,9 +3,9 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { isLiftable } from '../../../src/core/page/liftable.js';
 import { parseFragment, parsePage, placeAt } from '../../../src/core/page/parse.js';
-import { comparePages } from '../../../src/core/page/same.js';
+import { comparePages, firstDifference } from '../../../src/core/page/same.js';
 import { quoteAttribute, spell, spelledAttribute, spelledText, type Target } from '../../../src/core/page/spelling.js';
-import { attrOf, type Element, elementsOf, textOf, walk } from '../../../src/core/page/tree.js';
+import { attrOf, type Element, elementsOf, type Root, textOf, walk } from '../../../src/core/page/tree.js';
 import { baseFolder, folderOf, moveUrls, relativeUrls, relativise, resolve } from '../../../src/core/page/url.js';
 import { Lift, profile } from '../../../src/core/fragments/profile.js';
 import { sites } from '../../arbitrary/pages.js';
@@ -136,6 +136,43 @@ describe('sameness', () => {
   ])('%j and %j are %s', (a, b, same) => {
     expect(comparePages('p.html', body(a), body(b)).same).toBe(same);
     expect(comparePages('p.html', body(b), body(a)).same).toBe(same);
+  });
+
+  const run = fc.string({ unit: fc.constantFrom('\n', ' ', '\t', '\r\n'), minLength: 1, maxLength: 4 });
+  const untidy = fc.constantFrom(
+    ...'<p> </p> <b> <table> <tr> <td> </table> <pre> </pre> <ul> <li> </ul> <select> <option> <template> </template>'.split(
+      ' ',
+    ),
+    ...'<script> </script> <textarea> </textarea> <!-- --> </body> </html> <head> <svg> <svg/> <br> <i\nid=a> x &amp; < a=">" <plaintext>'.split(
+      ' ',
+    ),
+    '<p style="white-space:pre">',
+  );
+  /** Parts of a page, with what stands between them on one page and on another. */
+  const parts = fc.array(
+    fc.tuple(untidy, fc.option(fc.tuple(run, run), { freq: 2, nil: ['', ''] as [string, string] })),
+    {
+      maxLength: 14,
+    },
+  );
+
+  test('pages that differ in white space alone are the same exactly where their trees are', () => {
+    let same = 0;
+    fc.assert(
+      fc.property(parts, fc.boolean(), (all, isDocument) => {
+        const [one, other] = [0, 1].map(
+          (side) =>
+            (isDocument ? '<!DOCTYPE html>' : '') + all.map(([part, space]) => part + space[side as 0 | 1]).join(''),
+        ) as [string, string];
+        const roots = [one, other].map((source) => parsePage('p.html', source).root) as [Root, Root];
+        const isSame = firstDifference(...roots, false) === null;
+        if (isSame && one !== other) same++;
+        expect(comparePages('p.html', one, other).same !== 'different').toBe(isSame);
+        expect(comparePages('p.html', one, parsePage('p.html', other)).same !== 'different').toBe(isSame);
+      }),
+      { numRuns: Number(process.env.ESTRADE_CASES ?? 2000) },
+    );
+    expect(same).toBeGreaterThan(0);
   });
 
   test('the doctype and what it does to rendering count, and the first difference has its place', () => {
