@@ -62,10 +62,16 @@ for (const folder of folders) {
   const made = { raw: copyOf(folder), lifted: copyOf(folder) };
   const program = path('../dist/bin.js');
   run([program, 'lift', '--recommended'], made.lifted);
-  const pages = globSync(['**/*.html'], { cwd: made.raw }).map((page) => ({ page, size: statSync(join(made.raw, page)).size }));
+  const pages = globSync(['**/*.html'], { cwd: made.raw }).map((page) => ({
+    page,
+    size: statSync(join(made.raw, page)).size,
+  }));
   const bytes = pages.reduce((sum, { size }) => sum + size, 0);
   const { page: largest } = pages.reduce((most, each) => (each.size > most.size ? each : most));
-  const surveyed = JSON.parse(spawnSync(process.execPath, [program, 'survey', '--json'], { cwd: made.raw, encoding: 'utf8', maxBuffer: Infinity }).stdout);
+  const surveyed = JSON.parse(
+    spawnSync(process.execPath, [program, 'survey', '--json'], { cwd: made.raw, encoding: 'utf8', maxBuffer: Infinity })
+      .stdout,
+  );
   const stands = { [PAGE]: largest, [FINDING]: surveyed.findings[0].name };
   const figures = {};
   for (const { name, args = [name], on, writes } of COMMANDS) {
@@ -78,7 +84,12 @@ for (const folder of folders) {
       return { ...ran, floor: base.ms, ratio: ran.ms / base.ms };
     });
     const of = (key) => median(runs.map((each) => each[key]));
-    figures[name] = { ratio: Number(of('ratio').toFixed(2)), ms: Math.round(of('ms')), floor: Math.round(of('floor')), mb: Math.round(of('mb')) };
+    figures[name] = {
+      ratio: Number(of('ratio').toFixed(2)),
+      ms: Math.round(of('ms')),
+      floor: Math.round(of('floor')),
+      mb: Math.round(of('mb')),
+    };
   }
   console.log(JSON.stringify({ site: basename(folder), bytes, mostMb: Math.round((15 * bytes) / 1e6 + 120), figures }));
   for (const site of Object.values(made)) rmSync(site, { recursive: true });

@@ -7,7 +7,18 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { codeCacheOf, loadProgram } from '../dist/load.js';
 
-const COMMANDS = ['outline index.html', 'survey', 'show notice-section', 'lift --recommended --styles move', 'check', 'expand --out dist', 'roster', 'styles', 'emit tsx --out tsx', 'emit elements --out elements'];
+const COMMANDS = [
+  'outline index.html',
+  'survey',
+  'show notice-section',
+  'lift --recommended --styles move',
+  'check',
+  'expand --out dist',
+  'roster',
+  'styles',
+  'emit tsx --out tsx',
+  'emit elements --out elements',
+];
 const [command, ...options] = process.argv.slice(2);
 
 if (command === undefined) {

@@ -2,21 +2,22 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Command } from 'commander';
-import { expandPage, folderOfPage } from '../core/component/expand.js';
+import { folderOfPage } from '../core/component/expand.js';
 import { templateProblems } from '../core/component/problems.js';
 import { urlKindIn, usesIn } from '../core/component/read.js';
 import { type Place, Problem, shownValue } from '../core/errors.js';
 import { linksIn } from '../core/page/links.js';
 import { folderOf } from '../core/page/url.js';
 import { type Page, placeAt } from '../core/page/parse.js';
-import { comparePages } from '../core/page/same.js';
+import { comparePages, type Shown } from '../core/page/same.js';
+import { type ExpandedPage, expandedPage } from '../core/style/plan.js';
 import { count } from '../terminal/style.js';
 import type { SourceFile, Unreadable } from '../workspace/files.js';
 import { journaledOriginals, type Original, type Originals, originalsOf } from '../workspace/originals.js';
 import { loadPages, openProject, type Project, spaceShown, whileSettled } from '../workspace/project.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
 import type { Advice } from '../core/lift/advice.js';
-import type { CheckedSheet } from './checked-styles.js';
+import { type CheckedSheet, checkStyles } from './checked-styles.js';
 import { type Edited, editedFiles } from './edited.js';
 import { asError, type CheckProblem, eachOnce, unknownUses } from '../workspace/wrong-uses.js';
 import { notice, printJson, tellNotices, tellUnreadable } from './context.js';
@@ -51,7 +52,8 @@ async function checkOpened(
   const originals = against === undefined ? journaledOriginals(project) : await originalsOf(project, cwd, against);
   const sheets = await loadStylesheets(project);
   const edited = against === undefined ? editedFiles(project, files, sheets.files) : null;
-  const proven = await provePages({ project, pages, files, originals, edited });
+  const shown = await spaceShown(project, pages);
+  const proven = provePages({ project, pages, files, originals, edited, shown });
   const problems = [
     ...templateProblems(project.registry).map(asError),
     ...proven.problems,
@@ -65,9 +67,9 @@ async function checkOpened(
   ];
   let stylesheets: CheckedSheet[] = [];
   const mayHaveStyles = project.registry.size > 0 || originals.paths.length > 0;
-  if (mayHaveStyles && sheets.sources.size > 0 && !problems.some(({ kind }) => kind === 'unreadable-use')) {
-    const { checkStyles } = await import('./checked-styles.js');
-    const styles = checkStyles(project, pages, sheets, originals, edited?.changed ?? new Set());
+  if (mayHaveStyles && sheets.sources.size > 0 && proven.expanded.length === pages.length) {
+    const changed = edited?.changed ?? new Set<string>();
+    const styles = checkStyles({ project, expanded: proven.expanded, sheets, originals, changed }, advice === true);
     stylesheets = styles.sheets;
     problems.push(...styles.problems);
   }
@@ -110,6 +112,7 @@ interface Proving {
   originals: Originals;
   /** null where nothing says what was edited */
   edited: Edited | null;
+  shown: Shown;
 }
 
 interface Proven {
@@ -119,17 +122,19 @@ interface Proven {
   unproven: { path: string; uses: number }[];
   /** names of the components that took part in pages */
   used: Set<string>;
+  /** the pages that can be expanded */
+  expanded: ExpandedPage[];
 }
 
 /** Compares what the pages expand to with what they were. */
-async function provePages({ project, pages, files, originals, edited }: Proving): Promise<Proven> {
+function provePages({ project, pages, files, originals, edited, shown }: Proving): Proven {
   const { registry } = project;
-  const shown = await spaceShown(project, pages);
-  const proven: Proven = { pages: [], problems: [], unproven: [], used: new Set() };
+  const proven: Proven = { pages: [], problems: [], unproven: [], used: new Set(), expanded: [] };
   for (const page of pages) {
     const original = originals.of(page.path);
     try {
-      const expanded = expandPage(page, registry);
+      const expanded = expandedPage(page, registry);
+      proven.expanded.push(expanded);
       for (const name of expanded.components) proven.used.add(name);
       proven.problems.push(...expanded.problems.map(asError));
       const made = [page.path, ...[...expanded.components].map((name) => registry.get(name)!.path)];
@@ -139,7 +144,7 @@ async function provePages({ project, pages, files, originals, edited }: Proving)
         proven.pages.push({
           path: page.path,
           ...(writtenOtherwise(files.get(page.path)!, original) ??
-            comparePages(page.path, original.text, expanded.text, shown)),
+            comparePages(page.path, original.text, expanded.page, shown)),
           edited: edited === null ? [] : [...made, ...edited.gone].filter((path) => edited.changed.has(path)),
         });
     } catch (error) {

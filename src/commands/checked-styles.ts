@@ -1,16 +1,17 @@
 /** What `check` says of styles: stylesheets proven again, markers, and rules that depend on where components stand. */
+import type { Registry } from '../core/component/model.js';
 import { placeAt } from '../core/page/parse.js';
-import type { Page } from '../core/page/parse.js';
 import type { Difference } from '../core/page/same.js';
 import { type Bond, bondsOf } from '../core/style/belongs.js';
-import { dress } from '../core/style/dress.js';
-import { expandAll, filledReader } from '../core/style/plan.js';
+import { dress, type Dressed } from '../core/style/dress.js';
+import type { Filled } from '../core/style/fill.js';
+import { type ExpandedPage, filledReader } from '../core/style/plan.js';
 import { count } from '../terminal/style.js';
 import type { Originals } from '../workspace/originals.js';
 import type { Project } from '../workspace/project.js';
 import type { Stylesheets } from '../workspace/stylesheets.js';
-import { dressesOtherwise } from './moving.js';
 import type { CheckProblem } from '../workspace/wrong-uses.js';
+import { dressesOtherwise } from './moving.js';
 
 export interface CheckedSheet {
   path: string;
@@ -21,62 +22,71 @@ export interface CheckedSheet {
   edited: string[];
 }
 
-/** Checks the stylesheets that were written, and the styles of components. */
+interface CheckedStyles {
+  project: Project;
+  expanded: ExpandedPage[];
+  sheets: Stylesheets;
+  originals: Originals;
+  /** what the user changed since the last write */
+  changed: ReadonlySet<string>;
+}
+
+/**
+ * Checks the stylesheets that were written, and the styles of components.
+ * @param advice also tells which rules depend on where components stand
+ */
 export function checkStyles(
-  project: Project,
-  pages: Page[],
-  { sources }: Stylesheets,
-  originals: Originals,
-  changed: ReadonlySet<string>,
+  { project, expanded, sheets, originals, changed }: CheckedStyles,
+  advice: boolean,
 ): { sheets: CheckedSheet[]; problems: CheckProblem[] } {
   const { registry } = project;
-  const problems: CheckProblem[] = [];
-  const tell = (
-    kind: string,
-    severity: CheckProblem['severity'],
-    holder: { path: string; source: string },
-    start: number,
-    message: string,
-  ) => problems.push({ kind, message, severity, ...placeAt(holder, start) });
-  const expanded = expandAll(pages, registry);
-  const { read, filled } = filledReader(sources, registry);
-  const dressed = dress(expanded, read);
-  for (const path of sources.keys()) read(path);
-  const sheets: CheckedSheet[] = [];
-  for (const [path, { text, ranges, problems: wrong }] of filled) {
-    for (const { message, place } of wrong)
-      problems.push({ kind: 'wrong-marker', message, severity: 'error', ...place });
+  const { read, filled } = filledReader(sheets.sources, registry);
+  const problems = [...filled.values()].flatMap((each) => each.problems.map(wrongMarker));
+  const checked: CheckedSheet[] = [];
+  for (const [path, { text, ranges }] of filled) {
     const original = originals.of(path);
     if (original === null) continue;
     if ('lost' in original) {
-      tell('original-lost', 'error', { path, source: '' }, 0, `it cannot be proven: ${original.lost}`);
+      const message = `it cannot be proven: ${original.lost}`;
+      problems.push({ kind: 'original-lost', message, severity: 'error', path, line: 1, column: 1 });
       continue;
     }
     const first = original.text;
     const parts = [path, ...ranges.map(({ component }) => registry.get(component)!.path)];
     const otherwise = first === text ? null : dressesOtherwise(expanded, path, first, read);
-    sheets.push({
+    checked.push({
       path,
       same: first === text ? 'bytes' : otherwise === null ? 'cascade' : 'different',
       first: otherwise,
       edited: parts.filter((each) => changed.has(each)),
     });
   }
-  const placed = new Set([...filled.values()].flatMap(({ ranges }) => ranges.map(({ component }) => component)));
-  for (const component of registry.values()) {
-    if (component.style !== null && !placed.has(component.name))
-      tell(
-        'unplaced-styles',
-        'error',
-        component,
-        component.style.start,
-        `no stylesheet has a marker @component ${component.name}; for these styles`,
-      );
+  problems.push(...unplacedStyles(registry, [...filled.values()]));
+  if (advice) problems.push(...dependingRules(registry, dress(expanded, read)));
+  return { sheets: checked, problems };
+}
+
+function wrongMarker({ message, place }: Filled['problems'][number]): CheckProblem {
+  return { kind: 'wrong-marker', message, severity: 'error', ...place };
+}
+
+function unplacedStyles(registry: Registry, filled: Filled[]): CheckProblem[] {
+  const placed = new Set(filled.flatMap(({ ranges }) => ranges.map(({ component }) => component)));
+  return [...registry.values()].flatMap((component): CheckProblem[] => {
+    if (component.style === null || placed.has(component.name)) return [];
+    const message = `no stylesheet has a marker @component ${component.name}; for these styles`;
+    return [{ kind: 'unplaced-styles', message, severity: 'error', ...placeAt(component, component.style.start) }];
+  });
+}
+
+/** Components with rules that depend on where they stand, or that dress more than them. */
+function dependingRules(registry: Registry, dressed: Dressed): CheckProblem[] {
+  return [...registry.values()].flatMap((component): CheckProblem[] => {
     const warning = warningOf(bondsOf(dressed, component.name));
-    if (warning !== null)
-      tell('styles', 'warning', component, component.template.start, `${warning}: estrade styles ${component.name}`);
-  }
-  return { sheets, problems };
+    if (warning === null) return [];
+    const message = `${warning}: estrade styles ${component.name}`;
+    return [{ kind: 'styles', message, severity: 'warning', ...placeAt(component, component.template.start) }];
+  });
 }
 
 /** What to know before a component is wrapped or moved, in a few words; null when nothing is. */

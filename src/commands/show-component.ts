@@ -16,7 +16,7 @@ const ROWS = 12;
 export async function showComponent(
   surveyed: Surveyed,
   component: Component,
-  options: { json?: boolean; all?: boolean },
+  options: { json?: boolean; all?: boolean; styles?: boolean },
 ): Promise<void> {
   const { project, pages } = surveyed;
   const { registry, data } = project;
@@ -25,7 +25,8 @@ export async function showComponent(
     (each) => each.component === component,
   )!;
   const inside = usesIn(component, registry).sort();
-  const styles = await componentStyles(surveyed, component.name);
+  const isStyled = options.styles === true;
+  const styles = isStyled ? await componentStyles(surveyed, component.name) : null;
   const uses = useTable(site, component);
   if (options.json === true) {
     const { name, path, about, props, slots } = component;
@@ -33,7 +34,8 @@ export async function showComponent(
     const { pages: on, usedIn, lines } = entry;
     printJson({
       format: 1,
-      ...{ name, path, about, props: told, slots: [...slots], lines, pages: on, usedIn, inside, styles },
+      ...{ name, path, about, props: told, slots: [...slots], lines, pages: on, usedIn, inside },
+      ...(isStyled ? { styles } : {}),
       file: component.source,
       ...usesJson(uses, uses.rows),
     });

@@ -25,6 +25,7 @@ import { linesIn, type Surveyed } from './surveyed.js';
 interface Options extends ThresholdOptions, PointingOptions {
   json?: boolean;
   all?: boolean;
+  styles?: boolean;
 }
 
 const ROWS = 12;
@@ -35,6 +36,7 @@ export function define(program: Command): void {
   withThresholds(withPointing(program.command('show').argument('[name]', 'a finding of the survey, or a component')))
     .description('show one finding, as it stands and would be written, or a component that is there')
     .option('--all', `list every place, not only the first ${ROWS}`)
+    .option('--styles', 'count the rules that dress it, and tell which depend on where it stands')
     .option('--json', 'answer as JSON (docs/json.md)')
     .addHelpText('after', '\nExamples:\n  estrade show sailing-row\n  estrade show --select ".sailing"')
     .action(async (name: string | undefined, options: Options) => {
@@ -56,13 +58,12 @@ export function define(program: Command): void {
       const finding = 'finding' in wished ? wished.finding : wished.findings[0]!;
       const lines = linesIn(surveyed);
       const cuts = countedCuts(surveyed, finding);
-      const { findingStyles } = await import('./styles.js');
-      const styles = await findingStyles(surveyed, finding);
+      const styles = options.styles === true ? await stylesOf(surveyed, finding) : null;
       if (options.json === true)
         printJson({
           format: 1,
           ...findingJson(finding),
-          styles,
+          ...(options.styles === true ? { styles } : {}),
           file: finding.file,
           uses: finding.uses,
           echoes: echoesIn(finding),
@@ -83,6 +84,11 @@ export function define(program: Command): void {
       if (pointed === null && options.json !== true) tellFixed(wished.leftOut);
       if (tellUnreadable(unreadable)) process.exitCode = 2;
     });
+}
+
+async function stylesOf(surveyed: Surveyed, finding: Finding): Promise<FindingStyles | null> {
+  const { findingStyles } = await import('./styles.js');
+  return findingStyles(surveyed, finding);
 }
 
 /** A way to cut, and how long the site would be after it alone. */

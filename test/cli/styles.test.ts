@@ -54,7 +54,7 @@ describe('styles', () => {
         notSeen: [{ selector: '.later', path: 'css/site.css', line: 10, column: 1 }],
       },
     ]);
-    expect(folder.run(['show', NAME]).out).toContain(
+    expect(folder.run(['show', NAME, '--styles']).out).toContain(
       'Styles: 3 rules of its own, 1 shared; 1 rule depends on where it stands, 1 rule dresses something else through it',
     );
     expect(folder.files()).toEqual(files);

@@ -3,9 +3,9 @@
  * by matching the changed tree: the fragment by itself, an element without a name in its place, a wrapper around it,
  * its neighbours gone.
  */
-import { type Child, type Element, elementsOf, type Parent } from '../page/tree.js';
+import { type Child, type Element, type Parent } from '../page/tree.js';
 import { type Dressed, type DressedPage, type Instance, instancesOf, unitsOf } from './dress.js';
-import { type Candidate, matches, matching } from './match.js';
+import { type Candidate, matches, positionalFor } from './match.js';
 import type { Unit } from './sheet.js';
 import { addTo } from '../groups.js';
 
@@ -154,14 +154,17 @@ function lost(
         units.add(candidate.rule.unit);
 }
 
-/** Marks the units of those that match otherwise now, more or less. */
-export function otherwise(elements: Iterable<Element>, on: DressedPage, units: Set<Unit>): void {
-  for (const element of elements) {
-    const now = new Set(matching(on.index, element, 'positional'));
-    for (const candidate of on.matched.get(element)!)
-      if (candidate.selector.positional && !now.delete(candidate)) units.add(candidate.rule.unit);
-    for (const { rule } of now) units.add(rule.unit);
-  }
+/**
+ * Marks the units of those that match otherwise now, more or less.
+ * @param elements with how many levels each stands below what changed its place
+ */
+export function otherwise(elements: Iterable<readonly [Element, number]>, on: DressedPage, units: Set<Unit>): void {
+  for (const [element, level] of elements)
+    for (const candidate of positionalFor(on.index, element)) {
+      const { unit } = candidate.rule;
+      if (candidate.selector.levels < level || units.has(unit)) continue;
+      if (on.matched.get(element)!.includes(candidate) !== matches(candidate.selector, element)) units.add(unit);
+    }
 }
 
 const isRelative = ({ selector }: Candidate) => selector.relative;
@@ -201,7 +204,7 @@ function unpoured({ on, roots, poured }: Instance, units: Set<Unit>): void {
 function without({ on, roots, members }: Instance, units: Set<Unit>): void {
   const parent = roots[0]!.parent!;
   const isAlone = parent.children.length === roots.length;
-  if (!isAlone) changed([{ parent, children: roots, moved: [] }], () => otherwise(members, on, units));
+  if (!isAlone) changed([{ parent, children: roots, moved: [] }], () => otherwise(atOnce(members), on, units));
 }
 
 /** What stands beside some instances of one parent, without these. */
@@ -211,7 +214,7 @@ function gone(instances: Instance[], units: Set<Unit>): void {
   const own = new Set<Child>(instances.flatMap((each) => each.roots));
   const others = parent.children.filter((child) => !own.has(child));
   const elements = others.filter((child) => child.kind === 'element');
-  changed([{ parent, children: others, moved: [] }], () => otherwise(elements, on, units));
+  changed([{ parent, children: others, moved: [] }], () => otherwise(atOnce(elements), on, units));
 }
 
 /** Every second one, and the others. */
@@ -230,12 +233,28 @@ function wrap(on: DressedPage, places: Instance[], tag: string, units: Set<Unit>
   wrapped(places, tag, null, () => otherwise(near, on, units));
 }
 
-/** Elements that may be dressed otherwise when something changes at these places. */
-export function nearTo(on: DressedPage, places: Instance[]): Iterable<Element> {
+/** Elements that are looked at whatever level a rule looks at. */
+export function atOnce(elements: Iterable<Element>): [Element, number][] {
+  return Array.from(elements, (element) => [element, 0]);
+}
+
+/** Elements that may be dressed otherwise when something changes at these places, and how many levels below it they stand. */
+export function nearTo(on: DressedPage, places: Instance[]): Iterable<readonly [Element, number]> {
   // only `:has()` looks from further away than the parent
-  if (on.index.index.looksDown) return on.elements;
-  const parents = new Set(places.map(({ roots }) => roots[0]!.parent!));
-  return new Set([...parents].flatMap((parent) => elementsOf(parent)));
+  if (on.index.index.looksDown) return atOnce(on.elements);
+  const levels = new Map<Element, number>();
+  const visit = (parent: Parent, level: number): void => {
+    for (const child of parent.children)
+      if (child.kind === 'element' && level < (levels.get(child) ?? Infinity)) {
+        levels.set(child, level);
+        visit(child, level + 1);
+      }
+  };
+  for (const parent of new Set(places.map(({ roots }) => roots[0]!.parent!))) {
+    if (parent.kind === 'element') levels.set(parent, 0);
+    visit(parent, 0);
+  }
+  return levels;
 }
 
 /** Runs `look` with an element around each place at once; `each` sees every one of them before. */

@@ -2,8 +2,7 @@
  * Plans in memory how styles move into components and back: new stylesheets and component files, proven by filling them
  * in again and comparing what wins on every page. Nothing is written here.
  */
-import { expandPage, type Extent } from '../component/expand.js';
-import type { UseProblem } from '../component/problems.js';
+import { type Expanded, expandPage } from '../component/expand.js';
 import type { Component, Registry, Surroundings } from '../component/model.js';
 import { type ComponentSource, readComponents } from '../component/read.js';
 import { Problem } from '../errors.js';
@@ -21,13 +20,15 @@ import { readSheet, type Sheet, type Unit } from './sheet.js';
 import type { Rule } from './syntax.js';
 import { styleElement } from './text.js';
 
-/** A page as it is once expanded, and where components stand on it. */
-export interface ExpandedPage {
+/** A page as it is once expanded, and what it was made of. */
+export interface ExpandedPage extends Omit<Expanded, 'text'> {
   page: Page;
-  extents: Extent[];
-  /** paths of the data files that lists were read from */
-  data: Set<string>;
-  problems: UseProblem[];
+}
+
+/** Expands a page. @throws Problem when a use or a template cannot be read */
+export function expandedPage(source: Page, registry: Registry): ExpandedPage {
+  const { text, ...made } = expandPage(source, registry);
+  return { ...made, page: text === source.source ? source : parsePage(source.path, text) };
 }
 
 /** Expands pages, those in `after` as they are to be written. */
@@ -38,34 +39,34 @@ export function expandAll(
 ): ExpandedPage[] {
   return pages.map((page) => {
     const text = after.get(page.path);
-    const source = text === undefined ? page : parsePage(page.path, text);
-    const { text: expanded, extents, data, problems } = expandPage(source, registry);
-    return { page: parsePage(page.path, expanded), extents, data, problems };
+    return expandedPage(text === undefined ? page : parsePage(page.path, text), registry);
   });
 }
 
 /** The stylesheets of a project by path, as they are on disk. */
 export type Sources = ReadonlyMap<string, string>;
 
-/** A reader of sheets whose markers are filled in; each is read once, or what `isWanted` wants of it. */
+/**
+ * Stylesheets whose markers are filled in.
+ * @param isWanted false for style rules that nobody asks for, see `readSheet`
+ * @returns a reader that reads each once, and their texts by path
+ */
 export function filledReader(
   sources: Sources,
   registry: Registry,
   isWanted?: (rule: Rule) => boolean,
-): { read: SheetReader; filled: Map<string, Filled> } {
-  const sheets = new Map<string, Sheet | null>();
-  const filled = new Map<string, Filled>();
+): { read: SheetReader; filled: ReadonlyMap<string, Filled> } {
+  const sheets = new Map<string, Sheet>();
+  const filled = new Map([...sources].map(([path, source]) => [path, fillMarkers(path, source, registry)]));
   const read = (path: string): Sheet | null => {
     const known = sheets.get(path);
-    if (known !== undefined) return known;
-    const source = sources.get(path);
-    if (source !== undefined) filled.set(path, fillMarkers(path, source, registry));
     const made = filled.get(path);
-    const sheet = made === undefined ? null : readSheet(path, made.text, 0, isWanted);
-    if (made !== undefined && made.ranges.length > 0) {
-      const own = { path, source: source! };
+    if (known !== undefined || made === undefined) return known ?? null;
+    const sheet = readSheet(path, made.text, 0, isWanted);
+    if (made.ranges.length > 0) {
+      const own = { path, source: sources.get(path)! };
       const whole = { path, source: made.text, ranges: made.ranges };
-      sheet!.onDisk = (offset) => placeOnDisk(own, whole, registry, offset);
+      sheet.onDisk = (offset) => placeOnDisk(own, whole, registry, offset);
     }
     sheets.set(path, sheet);
     return sheet;

@@ -42,8 +42,12 @@ export interface Selector {
   relative: boolean;
   /** `>`, `+`, `~` or a pseudo-class that counts siblings, looks for children or below */
   positional: boolean;
+  /** how many levels above the element the places stand that it depends on; 0 when it is its own place alone */
+  levels: number;
   /** `+`, `~` or `:has()`: may dress an element through one that is not around it */
   sideways: boolean;
+  /** decided by what the element and those around it are called: tags, classes and ids */
+  byNames: boolean;
 }
 
 /** What nested selectors are relative to: `&`. */
@@ -55,6 +59,7 @@ export interface Around {
   relative: boolean;
   positional: boolean;
   sideways: boolean;
+  byNames: boolean;
   /** of `@scope`: adds nothing to specificity, and its roots themselves may be dressed */
   scope?: boolean;
 }
@@ -128,6 +133,7 @@ export function aroundOf(selectors: Selector[]): Around {
     relative: selectors.some((each) => each.relative),
     positional: selectors.some((each) => each.positional),
     sideways: selectors.some((each) => each.sideways),
+    byNames: selectors.every((each) => each.byNames),
   };
 }
 
@@ -141,6 +147,7 @@ interface Reading {
   relative: boolean;
   positional: boolean;
   sideways: boolean;
+  byNames: boolean;
   nests: boolean;
 }
 
@@ -155,6 +162,7 @@ function readSelector(node: SelectorNode, prelude: string, around: Around | null
     relative: false,
     positional: false,
     sideways: false,
+    byNames: true,
     nests: false,
   };
   const compounds = compoundsOf(node, reading, true);
@@ -169,15 +177,25 @@ function readSelector(node: SelectorNode, prelude: string, around: Around | null
     reading.relative = true;
   }
   const text = prelude.slice(node.loc!.start.offset, node.loc!.end.offset).trim();
-  const { specificity, pseudo, exact, doubtful, relative, positional, sideways } = reading;
+  const { specificity, pseudo, exact, doubtful, relative, positional, sideways, byNames } = reading;
   const needs = [...new Set(compounds.flatMap((each) => each.names).filter((name) => !/^[a-z*]/i.test(name)))];
   const never = reading.nowhere || (around !== null && around.still === null);
   const kept = never ? null : still;
   return {
-    ...{ text, still: kept, specificity, pseudo, exact, doubtful, needs, relative, positional, sideways },
+    ...{ text, still: kept, specificity, pseudo, exact, doubtful, needs, relative, positional, sideways, byNames },
+    levels: around === null ? levelsOf(compounds) : Infinity,
     keys: last.keys,
     subject: subjectOf(last),
   };
+}
+
+/** How far above the element stands what the leftmost part looks at that depends on places. */
+function levelsOf(compounds: readonly Compound[]): number {
+  if (compounds.some(({ place }) => place === 'any')) return Infinity;
+  const first = compounds.findIndex(({ place, combinator }) => place === 'own' || combinator.trim() !== '');
+  const behind = first < 0 ? [] : compounds.slice(first + 1);
+  if (behind.some(({ combinator }) => combinator === ' ')) return Infinity;
+  return behind.filter(({ combinator }) => combinator === '>').length;
 }
 
 function subjectOf({ names, denied, values }: Compound): Subject {
@@ -191,6 +209,7 @@ function meet(reading: Reading, around: Around): void {
   reading.relative ||= around.relative;
   reading.positional ||= around.positional;
   reading.sideways ||= around.sideways;
+  reading.byNames &&= around.byNames;
 }
 
 interface Compound {
@@ -203,19 +222,24 @@ interface Compound {
   /** attributes of which it must have a value */
   values: [name: string, value: string][];
   keys: string[] | null;
+  /** whether it depends on where its element stands, or on where others do */
+  place: 'none' | 'own' | 'any';
 }
 
 function compoundsOf(node: SelectorNode, reading: Reading, outer: boolean): Compound[] {
   const compounds: Compound[] = [];
   const fresh = (combinator: string): Compound => ({
-    ...{ combinator, text: '', names: [], denied: [], values: [], keys: null },
+    ...{ combinator, text: '', names: [], denied: [], values: [], keys: null, place: 'none' as const },
   });
   let now: Compound | null = null;
   for (const part of node.children.toArray()) {
     if (part.type === 'Combinator') {
       reading.relative = true;
       if (part.name !== ' ') reading.positional = true;
-      if (part.name === '+' || part.name === '~') reading.sideways = true;
+      if (part.name === '+' || part.name === '~') {
+        reading.sideways = true;
+        reading.byNames = false;
+      }
       compounds.push((now = fresh(part.name)));
       continue;
     }
@@ -257,6 +281,7 @@ function simple(part: CssNode, now: Compound, reading: Reading, outer: boolean):
     }
     case 'AttributeSelector':
       now.text += text;
+      reading.byNames = false;
       if (part.matcher === '=' && part.value !== null)
         now.values.push([part.name.name.toLowerCase(), valueOf(part.value).toLowerCase()]);
       count([0, 1, 0]);
@@ -309,7 +334,11 @@ function pseudoClass(
   if (LISTS.has(name) && argument?.type === 'SelectorList' && reading.pseudo === '') {
     const inner = argument.children.toArray().map((each) => innerSelector(each as SelectorNode, reading));
     count(name === 'where' ? ZERO : most(inner.map((each) => each.specificity)));
-    if (name === 'has') reading.positional = reading.sideways = reading.relative = true;
+    if (name === 'has') {
+      reading.positional = reading.sideways = reading.relative = true;
+      reading.byNames = false;
+    }
+    now.place = 'any';
     const exact = inner.every((each) => each.exact);
     reading.exact &&= exact;
     const list = inner.map((each) => each.text).join(',');
@@ -327,6 +356,8 @@ function pseudoClass(
   } else if (name === 'scope') now.text += reading.around?.still ?? ':root';
   else if (STRUCTURAL.has(name) && reading.pseudo === '') {
     reading.positional = reading.relative = true;
+    reading.byNames = false;
+    if (now.place === 'none') now.place = 'own';
     // `of` within counts only some siblings, which the matcher cannot
     const of = argument?.type === 'Nth' ? argument.selector : null;
     if (of != null) {
@@ -348,6 +379,7 @@ function innerSelector(node: SelectorNode, reading: Reading) {
   reading.relative ||= inner.relative;
   reading.positional ||= inner.positional;
   reading.sideways ||= inner.sideways;
+  reading.byNames &&= inner.byNames;
   reading.nests ||= inner.nests;
   return {
     text: compounds.map(({ combinator, text }) => combinator + text).join(''),

@@ -5,7 +5,7 @@
 import { parsePage } from '../../page/parse.js';
 import { type Element, elementsOf, type Parent } from '../../page/tree.js';
 import { placeText } from '../../errors.js';
-import { nearTo, otherwise, wrapped } from '../../style/belongs.js';
+import { atOnce, nearTo, otherwise, wrapped } from '../../style/belongs.js';
 import { cascadeOf, type SheetReader } from '../../style/cascade.js';
 import { dress, type Dressed, type DressedPage, type Instance, instancesOf } from '../../style/dress.js';
 import { type Candidate, matchAll, matching, matches, pageIndexOf } from '../../style/match.js';
@@ -157,10 +157,11 @@ function changedInPlace(instances: Instance[], tag: string): Set<Unit> {
     const tags = roots.map((root) => root.tag);
     for (const root of roots) root.tag = tag;
     try {
-      for (const element of nearTo(on, places))
+      const near = Array.from(nearTo(on, places), ([element]) => element);
+      for (const element of near)
         for (const candidate of on.matched.get(element)!)
           if (!units.has(candidate.rule.unit) && !matches(candidate.selector, element)) units.add(candidate.rule.unit);
-      otherwise(nearTo(on, places), on, units);
+      otherwise(atOnce(near), on, units);
     } finally {
       roots.forEach((root, i) => (root.tag = tags[i]!));
     }
