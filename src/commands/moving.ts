@@ -4,8 +4,16 @@ import type { Registry, Surroundings } from '../core/component/model.js';
 import { type ComponentSource, readComponents } from '../core/component/read.js';
 import { placeAt } from '../core/page/parse.js';
 import type { SheetCut } from '../core/style/back.js';
-import { cascadeOf, type SheetReader } from '../core/style/cascade.js';
-import { type ExpandedPage, filledReader, planStyles, proveStyles, type StylesPlan } from '../core/style/plan.js';
+import type { SheetReader } from '../core/style/cascade.js';
+import { matchPage } from '../core/style/match.js';
+import {
+  type ExpandedPage,
+  type FilledSheets,
+  filledReader,
+  planStyles,
+  proveStyles,
+  type StylesPlan,
+} from '../core/style/plan.js';
 import { compareCascades } from '../core/style/proof.js';
 import { readSheet } from '../core/style/sheet.js';
 import { progress } from '../terminal/progress.js';
@@ -18,7 +26,7 @@ import type { PlannedFile } from '../workspace/transaction.js';
 import { declarationText } from './moved.js';
 
 export interface Moving {
-  plan: Pick<StylesPlan, 'components' | 'sheets' | 'cuts' | 'moved' | 'staying'>;
+  plan: Pick<StylesPlan, 'components' | 'sheets' | 'cuts' | 'moved' | 'staying' | 'proven'>;
   /** the stylesheets to be written */
   files: PlannedFile[];
   sheets: Stylesheets;
@@ -38,9 +46,10 @@ export async function planMoving(
   const matching = progress('matching rules on page');
   const { sources, fixed } = sheets;
   const cuts = cutsOf(project);
-  const plan = planStyles({ pages, sources, components, around, names, cuts, fixed, tick: matching.tick });
+  const before = filledReader(sources, readComponents(components, around));
+  const plan = planStyles({ pages, sources, before, components, around, names, cuts, fixed, tick: matching.tick });
   matching.end();
-  return movingOf(project, pages, plan, sheets, readComponents(components, around));
+  return movingOf({ project, pages, sheets, before }, plan);
 }
 
 /** How styles were cut out of sheets, oldest first, as far as the journal says so and is this user's. */
@@ -67,26 +76,29 @@ function nowCalled(named: Renamed['from'], later: Entry[]): Renamed['to'] {
 
 /** What a plan of sheets writes, with the static sheet that each must come out as. */
 export function movingOf(
-  project: Project,
-  pages: ExpandedPage[],
+  {
+    project,
+    pages,
+    sheets,
+    before,
+  }: { project: Project; pages: ExpandedPage[]; sheets: Stylesheets; before: FilledSheets },
   plan: Moving['plan'],
-  sheets: Stylesheets,
-  registry: Registry,
 ): Moving {
-  const before = filledReader(sheets.sources, registry);
   const files = plan.sheets.map(({ path, after }): PlannedFile => {
     const file = sheets.files.get(path)!;
-    before.read(path);
-    const now = before.filled.get(path)!.text;
-    const origin = Buffer.from(originOf(project, pages, path, now, before.read));
+    const origin = Buffer.from(originOf(project, pages, path, before.filled.get(path)!.text, before.read));
     return { path, before: file.bytes, after: encode(after, file), origin };
   });
   return {
     ...{ plan, files, sheets },
-    prove: (read, after) => {
+    prove: (read, registry) => {
       const written = new Map([...sheets.sources.keys()].map((path) => [path, read(path)]));
+      const after = filledReader(written, registry);
+      // what comes out as it was proven to needs no second proof
+      if (plan.proven !== null && [...after.filled].every(([path, { text }]) => plan.proven!.get(path) === text))
+        return;
       const paths = files.map(({ path }) => path);
-      proveStyles(pages, paths, before.read, filledReader(written, after).read);
+      proveStyles(pages, paths, before.read, after.read);
     },
   };
 }
@@ -114,8 +126,9 @@ export function dressesOtherwise(
 ): { line: number; column: number; what: string } | null {
   const sheet = readSheet(path, first);
   const then: SheetReader = (each) => (each === path ? sheet : now(each));
+  const seen = new Set<string>();
   for (const { page } of pages) {
-    const found = compareCascades(page, cascadeOf(page, then), cascadeOf(page, now));
+    const found = compareCascades(matchPage(page, then), matchPage(page, now), seen);
     if (found === null) continue;
     const { before, after, element, property } = found;
     const told = (each: typeof before) => (each === null ? 'nothing' : `"${declarationText(each.declaration)}"`);

@@ -3,7 +3,7 @@ import { readComponents } from '../core/component/read.js';
 import { placeText, Problem } from '../core/errors.js';
 import { placeAt } from '../core/page/parse.js';
 import { planBack } from '../core/style/back.js';
-import { expandAll } from '../core/style/plan.js';
+import { expandAll, filledReader } from '../core/style/plan.js';
 import { sheetPlace } from '../core/style/places.js';
 import { count, dim, green } from '../terminal/style.js';
 import { cut, oneLine } from '../terminal/table.js';
@@ -54,7 +54,10 @@ export async function moveStyles(
   const moving =
     back === null
       ? await planMoving(project, pages, project.componentFiles, project.registry, [name])
-      : movingOf(project, pages, { ...back, cuts: [], moved: new Map(), staying: [] }, sheets, project.registry);
+      : movingOf(
+          { project, pages, sheets, before: filledReader(sheets.sources, project.registry) },
+          { ...back, cuts: [], moved: new Map(), staying: [], proven: null },
+        );
   if (moving.files.length === 0)
     throw new Problem(`no rule can move into ${name}`, {
       exit: 1,

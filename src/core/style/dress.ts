@@ -3,9 +3,9 @@ import { workingOn } from '../errors.js';
 import { firstNotBefore } from '../search.js';
 import type { Extent } from '../component/expand.js';
 import type { Page } from '../page/parse.js';
-import { type Element, elementsOf, type Parent } from '../page/tree.js';
-import { type Cascade, cascadeOf, type SheetReader } from './cascade.js';
-import { type Candidate, type Matches, matchAll, type PageIndex, pageIndexOf } from './match.js';
+import type { Element, Parent } from '../page/tree.js';
+import type { SheetReader } from './cascade.js';
+import { type Candidate, type MatchedPage, matchPage } from './match.js';
 import type { Sheet, Unit } from './sheet.js';
 
 /** One place where a component stands on a page that is expanded. */
@@ -18,12 +18,7 @@ export interface Instance {
   poured: Set<Element>;
 }
 
-export interface DressedPage {
-  page: Page;
-  elements: Element[];
-  cascade: Cascade;
-  index: PageIndex;
-  matched: Matches;
+export interface DressedPage extends MatchedPage {
   instances: Map<string, Instance[]>;
   /** elements that a rule dresses through one that is not around them */
   sideways: Element[];
@@ -46,14 +41,12 @@ export function dress(
   const sheets = new Set<Sheet>();
   const reach = new Map<Unit, number>();
   const dressOne = ({ page, extents }: { page: Page; extents: Extent[] }): DressedPage => {
-    const elements = elementsOf(page.root);
-    const cascade = cascadeOf(page, read);
-    const index = pageIndexOf(cascade, elements);
-    for (const { sheet } of cascade.uses) sheets.add(sheet);
-    const matched = matchAll(index, elements);
+    const made = matchPage(page, read);
+    const { elements, matched } = made;
+    for (const { sheet } of made.cascade.uses) sheets.add(sheet);
     const sideways = elements.filter((element) => matched.get(element)!.some(({ selector }) => selector.sideways));
     for (const list of matched.values()) for (const unit of unitsOf(list)) reach.set(unit, (reach.get(unit) ?? 0) + 1);
-    const on: DressedPage = { page, elements, cascade, index, matched, instances: new Map(), sideways };
+    const on: DressedPage = { ...made, instances: new Map(), sideways };
     const standing = bySource(elements);
     for (const extent of extents) {
       const list = on.instances.get(extent.component) ?? [];

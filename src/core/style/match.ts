@@ -4,8 +4,9 @@
  * are, where names decide.
  */
 import { matcherOf } from '../page/select.js';
-import { attrOf, classWords, type Element, type Parent } from '../page/tree.js';
-import type { Cascade, SheetUse } from './cascade.js';
+import type { Page } from '../page/parse.js';
+import { attrOf, classWords, type Element, elementsOf } from '../page/tree.js';
+import { type Cascade, cascadeOf, type SheetReader, type SheetUse } from './cascade.js';
 import type { Selector } from './selector.js';
 import type { StyleRule } from './sheet.js';
 import { addTo } from '../groups.js';
@@ -21,13 +22,14 @@ export interface Candidate {
 
 /** The rules of a cascade. What is looked up in it is kept, for it is asked again on other pages. */
 export interface RuleIndex {
+  /** number among all that are made */
+  number: number;
   byKey: ReadonlyMap<string, Candidate[]>;
   any: readonly Candidate[];
   /** some selector has `:has()`, and so looks at what is below */
   looksDown: boolean;
   /** by what elements are called, what may match them */
   byNames: Map<string, Named>;
-  /** by what elements and all around them are called, what matches them for that */
   byChain: Map<string, Chain>;
 }
 
@@ -36,35 +38,32 @@ interface Named {
   /** number among all of the index */
   number: number;
   tag: string;
+  /** `.class` and `#id` */
   names: readonly string[];
   /** what may match, in order */
-  all: Candidate[];
+  all: readonly Candidate[];
 }
 
 /** Elements that are called alike, and stand in elements that are. */
 interface Chain {
   /** number among all of the index */
   number: number;
-  /** those that names decide, in order */
-  matched: Candidate[];
-}
-
-/** What may match an element on a page, in order. */
-interface Candidates {
   named: Named;
-  all: Candidate[];
-  /** those that depend on where it stands */
-  positional: Candidate[];
-  /** those that names do not decide */
+  /** classes and ids of the element and of all around it */
+  names: ReadonlySet<string>;
+  /** those that match, as names decide, in order */
+  matched: Candidate[];
+  /** those that may match, as more than names decides */
   others: Candidate[];
+  /** those that may match and depend on where an element stands */
+  positional: Candidate[];
 }
 
-/** The index as one page needs it: without what cannot match there. */
+/** The index as one page needs it. */
 export interface PageIndex {
   index: RuleIndex;
-  words: ReadonlySet<string>;
-  /** what may match each element of the page */
-  byElement: ReadonlyMap<Element, Candidates>;
+  /** all elements of the page */
+  chains: ReadonlyMap<Element, Chain>;
 }
 
 const indexes = new Map<string, RuleIndex>();
@@ -81,11 +80,11 @@ function numberOf(value: object): number {
 function indexOf({ uses }: Cascade): RuleIndex {
   const key = uses.map(({ sheet, conditions, layers }) => JSON.stringify([numberOf(sheet), conditions, layers])).join();
   let index = indexes.get(key);
-  if (index === undefined) indexes.set(key, (index = build(uses)));
+  if (index === undefined) indexes.set(key, (index = build(uses, indexes.size)));
   return index;
 }
 
-function build(uses: SheetUse[]): RuleIndex {
+function build(uses: SheetUse[], number: number): RuleIndex {
   const byKey = new Map<string, Candidate[]>();
   const any: Candidate[] = [];
   let looksDown = false;
@@ -99,7 +98,7 @@ function build(uses: SheetUse[]): RuleIndex {
         if (selector.keys === null) any.push(candidate);
         for (const key of new Set(selector.keys)) addTo(byKey, key, candidate);
       }
-  return { byKey, any, looksDown, byNames: new Map(), byChain: new Map() };
+  return { number, byKey, any, looksDown, byNames: new Map(), byChain: new Map() };
 }
 
 const matchers = new WeakMap<Selector, (element: Element) => boolean>();
@@ -118,88 +117,91 @@ export function matches(selector: Selector, element: Element): boolean {
   return matcher(element);
 }
 
-/** The names that an element answers to: `tag`, `.class`, `#id`. */
+/** What an element answers to besides its tag: `.class`, `#id`. */
 function namesOf(element: Element): string[] {
   const id = attrOf(element, 'id');
-  const names = [element.tag.toLowerCase(), ...new Set(classWords(element).map((word) => `.${word}`))];
+  const names = [...new Set(classWords(element).map((word) => `.${word}`))];
   if (id !== undefined) names.push(`#${id}`);
   return names;
 }
 
 /** Elements that are called like this one. */
 function namedLike(element: Element, { byNames, byKey, any }: RuleIndex): Named {
-  const key = [element.tag, attrOf(element, 'id'), attrOf(element, 'class')].join('\0');
+  const { tag } = element;
+  const key = [tag, attrOf(element, 'id'), attrOf(element, 'class')].join('\0');
   let found = byNames.get(key);
   if (found === undefined) {
     const names = namesOf(element);
-    const keyed = new Set([...any, ...names.flatMap((name) => byKey.get(name) ?? [])]);
-    const all = [...keyed].sort((a, b) => a.id - b.id);
-    byNames.set(key, (found = { number: byNames.size, tag: element.tag, names, all }));
+    const keyed = [tag.toLowerCase(), ...names].flatMap((name) => byKey.get(name) ?? []);
+    const all = [...new Set([...any, ...keyed])].sort((a, b) => a.id - b.id);
+    byNames.set(key, (found = { number: byNames.size, tag, names, all }));
   }
   return found;
 }
 
-/** The index for a page of these elements. */
+/** The index for a page of these elements, which come in document order. */
 export function pageIndexOf(cascade: Cascade, elements: Element[]): PageIndex {
   const index = indexOf(cascade);
-  const named = elements.map((element) => namedLike(element, index));
-  const alike = new Set(named);
-  const words = new Set([...alike].flatMap(({ names }) => names));
-  const found = new Map([...alike].map((each) => [each, candidatesOf(each, words)]));
-  return { index, words, byElement: new Map(elements.map((element, i) => [element, found.get(named[i]!)!])) };
+  const chains = new Map<Element, Chain>();
+  for (const element of elements) {
+    const around = element.parent?.kind === 'element' ? chains.get(element.parent) : undefined;
+    chains.set(element, chainOf(element, around, index));
+  }
+  return { index, chains };
 }
 
-/** @param words what elements of the page are called */
-function candidatesOf(named: Named, words: ReadonlySet<string>): Candidates {
-  const all = named.all.filter(
-    ({ selector: { needs } }) => needs.length === 0 || needs.every((name) => words.has(name)),
-  );
-  return {
-    named,
-    all,
-    positional: all.filter(({ selector }) => selector.positional),
-    others: all.filter(({ selector }) => !selector.byNames),
-  };
+function chainOf(element: Element, around: Chain | undefined, index: RuleIndex): Chain {
+  const named = namedLike(element, index);
+  const key = `${around?.number ?? ''} ${named.number}`;
+  let found = index.byChain.get(key);
+  if (found === undefined) {
+    const isNew = around === undefined || named.names.some((name) => !around.names.has(name));
+    const names = isNew ? new Set([...(around?.names ?? []), ...named.names]) : around.names;
+    const all = named.all.filter(({ selector }) => selector.above.every((name) => names.has(name)));
+    found = {
+      number: index.byChain.size,
+      named,
+      names,
+      matched: all.filter(({ selector }) => selector.byNames && matches(selector, element)),
+      others: all.filter(({ selector }) => !selector.byNames),
+      positional: all.filter(({ selector }) => selector.positional),
+    };
+    index.byChain.set(key, found);
+  }
+  return found;
 }
 
-function candidatesFor({ index, words, byElement }: PageIndex, element: Element): Candidates {
-  const known = byElement.get(element);
-  // while a change is tried, an element may have another tag
-  return known?.named.tag === element.tag ? known : candidatesOf(namedLike(element, index), words);
+/** What may match an element depending on where it stands, in order; while a change is tried, it may have another tag. */
+export function positionalFor({ index, chains }: PageIndex, element: Element): readonly Candidate[] {
+  const chain = chains.get(element);
+  if (chain?.named.tag === element.tag) return chain.positional;
+  return namedLike(element, index).all.filter(({ selector }) => selector.positional);
 }
 
-/** What may match an element depending on where it stands, in order. */
-export function positionalFor(on: PageIndex, element: Element): Candidate[] {
-  return candidatesFor(on, element).positional;
-}
-
-/** All candidates that match an element, in order, on the tree as it is now. */
-export function matching(on: PageIndex, element: Element): Candidate[] {
-  return candidatesFor(on, element).all.filter(({ selector }) => matches(selector, element));
+/** All candidates that match an element, in order: one of the page as it was read, or one that is tried in it. */
+export function matching({ index, chains }: PageIndex, element: Element): Candidate[] {
+  const chain = chains.get(element);
+  if (chain === undefined) return namedLike(element, index).all.filter(({ selector }) => matches(selector, element));
+  const others = chain.others.filter(({ selector }) => matches(selector, element));
+  return others.length === 0 ? chain.matched : [...chain.matched, ...others].sort((a, b) => a.id - b.id);
 }
 
 export type Matches = ReadonlyMap<Element, readonly Candidate[]>;
 
-/** The matches of all elements of a page, which come in document order. */
-export function matchAll(on: PageIndex, elements: Element[]): Matches {
-  const { byChain } = on.index;
-  const chains = new Map<Parent | null, Chain>();
-  const found = new Map<Element, readonly Candidate[]>();
-  for (const element of elements) {
-    const { named, all, others } = candidatesFor(on, element);
-    const key = `${chains.get(element.parent)?.number ?? ''} ${named.number}`;
-    let chain = byChain.get(key);
-    if (chain === undefined) {
-      const matched = all.filter(({ selector }) => selector.byNames && matches(selector, element));
-      byChain.set(key, (chain = { number: byChain.size, matched }));
-    }
-    chains.set(element, chain);
-    const more = others.filter(({ selector }) => matches(selector, element));
-    found.set(element, more.length === 0 ? chain.matched : inOrder(chain.matched, more));
-  }
-  return found;
+/** A page with the rules that match its elements. */
+export interface MatchedPage {
+  page: Page;
+  elements: Element[];
+  cascade: Cascade;
+  index: PageIndex;
+  matched: Matches;
 }
 
-function inOrder(some: readonly Candidate[], others: readonly Candidate[]): Candidate[] {
-  return [...some, ...others].sort((a, b) => a.id - b.id);
+/** Matches all rules of the sheets of a page, which comes expanded. */
+export function matchPage(page: Page, read: SheetReader): MatchedPage {
+  const elements = elementsOf(page.root);
+  const cascade = cascadeOf(page, read);
+  const index = pageIndexOf(cascade, elements);
+  const matched = new Map(elements.map((element) => [element, matching(index, element)]));
+  return { page, elements, cascade, index, matched };
 }

@@ -9,10 +9,11 @@ import { Problem } from '../errors.js';
 import { eolOf, type Page, parsePage, placeAt } from '../page/parse.js';
 import { type Bond } from './belongs.js';
 import { cutOf, planBack, type SheetCut } from './back.js';
-import { cascadeOf, type SheetReader } from './cascade.js';
+import type { SheetReader } from './cascade.js';
 import { cutShares, refusal } from './cut.js';
 import { dress, type Dressed } from './dress.js';
 import { type Filled, fillMarkers, placeOnDisk } from './fill.js';
+import { type MatchedPage, matchPage } from './match.js';
 import { bondsOfAll, holdersOf, planMove, type Staying } from './move.js';
 import { sheetPlace } from './places.js';
 import { compareCascades, compareSheets, type SheetDifference } from './proof.js';
@@ -46,16 +47,17 @@ export function expandAll(
 /** The stylesheets of a project by path, as they are on disk. */
 export type Sources = ReadonlyMap<string, string>;
 
+/** Stylesheets whose markers are filled in: a reader that reads each once, and their texts by path. */
+export interface FilledSheets {
+  read: SheetReader;
+  filled: ReadonlyMap<string, Filled>;
+}
+
 /**
- * Stylesheets whose markers are filled in.
+ * Fills markers in.
  * @param isWanted false for style rules that nobody asks for, see `readSheet`
- * @returns a reader that reads each once, and their texts by path
  */
-export function filledReader(
-  sources: Sources,
-  registry: Registry,
-  isWanted?: (rule: Rule) => boolean,
-): { read: SheetReader; filled: ReadonlyMap<string, Filled> } {
+export function filledReader(sources: Sources, registry: Registry, isWanted?: (rule: Rule) => boolean): FilledSheets {
   const sheets = new Map<string, Sheet>();
   const filled = new Map([...sources].map(([path, source]) => [path, fillMarkers(path, source, registry)]));
   const read = (path: string): Sheet | null => {
@@ -85,11 +87,15 @@ export interface StylesPlan {
   staying: Staying[];
   dressed: Dressed;
   bonds: Map<string, Bond[]>;
+  /** what the sheets are proven to come out as, by path; null where that is proven once they are written */
+  proven: ReadonlyMap<string, string> | null;
 }
 
 export interface StylesInput {
   pages: ExpandedPage[];
   sources: Sources;
+  /** these, filled in by the components */
+  before: FilledSheets;
   /** all components, and what pages are expanded with besides */
   components: ComponentSource[];
   around: Surroundings;
@@ -105,8 +111,8 @@ export interface StylesInput {
 /** Plans to move the own rules of components into their files. @throws Problem when the result cannot be proven */
 export function planStyles(input: StylesInput): StylesPlan {
   const { pages, sources, components, around, names, fixed } = input;
+  const { read, filled } = input.before;
   const registry = readComponents(components, around);
-  const { read, filled } = filledReader(sources, registry);
   const dressed = dress(pages, read, input.tick);
   const bonds = bondsOfAll(dressed, names);
   const paths = new Map(
@@ -117,7 +123,7 @@ export function planStyles(input: StylesInput): StylesPlan {
   const attempt = (refuse: (unit: Unit, path: string) => string | null): StylesPlan => {
     const { shares, staying } = planMove(dressed, paths, bonds, refuse, filled);
     const started = { components: [], sheets: [], cuts: [], moved: new Map<string, Unit[]>() };
-    const plan: StylesPlan = { ...started, staying, dressed, bonds };
+    const plan: StylesPlan = { ...started, staying, dressed, bonds, proven: null };
     for (const [sheet, list] of shares) {
       const { text, styles } = cutShares(sheet, list, filled.get(sheet.path)!.ranges);
       const base = sources.get(sheet.path)!;
@@ -129,26 +135,23 @@ export function planStyles(input: StylesInput): StylesPlan {
     }
     return plan;
   };
-  const readerAfter = (plan: StylesPlan): SheetReader => {
+  const sheetsAfter = (plan: StylesPlan): FilledSheets => {
     const after = new Map([...components, ...plan.components].map((each) => [each.path, each]));
     const now = new Map([...sources, ...plan.sheets.map((each) => [each.path, each.after] as const)]);
-    return filledReader(now, readComponents([...after.values()], around)).read;
+    return filledReader(now, readComponents([...after.values()], around));
   };
   /** plans, and plans again without what would not be there any more */
   const planned = (refuse: (unit: Unit, path: string) => string | null): StylesPlan => {
     const lost = new Set<Unit>();
     for (;;) {
       const plan = attempt((unit, path) => (lost.has(unit) ? 'it would not read back as it was' : refuse(unit, path)));
-      const after = readerAfter(plan);
-      const found = plan.sheets.flatMap(({ path }) => lostUnits(read(path)!, after(path)!));
+      const after = sheetsAfter(plan);
+      const differences = plan.sheets.map(({ path }) => compareSheets(read(path)!, after.read(path)!));
+      const found = differences.flatMap((each) => (each !== null && 'lost' in each ? each.lost : []));
       if (found.length === 0) {
-        proveStyles(
-          pages,
-          plan.sheets.map(({ path }) => path),
-          read,
-          after,
-        );
-        return plan;
+        for (const each of differences) if (each !== null) throw sheetProblem(each);
+        proveCascades(dressed.pages, after.read);
+        return { ...plan, proven: new Map([...after.filled].map(([path, { text }]) => [path, text])) };
       }
       found.forEach((unit) => lost.add(unit));
     }
@@ -176,6 +179,7 @@ function planAgain(input: StylesInput, holders: string[], registry: Registry): S
   const plan = planStyles({
     ...input,
     sources,
+    before: filledReader(sources, readComponents([...components.values()], input.around)),
     components: [...components.values()],
     names: [...input.names, ...holders],
   });
@@ -184,6 +188,7 @@ function planAgain(input: StylesInput, holders: string[], registry: Registry): S
   const after = new Map(plan.components.map((each) => [each.path, each]));
   return {
     ...plan,
+    proven: null,
     components: [...components.values()].flatMap((each) => {
       const now = after.get(each.path) ?? each;
       return input.components.some(({ source }) => source === now.source) ? [] : [now];
@@ -203,12 +208,6 @@ function withStyle({ path, source }: Component, style: string): ComponentSource 
   return { path, source: `${source}${styleElement(style).replaceAll('\n', eolOf(source))}` };
 }
 
-/** The rules of a sheet that are not in it when it is read again. */
-function lostUnits(before: Sheet, after: Sheet): Unit[] {
-  const found = compareSheets(before, after);
-  return found !== null && 'lost' in found ? found.lost : [];
-}
-
 /**
  * Proves that sheets that were rewritten, those at `paths`, hold the same rules and dress every page alike.
  * @throws Problem (exit 1) with the first rule that is lost or out of order, or the first element whose winner would be another
@@ -223,8 +222,18 @@ export function proveStyles(
     const found = compareSheets(before(path)!, after(path)!);
     if (found !== null) throw sheetProblem(found);
   }
-  for (const { page } of pages) {
-    const found = compareCascades(page, cascadeOf(page, before), cascadeOf(page, after));
+  proveCascades(
+    pages.map(({ page }) => matchPage(page, before)),
+    after,
+  );
+}
+
+/** @throws Problem (exit 1) with the first element for which another declaration would win than does */
+function proveCascades(pages: MatchedPage[], after: SheetReader): void {
+  const seen = new Set<string>();
+  for (const on of pages) {
+    const { page } = on;
+    const found = compareCascades(on, matchPage(page, after), seen);
     if (found === null) continue;
     const { element, property } = found;
     throw new Problem(`another declaration of ${property.trim()} would win for this ${element.tag}`, {

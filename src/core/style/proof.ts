@@ -3,9 +3,8 @@
  * sheet holds the same rules as before, in the same order where that matters to what scripts may do.
  */
 import type { Page } from '../page/parse.js';
-import { attrOf, type Element, elementsOf } from '../page/tree.js';
-import type { Cascade } from './cascade.js';
-import { type Candidate, matchAll, pageIndexOf } from './match.js';
+import { attrOf, type Element } from '../page/tree.js';
+import type { Candidate, MatchedPage } from './match.js';
 import { addTo } from '../groups.js';
 import { firstNotBefore } from '../search.js';
 import { contestsOf, type Declared, reordered } from './order.js';
@@ -21,20 +20,21 @@ export interface CascadeDifference {
   after: Entry | null;
 }
 
-/** The first place where what wins differs, or null. Elements that the same rules match are looked at once. */
-export function compareCascades(page: Page, before: Cascade, after: Cascade): CascadeDifference | null {
-  const elements = elementsOf(page.root);
-  const mine = matchAll(pageIndexOf(before, elements), elements);
-  const others = matchAll(pageIndexOf(after, elements), elements);
-  const seen = new Set<string>();
+/**
+ * The first place where what wins differs, or null. Elements that the same rules match are looked at once.
+ * @param seen which these are, over all pages that are compared
+ */
+export function compareCascades(before: MatchedPage, after: MatchedPage, seen: Set<string>): CascadeDifference | null {
+  const { page, elements } = before;
+  const indexes = `${before.index.index.number} ${after.index.index.number}`;
   for (const element of elements) {
-    const one = mine.get(element)!;
-    const two = others.get(element)!;
-    const key = `${signature(one)} ${signature(two)} ${attrOf(element, 'style') ?? ''}`;
+    const one = before.matched.get(element)!;
+    const two = after.matched.get(element)!;
+    const key = `${indexes} ${signature(one)} ${signature(two)} ${attrOf(element, 'style') ?? ''}`;
     if (seen.has(key)) continue;
     seen.add(key);
-    const first = applyingTo(element, one, before);
-    const second = applyingTo(element, two, after);
+    const first = applyingTo(element, one, before.cascade);
+    const second = applyingTo(element, two, after.cascade);
     for (const property of new Set([...first.keys(), ...second.keys()])) {
       const found = difference(winnersOf(first.get(property) ?? []), winnersOf(second.get(property) ?? []));
       if (found !== null) return { page, element, property, before: found[0], after: found[1] };
@@ -43,9 +43,13 @@ export function compareCascades(page: Page, before: Cascade, after: Cascade): Ca
   return null;
 }
 
+const signatures = new WeakMap<readonly Candidate[], string>();
+
 /** Names the rules that match an element. */
 function signature(matched: readonly Candidate[]): string {
-  return matched.map(({ id }) => id).join();
+  let known = signatures.get(matched);
+  if (known === undefined) signatures.set(matched, (known = matched.map(({ id }) => id).join()));
+  return known;
 }
 
 /** What keeps a sheet from being the same as before: rules that are not there again, or two that changed their order. */

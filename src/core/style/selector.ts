@@ -36,8 +36,8 @@ export interface Selector {
   /** `.class`, `#id` or `tag` of the rightmost compound, one of which an element has; null for any element */
   keys: string[] | null;
   subject: Subject;
-  /** names that a page must have somewhere: `.class`, `#id` */
-  needs: string[];
+  /** names that the element or those around it must have: `.class`, `#id` */
+  above: string[];
   /** depends on more than the element itself */
   relative: boolean;
   /** `>`, `+`, `~` or a pseudo-class that counts siblings, looks for children or below */
@@ -178,15 +178,22 @@ function readSelector(node: SelectorNode, prelude: string, around: Around | null
   }
   const text = prelude.slice(node.loc!.start.offset, node.loc!.end.offset).trim();
   const { specificity, pseudo, exact, doubtful, relative, positional, sideways, byNames } = reading;
-  const needs = [...new Set(compounds.flatMap((each) => each.names).filter((name) => !/^[a-z*]/i.test(name)))];
   const never = reading.nowhere || (around !== null && around.still === null);
   const kept = never ? null : still;
   return {
-    ...{ text, still: kept, specificity, pseudo, exact, doubtful, needs, relative, positional, sideways, byNames },
+    ...{ text, still: kept, specificity, pseudo, exact, doubtful, relative, positional, sideways, byNames },
+    above: namesAbove(compounds),
     levels: around === null ? levelsOf(compounds) : Infinity,
     keys: last.keys,
     subject: subjectOf(last),
   };
+}
+
+/** The classes and ids of all compounds but those that only stand beside another one. */
+function namesAbove(compounds: readonly Compound[]): string[] {
+  const isBeside = (i: number) => /[+~]/.test(compounds[i + 1]?.combinator ?? '');
+  const names = compounds.flatMap((each, i) => (isBeside(i) ? [] : each.names));
+  return [...new Set(names)].filter((name) => /^[.#]/.test(name));
 }
 
 /** How far above the element stands what the leftmost part looks at that depends on places. */

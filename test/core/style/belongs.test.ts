@@ -71,7 +71,8 @@ function move(css: string, components = [card], content = body, fixed = new Map<
     .map(({ path }) => /(\S+)\/(.*)\.html/.exec(path)![2]!);
   const pages = expandAll([pageOf(content)], registry);
   const sources = new Map([['css/a.css', css]]);
-  const plan = planStyles({ pages, sources, components, around: {}, names, cuts: [], fixed });
+  const before = filledReader(sources, registry);
+  const plan = planStyles({ pages, sources, before, components, around: {}, names, cuts: [], fixed });
   const after = plan.sheets[0]?.after ?? css;
   const written = new Map(components.map((each) => [each.path, each]));
   for (const each of plan.components) written.set(each.path, each);

@@ -2,9 +2,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { parsePage } from '../../../src/core/page/parse.js';
-import { elementsOf } from '../../../src/core/page/tree.js';
-import { cascadeOf } from '../../../src/core/style/cascade.js';
-import { matchAll, pageIndexOf } from '../../../src/core/style/match.js';
+import { matchPage } from '../../../src/core/style/match.js';
 import { namedIn } from '../../../src/core/style/names.js';
 import { longhandsOf } from '../../../src/core/style/properties.js';
 import { readSelectors } from '../../../src/core/style/selector.js';
@@ -148,9 +146,7 @@ function colors(head: string, files: Record<string, string> = {}, body = '<p cla
     if (!sheets.has(path) && files[path] !== undefined) sheets.set(path, readSheet(path, files[path]));
     return sheets.get(path) ?? null;
   };
-  const cascade = cascadeOf(page, read);
-  const elements = elementsOf(page.root);
-  const matched = matchAll(pageIndexOf(cascade, elements), elements);
+  const { elements, cascade, matched } = matchPage(page, read);
   const x = elements.find(({ attrs }) => attrs.some(({ name, value }) => name === 'class' && value.startsWith('x')))!;
   const list = applyingTo(x, matched.get(x)!, cascade).get(' color') ?? [];
   return {

@@ -3,12 +3,12 @@
  * Decided by matching the changed trees of all pages; where neither is the same, pages have the component expanded.
  */
 import { parsePage } from '../../page/parse.js';
-import { type Element, elementsOf, type Parent } from '../../page/tree.js';
+import type { Element, Parent } from '../../page/tree.js';
 import { placeText } from '../../errors.js';
 import { atOnce, nearTo, otherwise, wrapped } from '../../style/belongs.js';
-import { cascadeOf, type SheetReader } from '../../style/cascade.js';
+import type { SheetReader } from '../../style/cascade.js';
 import { dress, type Dressed, type DressedPage, type Instance, instancesOf } from '../../style/dress.js';
-import { type Candidate, matchAll, matching, matches, pageIndexOf } from '../../style/match.js';
+import { type Candidate, matches, matching, matchPage } from '../../style/match.js';
 import { sheetPlace } from '../../style/places.js';
 import { readSheet, type Sheet, type Unit } from '../../style/sheet.js';
 import { applyingTo, difference, winnersOf } from '../../style/winners.js';
@@ -203,10 +203,8 @@ function firstDifference(
 ): { near: string[]; what: string } | null {
   const page = parsePage(on.page.path, html);
   const isHost = ({ tag }: Element) => (standing.get(tag)?.kind ?? 'expanded') !== 'expanded';
-  const all = elementsOf(page.root);
+  const { elements: all, cascade, matched } = matchPage(page, read);
   const elements = all.filter((element) => standing.get(element.tag)?.kind !== 'around');
-  const cascade = cascadeOf(page, read);
-  const matched = matchAll(pageIndexOf(cascade, all), all);
   const seen = new Set<string>();
   for (let i = 0; i < Math.max(elements.length, on.elements.length); i++) {
     const [one, two] = [on.elements[i], elements[i]];
