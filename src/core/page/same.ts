@@ -5,8 +5,8 @@
 import { type Place, workingOn } from '../errors.js';
 import { firstNotBefore } from '../search.js';
 import { type Page, parsePage, placeAt } from './parse.js';
-import { isSpace, mayShowSpace } from './space.js';
-import { type Child, type Element, type Node, PREFORMATTED, type Root } from './tree.js';
+import { afterSpace, isSpace, mayShowSpace } from './space.js';
+import { type Attr, type Child, type Element, type Node, PREFORMATTED, type Root } from './tree.js';
 
 export type Sameness = 'bytes' | 'markup' | 'different';
 
@@ -57,15 +57,17 @@ function compareTrees(page: Page, changed: Page, shown?: Shown): Verdict {
     : { same: 'different', first: { ...lineColumn(page, found.offset), what: found.what }, isAligned: false };
 }
 
-/** A range of a source, in UTF-16 offsets. */
-interface Range {
+/** A run of white space, in UTF-16 offsets. */
+interface Run {
   start: number;
   end: number;
+  /** it holds a line break, as the other one in its place does */
+  breaks: boolean;
 }
 
 /**
- * True where a text is the source of a page, or of a part of one, but for runs of white space with a line break in text
- * where white space does not show: the parser makes the same tree of both, but for these runs.
+ * True where a text is the source of a page, or of a part of one, but for white space within tags, and for runs of it with
+ * a line break in text where white space does not show: the parser makes the same tree of both, but for these runs.
  * @param shown elements in which stylesheets make white space show
  */
 export function isReindented(
@@ -74,65 +76,67 @@ export function isReindented(
   shown?: ReadonlySet<Element>,
 ): boolean {
   const runs = differingRuns(page.source, text);
-  return runs !== null && areInText(page, runs, shown);
+  return runs !== null && (runs.length === 0 || areIndentation(page, runs, shown));
 }
 
-/**
- * The runs of white space in a source that are others in a text, when both hold a line break and all else is alike; null
- * otherwise.
- */
-function differingRuns(source: string, text: string): Range[] | null {
-  const [own, others] = [runsWithBreak(source), runsWithBreak(text)];
-  if (own.length !== others.length) return null;
-  const differing: Range[] = [];
+/** The runs of white space in a source that are others in a text, when all else is alike; null otherwise. */
+function differingRuns(source: string, text: string): Run[] | null {
+  const runs: Run[] = [];
   let [i, j] = [0, 0];
-  for (const [at, one] of own.entries()) {
-    const other = others[at]!;
-    if (source.slice(i, one.start) !== text.slice(j, other.start)) return null;
-    if (source.slice(one.start, one.end) !== text.slice(other.start, other.end)) differing.push(one);
-    [i, j] = [one.end, other.end];
+  for (;;) {
+    let same = commonLength(source, i, text, j);
+    if (i + same === source.length && j + same === text.length) return runs;
+    while (same > 0 && isSpace(source.charCodeAt(i + same - 1))) same--;
+    const [start, other] = [i + same, j + same];
+    [i, j] = [afterSpace(source, start), afterSpace(text, other)];
+    if (i === start || j === other) return null;
+    runs.push({ start, end: i, breaks: BREAK.test(source.slice(start, i)) && BREAK.test(text.slice(other, j)) });
   }
-  return source.slice(i) === text.slice(j) ? differing : null;
 }
 
-/** All runs of white space that hold a line break, in order. */
-function runsWithBreak(source: string): Range[] {
-  const runs: Range[] = [];
-  let end = 0;
-  for (const { index } of source.matchAll(/[\n\r]/g)) {
-    if (index < end) continue;
-    let start = index;
-    while (start > end && isSpace(source.charCodeAt(start - 1))) start--;
-    for (end = index; end < source.length && isSpace(source.charCodeAt(end));) end++;
-    runs.push({ start, end });
+const BREAK = /[\n\r]/;
+
+/** How many characters are the same from two offsets on. */
+function commonLength(one: string, i: number, other: string, j: number): number {
+  const most = Math.min(one.length - i, other.length - j);
+  let same = 0;
+  for (let step = 1024; step > 0;) {
+    if (same + step <= most && one.startsWith(other.slice(j + same, j + same + step), i + same)) same += step;
+    else step >>= 1;
   }
-  return runs;
+  return same;
 }
 
-/** True where all ranges stand within text whose white space does not show. */
-function areInText(
-  page: { source: string; root: Root },
-  ranges: readonly Range[],
+/** True where all runs stand between the attributes of tags, or break lines of text whose white space does not show. */
+function areIndentation(
+  { source, root }: { source: string; root: Root },
+  runs: readonly Run[],
   shown?: ReadonlySet<Element>,
 ): boolean {
   let found = 0;
+  const countIn = (start: number, end: number, isFree: (run: Run) => boolean) => {
+    for (let i = firstNotBefore(runs, (run) => run.start < start); i < runs.length && runs[i]!.end <= end; i++)
+      if (isFree(runs[i]!)) found++;
+  };
   const visit = (node: Node, verbatim: boolean): void => {
     if (node.kind === 'element' || node.kind === 'root') {
       const inside = verbatim || (node.kind === 'element' && isVerbatim(node, shown));
+      if (node.kind === 'element' && node.start >= 0) {
+        countIn(node.start, node.openEnd, (run) => !node.attrs.some((attr) => isIn(attr, run)));
+        if (node.closeStart >= 0) countIn(node.closeStart, node.end, () => true);
+      }
       for (const child of node.children) visit(child, inside);
-    } else if (node.kind === 'text' && !verbatim) {
       // a text in several parts has markup between them
-      if (page.source.slice(node.start, node.end).includes('<')) return;
-      for (
-        let i = firstNotBefore(ranges, ({ start }) => start < node.start);
-        ranges[i] !== undefined && ranges[i]!.end <= node.end;
-        i++
-      )
-        found++;
-    }
+    } else if (node.kind === 'text' && !verbatim && !source.slice(node.start, node.end).includes('<'))
+      countIn(node.start, node.end, ({ breaks }) => breaks);
   };
-  visit(page.root, false);
-  return found === ranges.length;
+  visit(root, false);
+  return found === runs.length;
+}
+
+/** True for a run within an attribute, or where it is not known where that stands. */
+function isIn(attr: Attr, { start, end }: Run): boolean {
+  return attr.start < 0 || (start < attr.end && end > attr.start);
 }
 
 function lineColumn(page: Page, offset: number): { line: number; column: number } {

@@ -74,7 +74,8 @@ export function isSameButForSpace(one: string, other: string): boolean {
   return afterSpace(one, i) === one.length && afterSpace(other, j) === other.length;
 }
 
-function afterSpace(text: string, from: number): number {
+/** The first offset from `from` on at which no white space stands. */
+export function afterSpace(text: string, from: number): number {
   let at = from;
   while (at < text.length && isSpace(text.charCodeAt(at))) at++;
   return at;

@@ -91,11 +91,22 @@ export function compareSpecificity(a: Specificity, b: Specificity): number {
 
 const most = (all: Specificity[]): Specificity => all.reduce((a, b) => (compareSpecificity(a, b) < 0 ? b : a), ZERO);
 
+/** Lists outside any rule that were read: sheets are read again when rules move, and share their selectors. */
+const known = new Map<string, Selector[]>();
+
 /**
  * Reads a selector list; `around` is what `&` means, null outside any rule.
+ * @returns the same selectors whenever a list outside any rule is read again
  * @throws Error with `offset` into `prelude` for what is no selector
  */
 export function readSelectors(prelude: string, around: Around | null): Selector[] {
+  if (around !== null) return readAnew(prelude, around);
+  let found = known.get(prelude);
+  if (found === undefined) known.set(prelude, (found = readAnew(prelude, null)));
+  return found;
+}
+
+function readAnew(prelude: string, around: Around | null): Selector[] {
   const list = csstree.parse(prelude, { context: 'selectorList', positions: true, onParseError: raise }) as {
     children: csstree.List<CssNode>;
   } & CssNode;
