@@ -9,7 +9,6 @@ import { attrOf, classWords, type Element, elementsOf } from '../page/tree.js';
 import { type Cascade, cascadeOf, type SheetReader, type SheetUse } from './cascade.js';
 import type { Selector } from './selector.js';
 import type { StyleRule } from './sheet.js';
-import { addTo } from '../groups.js';
 
 /** One selector of one rule, at its place in the cascade. */
 export interface Candidate {
@@ -20,11 +19,18 @@ export interface Candidate {
   id: number;
 }
 
+/** A selector that is read when an element has its key. */
+interface Unread extends Omit<Candidate, 'selector'> {
+  /** its number among those of the rule */
+  at: number;
+}
+
 /** The rules of a cascade. What is looked up in it is kept, for it is asked again on other pages. */
 export interface RuleIndex {
   /** number among all that are made */
   number: number;
-  byKey: ReadonlyMap<string, Candidate[]>;
+  /** by key: those that were asked for are read */
+  byKey: Map<string, { unread: Unread[]; read: Candidate[] }>;
   any: readonly Candidate[];
   /** some selector has `:has()`, and so looks at what is below */
   looksDown: boolean;
@@ -85,20 +91,36 @@ function indexOf({ uses }: Cascade): RuleIndex {
 }
 
 function build(uses: SheetUse[], number: number): RuleIndex {
-  const byKey = new Map<string, Candidate[]>();
+  const byKey: RuleIndex['byKey'] = new Map();
+  const under = (key: string) => {
+    let entry = byKey.get(key);
+    if (entry === undefined) byKey.set(key, (entry = { unread: [], read: [] }));
+    return entry;
+  };
   const any: Candidate[] = [];
   let looksDown = false;
   let id = 0;
   for (const use of uses)
-    for (const rule of use.sheet.rules)
-      for (const selector of rule.selectors) {
+    for (const rule of use.sheet.rules) {
+      rule.keys?.forEach((key, at) => under(key).unread.push({ use, rule, at, id: id++ }));
+      for (const selector of rule.keys === null ? rule.selectors : []) {
         if (selector.still === null) continue;
         const candidate = { use, rule, selector, id: id++ };
         looksDown ||= selector.still.includes(':has(');
         if (selector.keys === null) any.push(candidate);
-        for (const key of new Set(selector.keys)) addTo(byKey, key, candidate);
+        for (const key of new Set(selector.keys)) under(key).read.push(candidate);
       }
+    }
   return { number, byKey, any, looksDown, byNames: new Map(), byChain: new Map() };
+}
+
+/** What may match elements with a key, in no order. */
+function candidatesUnder(key: string, { byKey }: RuleIndex): Candidate[] {
+  const entry = byKey.get(key);
+  if (entry === undefined) return [];
+  for (const { use, rule, at, id } of entry.unread) entry.read.push({ use, rule, selector: rule.selectors[at]!, id });
+  entry.unread = [];
+  return entry.read;
 }
 
 const matchers = new WeakMap<Selector, (element: Element) => boolean>();
@@ -126,13 +148,14 @@ function namesOf(element: Element): string[] {
 }
 
 /** Elements that are called like this one. */
-function namedLike(element: Element, { byNames, byKey, any }: RuleIndex): Named {
+function namedLike(element: Element, index: RuleIndex): Named {
+  const { byNames, any } = index;
   const { tag } = element;
   const key = [tag, attrOf(element, 'id'), attrOf(element, 'class')].join('\0');
   let found = byNames.get(key);
   if (found === undefined) {
     const names = namesOf(element);
-    const keyed = [tag.toLowerCase(), ...names].flatMap((name) => byKey.get(name) ?? []);
+    const keyed = [tag.toLowerCase(), ...names].flatMap((name) => candidatesUnder(name, index));
     const all = [...new Set([...any, ...keyed])].sort((a, b) => a.id - b.id);
     byNames.set(key, (found = { number: byNames.size, tag, names, all }));
   }
@@ -162,13 +185,25 @@ function chainOf(element: Element, around: Chain | undefined, index: RuleIndex):
       number: index.byChain.size,
       named,
       names,
-      matched: all.filter(({ selector }) => selector.byNames && matches(selector, element)),
+      matched: all.filter(({ selector }) => selector.byNames && isNamedFor(selector, element, { named, around })),
       others: all.filter(({ selector }) => !selector.byNames),
       positional: all.filter(({ selector }) => selector.positional),
     };
     index.byChain.set(key, found);
   }
   return found;
+}
+
+/** Decides by names alone where a selector asks for no more; else on the tree. */
+function isNamedFor(
+  selector: Selector,
+  element: Element,
+  { named, around }: { named: Named; around: Chain | undefined },
+): boolean {
+  const { plain, subject } = selector;
+  if (plain === null) return matches(selector, element);
+  const has = (name: string) => (/^[.#]/.test(name) ? named.names.includes(name) : name === named.tag.toLowerCase());
+  return subject.names.every(has) && (plain.within === null || around?.names.has(plain.within) === true);
 }
 
 /** What may match an element depending on where it stands, in order; while a change is tried, it may have another tag. */

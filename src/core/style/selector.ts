@@ -48,6 +48,8 @@ export interface Selector {
   sideways: boolean;
   /** decided by what the element and those around it are called: tags, classes and ids */
   byNames: boolean;
+  /** set where the element's own names are all that it asks for, and at most one of something around it */
+  plain: { within: string | null } | null;
 }
 
 /** What nested selectors are relative to: `&`. */
@@ -90,6 +92,28 @@ export function compareSpecificity(a: Specificity, b: Specificity): number {
 }
 
 const most = (all: Specificity[]): Specificity => all.reduce((a, b) => (compareSpecificity(a, b) < 0 ? b : a), ZERO);
+
+/** A compound of a tag, classes, ids and what is known of pseudo-classes and pseudo-elements without arguments. */
+const PLAIN_COMPOUND = `(?=[a-z*.#:])(?:[a-z][\\w-]*|\\*)?(?:[.#]-?[a-z_][\\w-]*)*(?:::?(?:${[
+  ...OLD_ELEMENTS,
+  ...STRUCTURAL,
+  ...RUNNING,
+].join('|')})(?![\\w(-]))*`;
+const PLAIN = new RegExp(`^${PLAIN_COMPOUND}(?:(?:\\s*[>+~,]\\s*|\\s+)${PLAIN_COMPOUND})*$`, 'i');
+
+/**
+ * The key of each selector of a list, where that can be told without reading them: tags, classes, ids and pseudo-classes
+ * that are known, so that they are valid; null for any other list.
+ */
+export function plainKeys(prelude: string): string[] | null {
+  if (!PLAIN.test(prelude)) return null;
+  const keys = prelude.split(',').map((selector) => {
+    const last = /[^\s>+~]*\s*$/.exec(selector)![0].replace(/:.*$/s, '');
+    const name = /#[\w-]+/.exec(last) ?? /\.[\w-]+/.exec(last);
+    return name?.[0] ?? /^[\w-]+/.exec(last)?.[0].toLowerCase() ?? null;
+  });
+  return keys.includes(null) ? null : (keys as string[]);
+}
 
 /** Lists outside any rule that were read: sheets are read again when rules move, and share their selectors. */
 const known = new Map<string, Selector[]>();
@@ -197,6 +221,7 @@ function readSelector(node: SelectorNode, prelude: string, around: Around | null
     levels: around === null ? levelsOf(compounds) : Infinity,
     keys: last.keys,
     subject: subjectOf(last),
+    plain: around === null ? plainOf(compounds) : null,
   };
 }
 
@@ -214,6 +239,15 @@ function levelsOf(compounds: readonly Compound[]): number {
   const behind = first < 0 ? [] : compounds.slice(first + 1);
   if (behind.some(({ combinator }) => combinator === ' ')) return Infinity;
   return behind.filter(({ combinator }) => combinator === '>').length;
+}
+
+function plainOf(compounds: readonly Compound[]): Selector['plain'] {
+  const [first, second, ...more] = compounds;
+  if (more.length > 0 || compounds.some(({ isPlain }) => !isPlain)) return null;
+  if (second === undefined) return { within: null };
+  const [name, ...others] = first!.names;
+  const isWithin = second.combinator === ' ' && others.length === 0 && /^[.#]/.test(name ?? '');
+  return isWithin ? { within: name! } : null;
 }
 
 function subjectOf({ names, denied, values }: Compound): Subject {
@@ -242,12 +276,14 @@ interface Compound {
   keys: string[] | null;
   /** whether it depends on where its element stands, or on where others do */
   place: 'none' | 'own' | 'any';
+  /** its names are all that it asks for, as far as a tree that stands still decides it */
+  isPlain: boolean;
 }
 
 function compoundsOf(node: SelectorNode, reading: Reading, outer: boolean): Compound[] {
   const compounds: Compound[] = [];
   const fresh = (combinator: string): Compound => ({
-    ...{ combinator, text: '', names: [], denied: [], values: [], keys: null, place: 'none' as const },
+    ...{ combinator, text: '', names: [], denied: [], values: [], keys: null, place: 'none' as const, isPlain: true },
   });
   let now: Compound | null = null;
   for (const part of node.children.toArray()) {
@@ -299,12 +335,14 @@ function simple(part: CssNode, now: Compound, reading: Reading, outer: boolean):
     }
     case 'AttributeSelector':
       now.text += text;
+      now.isPlain = false;
       reading.byNames = false;
       if (part.matcher === '=' && part.value !== null)
         now.values.push([part.name.name.toLowerCase(), valueOf(part.value).toLowerCase()]);
       count([0, 1, 0]);
       break;
     case 'NestingSelector': {
+      now.isPlain = false;
       const { around } = reading;
       reading.nests = true;
       if (around === null) now.text += ':root';
@@ -357,6 +395,7 @@ function pseudoClass(
       reading.byNames = false;
     }
     now.place = 'any';
+    now.isPlain = false;
     const exact = inner.every((each) => each.exact);
     reading.exact &&= exact;
     const list = inner.map((each) => each.text).join(',');
@@ -369,13 +408,17 @@ function pseudoClass(
   }
   count([0, 1, 0]);
   if (name === 'root') {
+    now.isPlain = false;
     now.text += ':root';
     now.keys ??= ['html'];
-  } else if (name === 'scope') now.text += reading.around?.still ?? ':root';
-  else if (STRUCTURAL.has(name) && reading.pseudo === '') {
+  } else if (name === 'scope') {
+    now.isPlain = false;
+    now.text += reading.around?.still ?? ':root';
+  } else if (STRUCTURAL.has(name) && reading.pseudo === '') {
     reading.positional = reading.relative = true;
     reading.byNames = false;
     if (now.place === 'none') now.place = 'own';
+    now.isPlain = false;
     // `of` within counts only some siblings, which the matcher cannot
     const of = argument?.type === 'Nth' ? argument.selector : null;
     if (of != null) {

@@ -4,7 +4,7 @@
  */
 import type { Place } from '../errors.js';
 import { type Declaration, isGrouping, readSyntax, type Rule } from './syntax.js';
-import { type Around, aroundOf, readSelectors, type Selector } from './selector.js';
+import { type Around, aroundOf, plainKeys, readSelectors, type Selector } from './selector.js';
 
 /** The at-rule that stands in a stylesheet where the styles of a component were. */
 const MARKER = 'component';
@@ -20,7 +20,9 @@ export interface StyleRule {
   sheet: Sheet;
   /** what moves as one: the outermost style rule */
   unit: Unit;
-  selectors: Selector[];
+  readonly selectors: Selector[];
+  /** keys of its selectors where these need not be read for that; null otherwise */
+  keys: string[] | null;
   declarations: Declaration[];
   /** preludes of the at-rules around it that may or may not hold: `@media print` */
   conditions: string[];
@@ -81,12 +83,22 @@ export interface Sheet {
   onDisk?: (offset: number) => Place;
 }
 
+interface Outer {
+  unit: Unit;
+  /** what is nested in it is relative to */
+  nesting: () => Around;
+  /** null for what has none, such as `@scope` */
+  selectors: (() => Selector[]) | null;
+  keys: string[] | null;
+  sure: boolean;
+}
+
 interface Context {
   around: Rule[];
   conditions: string[];
   layers: string[];
   /** the style rule around, for what is nested in it */
-  outer: { unit: Unit; nesting: Around; selectors: Selector[]; sure: boolean } | null;
+  outer: Outer | null;
 }
 
 /**
@@ -143,7 +155,7 @@ export function readSheet(
     // declarations between nested rules keep their place in the order
     let run: Declaration[] = [];
     const flush = () => {
-      if (run.length > 0 && context.outer?.unit !== undefined && context.outer.selectors.length > 0)
+      if (run.length > 0 && context.outer !== null && context.outer.selectors !== null)
         pushRule(sheet, context, run, run[0]!.start);
       run = [];
     };
@@ -204,26 +216,36 @@ function unitOf(sheet: Sheet, node: Rule, { around }: Context): Unit {
 }
 
 function styleRule(sheet: Sheet, node: Rule, context: Context, nested: (node: Rule, context: Context) => void): void {
-  let selectors: Selector[];
+  const { outer } = context;
+  const keys = outer === null ? plainKeys(node.prelude) : null;
+  // lists that are known to be valid are read when they are asked for
+  const read = keys === null ? selectorsOf(sheet, node, outer) : { selectors: null, sure: true };
+  if (read === null) return;
+  const selectors = () => read.selectors ?? readSelectors(node.prelude, null);
+  const isInRule = outer !== null && outer.unit.node.name !== 'scope';
+  const unit = isInRule ? outer.unit : unitOf(sheet, node, context);
+  if (!isInRule) sheet.units.push(unit);
+  const sure = read.sure && (outer?.sure ?? true);
+  nested(node, { ...context, outer: { unit, keys, selectors, nesting: () => aroundOf(selectors()), sure } });
+}
+
+/** The selectors of a rule, and whether a browser is sure to know them; null where they cannot be read, which is told. */
+function selectorsOf(
+  sheet: Sheet,
+  { prelude, preludeStart }: Rule,
+  outer: Outer | null,
+): { selectors: Selector[]; sure: boolean } | null {
   try {
-    selectors = readSelectors(node.prelude, context.outer?.nesting ?? null);
+    const selectors = readSelectors(prelude, outer?.nesting() ?? null);
+    const doubtful = selectors.find((each) => each.doubtful !== null)?.doubtful ?? null;
+    if (doubtful !== null && !/^::?-/.test(doubtful))
+      tell(sheet, `${doubtful} is not known; a browser that does not know it drops the rule`, preludeStart);
+    return { selectors, sure: doubtful === null };
   } catch (error) {
     const { message, offset = 0 } = error as Error & { offset?: number };
-    tell(sheet, `this selector cannot be read, and the rule is dropped: ${message}`, node.preludeStart + offset);
-    return;
+    tell(sheet, `this selector cannot be read, and the rule is dropped: ${message}`, preludeStart + offset);
+    return null;
   }
-  const unit =
-    context.outer?.unit.node === undefined || context.outer.unit.node.name === 'scope'
-      ? unitOf(sheet, node, context)
-      : context.outer.unit;
-  if (unit !== context.outer?.unit) sheet.units.push(unit);
-  const doubtful = selectors.find((each) => each.doubtful !== null)?.doubtful ?? null;
-  if (doubtful !== null && !/^::?-/.test(doubtful))
-    tell(sheet, `${doubtful} is not known; a browser that does not know it drops the rule`, node.preludeStart);
-  nested(node, {
-    ...context,
-    outer: { unit, nesting: aroundOf(selectors), selectors, sure: doubtful === null && (context.outer?.sure ?? true) },
-  });
 }
 
 function pushRule(
@@ -232,8 +254,14 @@ function pushRule(
   declarations: Declaration[],
   start: number,
 ): void {
-  const { unit, selectors, sure } = outer!;
-  const rule = { sheet, unit, selectors, declarations, conditions, layers, sure, start, end: declarations.at(-1)!.end };
+  const { unit, selectors, keys, sure } = outer!;
+  const end = declarations.at(-1)!.end;
+  const rule: StyleRule = {
+    ...{ sheet, unit, keys, declarations, conditions, layers, sure, start, end },
+    get selectors() {
+      return selectors!();
+    },
+  };
   sheet.rules.push(rule);
   unit.rules.push(rule);
 }
@@ -245,10 +273,11 @@ function scopeOf(sheet: Sheet, node: Rule, context: Context): Context['outer'] {
   try {
     const selectors = root === undefined ? [] : readSelectors(root, null);
     const around = aroundOf(selectors);
-    return { unit, nesting: { ...around, specificity: [0, 0, 0], scope: true }, selectors: [], sure: true };
+    const nesting: Around = { ...around, specificity: [0, 0, 0], scope: true };
+    return { unit, nesting: () => nesting, selectors: null, keys: null, sure: true };
   } catch (error) {
     tell(sheet, `this scope cannot be read, and is dropped: ${(error as Error).message}`, node.preludeStart);
-    return { unit, nesting: aroundOf([]), selectors: [], sure: true };
+    return { unit, nesting: () => aroundOf([]), selectors: null, keys: null, sure: true };
   }
 }
 
