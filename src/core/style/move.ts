@@ -9,7 +9,7 @@ import { positionsAfter, runsOf, type Share } from './cut.js';
 import { type Dressed, instancesOf, unitsOf } from './dress.js';
 import type { Filled } from './fill.js';
 import { keyframesOf, namedIn } from './names.js';
-import { type Contest, contestsOf, type Declared, reordered } from './order.js';
+import { type Contests, contestsOf, type Declared, reordered } from './order.js';
 import type { Sheet, Unit } from './sheet.js';
 import { addTo } from '../groups.js';
 
@@ -48,7 +48,7 @@ export function planMove(
   const stay = (component: string, unit: Unit, why: string, competes: Staying['competes'] = null) =>
     plan.staying.push({ component, unit, why, competes });
   const named = namedIn(dressed.sheets);
-  const known = new Map<Sheet, Contest[]>();
+  const known = new Map<Sheet, Contests>();
   const contests = (sheet: Sheet) => {
     if (!known.has(sheet)) known.set(sheet, contestsOf(sheet));
     return known.get(sheet)!;
@@ -164,7 +164,7 @@ function meetingIn({ pages }: Dressed): (one: Unit, other: Unit) => boolean {
 }
 
 /** The share with its marker where the most of it can move. */
-function placed(sheet: Sheet, share: Share, contests: readonly Contest[]): Share {
+function placed(sheet: Sheet, share: Share, contests: Contests): Share {
   const runs = runsOf(sheet, new Set(share.units)).sort((a, b) => b.units.length - a.units.length);
   let best = share;
   let most = 0;
@@ -182,7 +182,7 @@ function placed(sheet: Sheet, share: Share, contests: readonly Contest[]): Share
 function resolveConflicts(
   sheet: Sheet,
   shares: Share[],
-  contests: readonly Contest[],
+  contests: Contests,
   tell: (component: string, unit: Unit, competes: [Declared, Declared]) => void,
 ): void {
   for (;;) {

@@ -27,7 +27,13 @@ interface Competitor extends Declared {
 export type Contest = readonly Competitor[];
 
 /** The contests of a sheet. */
-export function contestsOf({ rules, units }: Sheet): Contest[] {
+export interface Contests {
+  all: readonly Contest[];
+  /** the numbers of those that a unit takes part in */
+  of: ReadonlyMap<Unit, number[]>;
+}
+
+export function contestsOf({ rules, units }: Sheet): Contests {
   const namesOf = (property: string) => longhandsOf(property).map(({ name }) => name);
   const all = new Set(rules.flatMap(({ declarations }) => declarations.flatMap(({ property }) => namesOf(property))));
   const everything = [...all].filter((name) => !name.startsWith('--') && !NOT_ALL.has(name));
@@ -39,19 +45,25 @@ export function contestsOf({ rules, units }: Sheet): Contest[] {
         for (const longhand of declaration.property === 'all' ? everything : namesOf(declaration.property))
           addTo(contests, `${longhand} ${weight} ${declaration.important}`, { rule, declaration, selector });
     }
-  return [...contests.values()];
+  const open = [...contests.values()].filter(({ length }) => length > 1);
+  const numbers = new Map<Unit, number[]>();
+  for (const [number, contest] of open.entries())
+    for (const unit of new Set(contest.map(({ rule }) => rule.unit))) addTo(numbers, unit, number);
+  return { all: open, of: numbers };
 }
 
 /**
  * The moving units whose order with another one is changed, though it matters: with their declaration and the one of
  * the other. Where both move, it is the one that goes further. @param positions those of the moving units
  */
-export function reordered(contests: readonly Contest[], positions: Positions): Map<Unit, [Declared, Declared]> {
+export function reordered({ all, of }: Contests, positions: Positions): Map<Unit, [Declared, Declared]> {
   const found = new Map<Unit, [Declared, Declared]>();
   const placeOf = (unit: Unit) => positions.get(unit) ?? unit.at;
   const wayOf = (unit: Unit) => Math.abs(placeOf(unit) - unit.at);
-  for (const all of contests) {
-    const moving = all.filter(({ rule }) => positions.has(rule.unit));
+  const numbers = new Set([...positions.keys()].flatMap((unit) => of.get(unit) ?? []));
+  for (const number of [...numbers].sort((a, b) => a - b)) {
+    const contest = all[number]!;
+    const moving = contest.filter(({ rule }) => positions.has(rule.unit));
     const isInOrder = moving.every(
       (each, i) => i === 0 || placeOf(moving[i - 1]!.rule.unit) <= placeOf(each.rule.unit),
     );
@@ -64,7 +76,7 @@ export function reordered(contests: readonly Contest[], positions: Positions): M
         wayOf(unit) >= wayOf(rule.unit) &&
         canMeet(one.selector.subject, selector.subject);
       const other =
-        passedOver(all, unit.at, placeOf(unit)).find(isPassed) ?? (isInOrder ? undefined : moving.find(isPassed));
+        passedOver(contest, unit.at, placeOf(unit)).find(isPassed) ?? (isInOrder ? undefined : moving.find(isPassed));
       if (other !== undefined) found.set(unit, [one, other]);
     }
   }

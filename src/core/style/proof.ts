@@ -4,6 +4,7 @@
  */
 import type { Page } from '../page/parse.js';
 import { attrOf, type Element } from '../page/tree.js';
+import type { Cascade } from './cascade.js';
 import type { Candidate, MatchedPage } from './match.js';
 import { addTo } from '../groups.js';
 import { firstNotBefore } from '../search.js';
@@ -25,30 +26,78 @@ export interface CascadeDifference {
  * @param seen which these are, over all pages that are compared
  */
 export function compareCascades(before: MatchedPage, after: MatchedPage, seen: Set<string>): CascadeDifference | null {
-  const { page, elements } = before;
-  const indexes = `${before.index.index.number} ${after.index.index.number}`;
-  for (const element of elements) {
-    const one = before.matched.get(element)!;
-    const two = after.matched.get(element)!;
-    const key = `${indexes} ${signature(one)} ${signature(two)} ${attrOf(element, 'style') ?? ''}`;
-    if (seen.has(key)) continue;
-    seen.add(key);
-    const first = applyingTo(element, one, before.cascade);
-    const second = applyingTo(element, two, after.cascade);
-    for (const property of new Set([...first.keys(), ...second.keys()])) {
-      const found = difference(winnersOf(first.get(property) ?? []), winnersOf(second.get(property) ?? []));
-      if (found !== null) return { page, element, property, before: found[0], after: found[1] };
-    }
+  for (const element of before.elements) {
+    const one = { element, matched: before.matched.get(element)!, cascade: before.cascade };
+    const two = { element, matched: after.matched.get(element)!, cascade: after.cascade };
+    const found = compareWinners(one, two, seen);
+    if (found !== null) return { page: before.page, element, ...found };
   }
   return null;
 }
 
-const signatures = new WeakMap<readonly Candidate[], string>();
+/** An element with the rules of a cascade that match it. */
+interface MatchedElement {
+  element: Element;
+  matched: readonly Candidate[];
+  cascade: Cascade;
+}
 
-/** Names the rules that match an element. */
-function signature(matched: readonly Candidate[]): string {
-  let known = signatures.get(matched);
-  if (known === undefined) signatures.set(matched, (known = matched.map(({ id }) => id).join()));
+/** The first property for which something else wins for one element than for the other, or null. */
+export function compareWinners(
+  one: MatchedElement,
+  two: MatchedElement,
+  seen: Set<string>,
+): Pick<CascadeDifference, 'property' | 'before' | 'after'> | null {
+  const [rules, others] = [rulesIn(one.matched), rulesIn(two.matched)];
+  const [style, other] = [one, two].map(({ element }) => attrOf(element, 'style') ?? '');
+  const [order, otherOrder] = [layersIn(one.cascade), layersIn(two.cascade)];
+  // the same rules in the same order leave nothing to be decided
+  if (rules === others && style === other && order === otherOrder) return null;
+  const key = [rules, others, style, other, order, otherOrder].join('\n');
+  if (seen.has(key)) return null;
+  seen.add(key);
+  const first = applyingTo(one.element, one.matched, one.cascade);
+  const second = applyingTo(two.element, two.matched, two.cascade);
+  for (const property of new Set([...first.keys(), ...second.keys()])) {
+    const found = difference(winnersOf(first.get(property) ?? []), winnersOf(second.get(property) ?? []));
+    if (found !== null) return { property, before: found[0], after: found[1] };
+  }
+  return null;
+}
+
+const sequences = new WeakMap<readonly Candidate[], string>();
+
+/** Names the rules that match an element, in their order, by all that they say. */
+function rulesIn(matched: readonly Candidate[]): string {
+  let known = sequences.get(matched);
+  if (known === undefined) sequences.set(matched, (known = matched.map(numberOf).join()));
+  return known;
+}
+
+const numbers = new WeakMap<Candidate, string>();
+/** By what units say, and in which sheet. */
+const unitNumbers = new Map<string, number>();
+
+function numberOf(candidate: Candidate): string {
+  let known = numbers.get(candidate);
+  if (known === undefined) {
+    const { rule, selector, use } = candidate;
+    const { path, element } = rule.sheet;
+    const said = JSON.stringify([path, element, use.conditions, use.layers, rule.layers, identityOf(rule.unit)]);
+    const unit = unitNumbers.get(said) ?? unitNumbers.size;
+    unitNumbers.set(said, unit);
+    known = `${unit}.${rule.unit.rules.indexOf(rule)}.${rule.selectors.indexOf(selector)}`;
+    numbers.set(candidate, known);
+  }
+  return known;
+}
+
+const layerOrders = new WeakMap<Cascade, string>();
+
+/** The order of the layers of a cascade. */
+function layersIn(cascade: Cascade): string {
+  let known = layerOrders.get(cascade);
+  if (known === undefined) layerOrders.set(cascade, (known = [...cascade.layers.keys()].join(';')));
   return known;
 }
 
@@ -80,8 +129,16 @@ export function compareSheets(before: Sheet, after: Sheet): SheetDifference | nu
   return pair === undefined ? null : { reordered: pair };
 }
 
+const identities = new WeakMap<Unit, string>();
+
 /** A unit as all that it says, without how it is laid out. */
-function identityOf({ kind, name, around, node, rules, sheet }: Unit): string {
+function identityOf(unit: Unit): string {
+  let known = identities.get(unit);
+  if (known === undefined) identities.set(unit, (known = identityAnew(unit)));
+  return known;
+}
+
+function identityAnew({ kind, name, around, node, rules, sheet }: Unit): string {
   const conditions = around.map((each) => [each.name, fold(each.prelude)]);
   const inside =
     kind === 'keyframes'

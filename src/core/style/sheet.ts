@@ -248,6 +248,38 @@ function selectorsOf(
   }
 }
 
+/** A rule whose selectors are read when they are asked for. */
+class ReadRule implements StyleRule {
+  readonly sheet: Sheet;
+  readonly unit: Unit;
+  readonly keys: string[] | null;
+  readonly declarations: Declaration[];
+  readonly conditions: string[];
+  readonly layers: string[];
+  readonly sure: boolean;
+  readonly start: number;
+  readonly end: number;
+
+  constructor(
+    rule: Omit<StyleRule, 'selectors'>,
+    private readonly read: () => Selector[],
+  ) {
+    this.sheet = rule.sheet;
+    this.unit = rule.unit;
+    this.keys = rule.keys;
+    this.declarations = rule.declarations;
+    this.conditions = rule.conditions;
+    this.layers = rule.layers;
+    this.sure = rule.sure;
+    this.start = rule.start;
+    this.end = rule.end;
+  }
+
+  get selectors(): Selector[] {
+    return this.read();
+  }
+}
+
 function pushRule(
   sheet: Sheet,
   { conditions, layers, outer }: Context,
@@ -256,12 +288,7 @@ function pushRule(
 ): void {
   const { unit, selectors, keys, sure } = outer!;
   const end = declarations.at(-1)!.end;
-  const rule: StyleRule = {
-    ...{ sheet, unit, keys, declarations, conditions, layers, sure, start, end },
-    get selectors() {
-      return selectors!();
-    },
-  };
+  const rule = new ReadRule({ sheet, unit, keys, declarations, conditions, layers, sure, start, end }, selectors!);
   sheet.rules.push(rule);
   unit.rules.push(rule);
 }

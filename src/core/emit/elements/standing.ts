@@ -8,10 +8,10 @@ import { placeText } from '../../errors.js';
 import { atOnce, nearTo, otherwise, wrapped } from '../../style/belongs.js';
 import type { SheetReader } from '../../style/cascade.js';
 import { dress, type Dressed, type DressedPage, type Instance, instancesOf } from '../../style/dress.js';
-import { type Candidate, matches, matching, matchPage } from '../../style/match.js';
+import { matches, matching, matchPage } from '../../style/match.js';
 import { sheetPlace } from '../../style/places.js';
 import { readSheet, type Sheet, type Unit } from '../../style/sheet.js';
-import { applyingTo, difference, winnersOf } from '../../style/winners.js';
+import { compareWinners } from '../../style/proof.js';
 import type { ElementNode, EmitComponent, EmitRemark, EmitSite } from '../model.js';
 import { find } from '../read.js';
 import { isProgram, poursProgram, rootOf, type Standing } from './module.js';
@@ -210,27 +210,20 @@ function firstDifference(
     const [one, two] = [on.elements[i], elements[i]];
     if (one === undefined || two === undefined || (one.tag !== two.tag && !isHost(two)))
       return { near: near(two ?? elements.at(-1)!, isHost), what: `${on.page.path} would have another tree` };
-    const key = `${ids(on.matched.get(one)!)} ${ids(matched.get(two)!)}`;
-    if (seen.has(key)) continue;
-    seen.add(key);
-    const before = applyingTo(one, on.matched.get(one)!, on.cascade);
-    const after = applyingTo(two, matched.get(two)!, cascade);
-    for (const property of new Set([...before.keys(), ...after.keys()])) {
-      const other = difference(winnersOf(before.get(property) ?? []), winnersOf(after.get(property) ?? []));
-      if (other === null) continue;
-      const rule = (other[0] ?? other[1])!.candidate;
-      const said = rule === null ? 'a style attribute' : ruleNames(new Set([rule.rule.unit]));
-      return {
-        near: near(two, isHost),
-        what: `${property.trim()} of a ${one.tag} on ${on.page.path} would come out otherwise, by ${said}`,
-      };
-    }
+    const found = compareWinners(
+      { element: one, matched: on.matched.get(one)!, cascade: on.cascade },
+      { element: two, matched: matched.get(two)!, cascade },
+      seen,
+    );
+    if (found === null) continue;
+    const rule = (found.before ?? found.after)!.candidate;
+    const said = rule === null ? 'a style attribute' : ruleNames(new Set([rule.rule.unit]));
+    return {
+      near: near(two, isHost),
+      what: `${found.property.trim()} of a ${one.tag} on ${on.page.path} would come out otherwise, by ${said}`,
+    };
   }
   return null;
-}
-
-function ids(matched: readonly Candidate[]): string {
-  return matched.map(({ selector, rule }) => `${rule.unit.sheet.path}${rule.unit.at} ${selector.text}`).join();
 }
 
 /** The element's own component, or those beside it, or around it: the nearest. */
