@@ -30,6 +30,8 @@ export function loadProgram(command: string): { program: Program; script: Script
   const cache = codeCacheOf(command);
   // a command is over before most code that V8 optimises pays for that: it waits until code has shown to stay hot
   setFlagsFromString('--interrupt-budget=500000');
+  // new objects get one small space, not one that grows with what is made: that would be a third of the memory
+  setFlagsFromString('--semi-space-growth-factor=1');
   // the bundle is ASCII
   const source = readFileSync(PROGRAM, 'latin1');
   const script = new Script(`(function (exports, require, module, __filename, __dirname) {${source}\n})`, {

@@ -190,8 +190,7 @@ async function readProject(project: Project, folder: string): Promise<ReadProjec
   );
   refuseSourceFolder(root, folder, [...sources.keys(), ...others.paths]);
   const back = toPosix(relative(folder, root));
-  for (const path of sheets.sources.keys()) read(path);
-  const site = readSite(pages, registry, {
+  const site = readSite(pages, all, registry, {
     files: others.paths,
     sheets: new Map([...filled].map(([path, { text }]) => [path, text])),
     space,

@@ -8,6 +8,7 @@ import { dirname, join } from 'node:path';
 import { compileFunction } from 'node:vm';
 import type TypeScript from 'typescript';
 import type { EmitSite } from '../core/emit/model.js';
+import { parsePage } from '../core/page/parse.js';
 import { compareRendered } from '../core/emit/same.js';
 import { mountPoint } from '../core/emit/tsx/index.js';
 import { namesOf, pathOf } from '../core/emit/tsx/names.js';
@@ -64,7 +65,7 @@ function verifyModules(
     const html = rendered.get(path)!;
     if (typeof html !== 'string')
       return { path, same: 'different', first: { place: null, what: `it cannot be rendered: ${html.message}` } };
-    const first = compareRendered(path, expanded, html, site.space);
+    const first = compareRendered(parsePage(path, expanded), parsePage(path, html), site.space);
     return { path, same: first === null ? 'markup' : 'different', first };
   });
   return { checked: typed ? modules.length : null, errors, pages };

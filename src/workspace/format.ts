@@ -28,7 +28,9 @@ export async function formatted(folder: string, path: string, text: string, trus
     const config = isUsed ? await resolveConfig(filepath, { editorconfig: true }) : null;
     const plugins = trust ? (config?.plugins ?? []) : [];
     const isWhole = isUsed && (trust || (config?.plugins ?? []).length === 0);
-    return { text: await format(text, { ...config, plugins, filepath }), ignored: isWhole ? null : file };
+    // reads the same TypeScript as the parser of that, and loads in half the time
+    const parser = /\.tsx?$/.test(path) && config?.parser === undefined ? { parser: 'babel-ts' } : {};
+    return { text: await format(text, { ...config, ...parser, plugins, filepath }), ignored: isWhole ? null : file };
   } catch (error) {
     throw new Problem(`${path} cannot be formatted: ${(error as Error).message.split('\n')[0]!}`, {
       hint: 'a configuration of Prettier that stands above the output folder may be wrong',

@@ -1,5 +1,6 @@
 /** From component files and pages to the trees that targets are given. */
-import { expandPage, folderOfPage } from '../component/expand.js';
+import { folderOfPage } from '../component/expand.js';
+import type { ExpandedPage } from '../style/plan.js';
 import { type Expression, isSpelled } from '../component/expression.js';
 import type { Component, Prop, Registry } from '../component/model.js';
 import { blockOf, contentEnd, isJson, linesOf, ownLine } from '../component/parts.js';
@@ -71,17 +72,17 @@ function readProp(prop: Prop, all: Prop[]): EmitProp {
 }
 
 /** @throws Problem when a use gives a list that is no list of records */
-export function readPage(page: Page, registry: Registry): EmitPage {
+export function readPage(page: Page, expanded: ExpandedPage, registry: Registry): EmitPage {
   const { path, source } = page;
   const holder = { path, source, registry, template: false };
-  const expanded = expandPage(page, registry);
-  const { children, range, shell } = shellOf(page, expanded, registry);
+  const text = expanded.page.source;
+  const { children, range, shell } = shellOf(page, { ...expanded, text }, registry);
   const body = read(children, { start: 0, end: source.length }, holder);
   const uses = usesOf(body);
   const all = elementsOf(page.root).map((element) => usedComponent(element, (name) => registry.has(name)));
   const others = new Set(all.filter((name): name is string => name !== null && !uses.includes(name)));
   const folder = folderOfPage(page);
-  const { text, extents } = expanded;
+  const { extents } = expanded;
   const elsewhere = [...others].sort();
   return { path, source, expanded: text, extents, folder, body, range, uses, elsewhere, shell, flat: null };
 }

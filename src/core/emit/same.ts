@@ -5,7 +5,7 @@
  */
 import { find, html, svg } from 'property-information';
 import { type Place } from '../errors.js';
-import { parsePage } from '../page/parse.js';
+import type { Page } from '../page/parse.js';
 import { readDeclarations } from '../style/syntax.js';
 import type { ElementNode, EmitNode } from './model.js';
 import { isUnsafe, plainText } from './pieces.js';
@@ -20,13 +20,8 @@ export interface RenderedDifference {
 }
 
 /** The first place where `rendered` differs from the page, or null. Event handlers are functions now, and not compared. */
-export function compareRendered(
-  path: string,
-  original: string,
-  rendered: string,
-  rules: SpaceRules,
-): RenderedDifference | null {
-  const nodes = (source: string) => joined(tidyNodes(readDocument(parsePage(path, source)), rules));
+export function compareRendered(original: Page, rendered: Page, rules: SpaceRules): RenderedDifference | null {
+  const nodes = (page: Page) => joined(tidyNodes(readDocument(page), rules));
   return firstDifference(nodes(original), nodes(rendered), null);
 }
 

@@ -4,15 +4,18 @@ import type { Registry } from '../component/model.js';
 import { type Page, parsePage } from '../page/parse.js';
 import { htmlOf, type Writing } from './html.js';
 import type { ElementNode, EmitComponent, EmitNode, EmitPage, EmitSite } from './model.js';
+import type { ExpandedPage } from '../style/plan.js';
 import { readComponent, readDocument, readPage } from './read.js';
 import { compareRendered } from './same.js';
 
 /**
  * Reads components and pages.
+ * @param expanded the pages expanded, in their order
  * @throws Problem when a use gives a list that is no list of records
  */
 export function readSite(
   pages: Page[],
+  expanded: ExpandedPage[],
   registry: Registry,
   around: Pick<EmitSite, 'files' | 'sheets' | 'space' | 'toRoot'> & { componentFolder: string },
 ): EmitSite {
@@ -23,7 +26,12 @@ export function readSite(
   const byName = new Map(components.map((component) => [component.name, component]));
   return {
     components,
-    pages: pages.map((page) => workingOn(page.path, () => wholeOrFlat(readPage(page, registry), byName, rest.space))),
+    pages: pages.map((page, i) =>
+      workingOn(page.path, () => {
+        const made = expanded[i]!;
+        return wholeOrFlat(readPage(page, made, registry), made.page, byName, rest.space);
+      }),
+    ),
     ...rest,
   };
 }
@@ -34,19 +42,20 @@ export function readSite(
  */
 function wholeOrFlat(
   page: EmitPage,
+  expanded: Page,
   components: ReadonlyMap<string, EmitComponent>,
   space: EmitSite['space'],
 ): EmitPage {
   const made = page.shell.before + htmlOf(page.body, expanding(components, page.folder)) + page.shell.after;
-  const flat = compareRendered(page.path, page.expanded, made, space);
+  const flat = compareRendered(expanded, parsePage(page.path, made), space);
   if (flat === null) return page;
   const elsewhere = [...new Set([...page.uses, ...page.elsewhere])].sort();
-  return { ...page, ...written(page), range: null, uses: [], elsewhere, flat };
+  return { ...page, ...written(page, expanded), range: null, uses: [], elsewhere, flat };
 }
 
 /** The expanded page from its tree, the document around the body too. */
-function written({ path, expanded, body, shell }: EmitPage): Pick<EmitPage, 'body' | 'shell'> {
-  const nodes = readDocument(parsePage(path, expanded));
+function written({ body, shell }: EmitPage, page: Page): Pick<EmitPage, 'body' | 'shell'> {
+  const nodes = readDocument(page);
   const isTag = (node: EmitNode, tag: string): node is ElementNode => node.kind === 'element' && node.tag === tag;
   const html = nodes.find((node): node is ElementNode => isTag(node, 'html'));
   const own = html?.children.find((node): node is ElementNode => isTag(node, 'body'));
@@ -56,7 +65,7 @@ function written({ path, expanded, body, shell }: EmitPage): Pick<EmitPage, 'bod
   const isEnd = (node: EmitNode) =>
     node.kind === 'comment' || isTag(node, 'script') || (node.kind === 'text' && node.value.trim() === '');
   const last = own.children.findLastIndex((node) => !isEnd(node));
-  const [doctype = ''] = /^\s*<!doctype[^>]*>/i.exec(expanded) ?? [];
+  const [doctype = ''] = /^\s*<!doctype[^>]*>/i.exec(page.source) ?? [];
   const head = text(html.children.filter((node) => node !== own));
   return {
     body: own.children.slice(0, last + 1),

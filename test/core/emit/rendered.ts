@@ -34,10 +34,12 @@ const RUNTIME: Record<string, Record<string, unknown>> = {
 export function siteOf(pages: Record<string, string>, registry: Registry, css = ''): EmitSite {
   const parsed = Object.entries(pages).map(([path, source]) => parsePage(path, source));
   const sheet = readSheet('site.css', css);
-  const expanded = expandAll(parsed, registry).map(({ page }) => page);
-  const space = spaceRules(expanded, (path) => (path === 'site.css' ? sheet : null));
+  const expanded = expandAll(parsed, registry);
+  const space = spaceRules(
+    expanded.map(({ page }) => page),
+    (path) => (path === 'site.css' ? sheet : null));
   const sheets = new Map([['site.css', css]]);
-  return readSite(parsed, registry, { files: [], sheets, space, toRoot: '../', componentFolder: 'components' });
+  return readSite(parsed, expanded, registry, { files: [], sheets, space, toRoot: '../', componentFolder: 'components' });
 }
 
 export interface Rendered {
@@ -63,7 +65,7 @@ export async function rendered(site: EmitSite, options: Partial<JsxOptions> = {}
   const different = site.pages.flatMap(({ path, expanded }) => {
     const made = html.get(path)!;
     if (typeof made !== 'string') return [`${path}: ${made.message}`];
-    const first = compareRendered(path, expanded, made, site.space);
+    const first = compareRendered(parsePage(path, expanded), parsePage(path, made), site.space);
     return first === null ? [] : [`${path}: ${first.what}`];
   });
   return { files, html, remarks: emitted.remarks.map(({ message }) => message), different };

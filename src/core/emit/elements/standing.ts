@@ -12,7 +12,7 @@ import { matches, matching, matchPage } from '../../style/match.js';
 import { sheetPlace } from '../../style/places.js';
 import { readSheet, type Sheet, type Unit } from '../../style/sheet.js';
 import { compareWinners } from '../../style/proof.js';
-import type { ElementNode, EmitComponent, EmitRemark, EmitSite } from '../model.js';
+import type { ElementNode, EmitComponent, EmitRemark, EmitSite, UseNode } from '../model.js';
 import { find } from '../read.js';
 import { isProgram, poursProgram, rootOf, type Standing } from './module.js';
 import { pageText } from './pages.js';
@@ -49,17 +49,27 @@ export function standings(site: EmitSite): Standings {
   const pages = site.pages.map(({ path, expanded, extents }) => ({ page: parsePage(path, expanded), extents }));
   const dressed = dress(pages, read);
   const found: Standings = { standing: new Map(), remarks: [] };
-  for (const component of site.components)
-    found.standing.set(component.name, choose(component, site, dressed, found.remarks));
+  const bodies = [...site.pages.map(({ body }) => body), ...site.components.map(({ nodes }) => nodes)];
+  const uses = new Map<string, UseNode[]>();
+  for (const use of bodies.flatMap((nodes) => find(nodes, 'use'))) addTo(uses, use.component, use);
+  for (const component of site.components) {
+    const { name } = component;
+    found.standing.set(name, choose({ component, uses: uses.get(name) ?? [], site, dressed }, found.remarks));
+  }
   proveTogether(site, dressed, read, found);
   return found;
 }
 
-function choose(component: EmitComponent, site: EmitSite, dressed: Dressed, remarks: EmitRemark[]): Standing {
+interface Choosing {
+  component: EmitComponent;
+  uses: UseNode[];
+  site: EmitSite;
+  dressed: Dressed;
+}
+
+function choose({ component, uses, site, dressed }: Choosing, remarks: EmitRemark[]): Standing {
   const { name } = component;
   const tell = (message: string) => remarks.push({ kind: 'decided', message, place: null });
-  const bodies = [...site.pages.map(({ body }) => body), ...site.components.map(({ nodes }) => nodes)];
-  const uses = bodies.flatMap((nodes) => find(nodes, 'use')).filter((use) => use.component === name);
   if (uses.length === 0) {
     if (site.pages.some(({ elsewhere }) => elsewhere.includes(name)))
       tell(`${name} stands in no body that can have it: pages have it expanded`);
