@@ -85,12 +85,12 @@ export async function emitProject(
     if (made.ignored !== null) notRun.add(made.ignored);
     return made.text;
   };
-  const files = await Promise.all(
-    checkedFiles(emitted.files, name).map(async (file): Promise<OutputFile> => {
-      const bytes = 'copy' in file ? null : encodedLike(file.like, await textOf(file));
-      return { path: file.path, read: () => bytes ?? copyOf((file as { copy: string }).copy) };
-    }),
-  );
+  const files: OutputFile[] = [];
+  // one after the other, for where the configuration of the formatter stands is looked for once a folder
+  for (const file of checkedFiles(emitted.files, name)) {
+    const bytes = 'copy' in file ? null : encodedLike(file.like, await textOf(file));
+    files.push({ path: file.path, read: () => bytes ?? copyOf((file as { copy: string }).copy) });
+  }
   const written = await writeOutput(folder, followingLinks(root, files), options.force === true);
   const paths = files.map(({ path }) => path).sort();
   const copies = emitted.files.some((file) => 'copy' in file);

@@ -6,7 +6,8 @@
 import { addTo } from '../groups.js';
 import { firstNotBefore } from '../search.js';
 import { longhandsOf } from './properties.js';
-import type { Selector, Subject } from './selector.js';
+import type { Subject } from './compound.js';
+import type { Selector } from './selector.js';
 import type { Sheet, StyleRule, Unit } from './sheet.js';
 import type { Declaration } from './syntax.js';
 import { NOT_ALL } from './winners.js';

@@ -5,21 +5,10 @@
  */
 import * as csstree from 'css-tree';
 import type { CssNode, Selector as SelectorNode } from 'css-tree';
+import { type Compound, levelsOf, namesAbove, plainOf, type Subject, subjectOf } from './compound.js';
+import { LISTS, NOWHERE, OLD_ELEMENTS, RUNNING, STRUCTURAL } from './pseudo-classes.js';
 
 export type Specificity = readonly [ids: number, classes: number, types: number];
-
-/** What a selector asks of the element itself, as far as that may keep another from matching the same one. */
-export interface Subject {
-  /** in lower case; null for any */
-  tag: string | null;
-  id: string | null;
-  /** names that it must have: `.class`, `#id`, `tag` */
-  names: string[];
-  /** names that it must not have */
-  denied: string[];
-  /** attributes of which it must have a value, in lower case */
-  values: [name: string, value: string][];
-}
 
 export interface Selector {
   /** as it is spelled */
@@ -66,24 +55,6 @@ export interface Around {
   scope?: boolean;
 }
 
-const STRUCTURAL = new Set(
-  'first-child last-child only-child first-of-type last-of-type only-of-type nth-child nth-last-child nth-of-type nth-last-of-type empty'.split(
-    ' ',
-  ),
-);
-const LISTS = new Set(['is', 'where', 'not', 'has', 'matches', '-webkit-any', '-moz-any']);
-/** Pseudo-elements that one colon may introduce. */
-const OLD_ELEMENTS = new Set(['before', 'after', 'first-line', 'first-letter']);
-/** What depends on the user, the page's scripts, its language or its address: met, as far as we can tell. */
-const RUNNING = new Set(
-  `active any-link autofill blank buffering checked current default defined dir disabled enabled focus focus-visible
-  focus-within fullscreen future hover in-range indeterminate invalid lang link local-link modal muted open optional
-  out-of-range past paused picture-in-picture placeholder-shown playing popover-open read-only read-write required seeking
-  stalled state target target-within user-invalid user-valid valid visited volume-locked active-view-transition
-  interest-source interest-target xr-overlay heading first left right`.split(/\s+/),
-);
-const NOWHERE = new Set(['host', 'host-context', 'slotted', 'part']);
-
 const ZERO: Specificity = [0, 0, 0];
 const add = (a: Specificity, b: Specificity): Specificity => [a[0] + b[0], a[1] + b[1], a[2] + b[2]];
 /** Below zero when `a` is less specific. */
@@ -92,28 +63,6 @@ export function compareSpecificity(a: Specificity, b: Specificity): number {
 }
 
 const most = (all: Specificity[]): Specificity => all.reduce((a, b) => (compareSpecificity(a, b) < 0 ? b : a), ZERO);
-
-/** A compound of a tag, classes, ids and what is known of pseudo-classes and pseudo-elements without arguments. */
-const PLAIN_COMPOUND = `(?=[a-z*.#:])(?:[a-z][\\w-]*|\\*)?(?:[.#]-?[a-z_][\\w-]*)*(?:::?(?:${[
-  ...OLD_ELEMENTS,
-  ...STRUCTURAL,
-  ...RUNNING,
-].join('|')})(?![\\w(-]))*`;
-const PLAIN = new RegExp(`^${PLAIN_COMPOUND}(?:(?:\\s*[>+~,]\\s*|\\s+)${PLAIN_COMPOUND})*$`, 'i');
-
-/**
- * The key of each selector of a list, where that can be told without reading them: tags, classes, ids and pseudo-classes
- * that are known, so that they are valid; null for any other list.
- */
-export function plainKeys(prelude: string): string[] | null {
-  if (!PLAIN.test(prelude)) return null;
-  const keys = prelude.split(',').map((selector) => {
-    const last = /[^\s>+~]*\s*$/.exec(selector)![0].replace(/:.*$/s, '');
-    const name = /#[\w-]+/.exec(last) ?? /\.[\w-]+/.exec(last);
-    return name?.[0] ?? /^[\w-]+/.exec(last)?.[0].toLowerCase() ?? null;
-  });
-  return keys.includes(null) ? null : (keys as string[]);
-}
 
 /** Lists outside any rule that were read: sheets are read again when rules move, and share their selectors. */
 const known = new Map<string, Selector[]>();
@@ -225,36 +174,6 @@ function readSelector(node: SelectorNode, prelude: string, around: Around | null
   };
 }
 
-/** The classes and ids of all compounds but those that only stand beside another one. */
-function namesAbove(compounds: readonly Compound[]): string[] {
-  const isBeside = (i: number) => /[+~]/.test(compounds[i + 1]?.combinator ?? '');
-  const names = compounds.flatMap((each, i) => (isBeside(i) ? [] : each.names));
-  return [...new Set(names)].filter((name) => /^[.#]/.test(name));
-}
-
-/** How far above the element stands what the leftmost part looks at that depends on places. */
-function levelsOf(compounds: readonly Compound[]): number {
-  if (compounds.some(({ place }) => place === 'any')) return Infinity;
-  const first = compounds.findIndex(({ place, combinator }) => place === 'own' || combinator.trim() !== '');
-  const behind = first < 0 ? [] : compounds.slice(first + 1);
-  if (behind.some(({ combinator }) => combinator === ' ')) return Infinity;
-  return behind.filter(({ combinator }) => combinator === '>').length;
-}
-
-function plainOf(compounds: readonly Compound[]): Selector['plain'] {
-  const [first, second, ...more] = compounds;
-  if (more.length > 0 || compounds.some(({ isPlain }) => !isPlain)) return null;
-  if (second === undefined) return { within: null };
-  const [name, ...others] = first!.names;
-  const isWithin = second.combinator === ' ' && others.length === 0 && /^[.#]/.test(name ?? '');
-  return isWithin ? { within: name! } : null;
-}
-
-function subjectOf({ names, denied, values }: Compound): Subject {
-  const id = names.find((name) => name.startsWith('#')) ?? null;
-  return { tag: names.find((name) => /^[^.#]/.test(name)) ?? null, id, names, denied, values };
-}
-
 function meet(reading: Reading, around: Around): void {
   reading.specificity = add(reading.specificity, around.specificity);
   reading.exact &&= around.exact;
@@ -262,22 +181,6 @@ function meet(reading: Reading, around: Around): void {
   reading.positional ||= around.positional;
   reading.sideways ||= around.sideways;
   reading.byNames &&= around.byNames;
-}
-
-interface Compound {
-  combinator: string;
-  text: string;
-  /** names that an element must have */
-  names: string[];
-  /** names that it must not have */
-  denied: string[];
-  /** attributes of which it must have a value */
-  values: [name: string, value: string][];
-  keys: string[] | null;
-  /** whether it depends on where its element stands, or on where others do */
-  place: 'none' | 'own' | 'any';
-  /** its names are all that it asks for, as far as a tree that stands still decides it */
-  isPlain: boolean;
 }
 
 function compoundsOf(node: SelectorNode, reading: Reading, outer: boolean): Compound[] {

@@ -4,7 +4,8 @@
  */
 import type { Place } from '../errors.js';
 import { type Declaration, isGrouping, readSyntax, type Rule } from './syntax.js';
-import { type Around, aroundOf, plainKeys, readSelectors, type Selector } from './selector.js';
+import { plainKeys } from './plain-selectors.js';
+import { type Around, aroundOf, readSelectors, type Selector } from './selector.js';
 
 /** The at-rule that stands in a stylesheet where the styles of a component were. */
 const MARKER = 'component';

@@ -37,9 +37,16 @@ export function siteOf(pages: Record<string, string>, registry: Registry, css = 
   const expanded = expandAll(parsed, registry);
   const space = spaceRules(
     expanded.map(({ page }) => page),
-    (path) => (path === 'site.css' ? sheet : null));
+    (path) => (path === 'site.css' ? sheet : null),
+  );
   const sheets = new Map([['site.css', css]]);
-  return readSite(parsed, expanded, registry, { files: [], sheets, space, toRoot: '../', componentFolder: 'components' });
+  return readSite(parsed, expanded, registry, {
+    files: [],
+    sheets,
+    space,
+    toRoot: '../',
+    componentFolder: 'components',
+  });
 }
 
 export interface Rendered {
