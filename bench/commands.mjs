@@ -1,97 +1,141 @@
 // How long each command takes, as a whole process, against a floor that only starts, reads and parses the same folder, in
-// the same run; and its peak memory. `node bench/commands.mjs <floor.mjs> <folder>... [--runs 3] [--only check,styles]`:
-// sites before anything is lifted. A line of JSON a site; `npm run bench` makes a table of it.
+// the same run; and its peak memory.
 import { spawnSync } from 'node:child_process';
-import { cpSync, mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { cpSync, mkdirSync, mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
-import { parseArgs } from 'node:util';
 import { globSync } from 'tinyglobby';
+import { page, STYLESHEET } from './pages.mjs';
 import { median, path } from './timed.mjs';
 
 /** Stands for the largest page of a site. */
 const PAGE = '<page>';
 /** Stands for the finding that saves most. */
 const FINDING = '<finding>';
+/** Stands for a component, and another name for it. */
+const [NAME, OTHER] = ['<name>', 'bench-name'];
 
-/** What a command is run on: the site as it is, lifted, or lifted with its styles moved; anew for each run of a lift. */
-const COMMANDS = [
-  { name: 'outline', args: ['outline', PAGE], on: 'raw' },
-  { name: 'survey', on: 'raw' },
-  { name: 'show', args: ['show', FINDING], on: 'raw' },
-  { name: 'lift', args: ['lift', '--recommended'], on: 'raw', writes: true },
-  { name: 'lift --styles move', args: ['lift', '--recommended', '--styles', 'move'], on: 'raw', writes: true },
-  { name: 'expand', args: ['expand', '--out', 'dist'], on: 'lifted', writes: true },
-  { name: 'check', on: 'lifted' },
-  { name: 'roster', on: 'lifted' },
-  { name: 'styles', on: 'lifted' },
-  { name: 'emit tsx', args: ['emit', 'tsx', '--out', 'out'], on: 'lifted', writes: true },
-  { name: 'emit elements', args: ['emit', 'elements', '--out', 'out'], on: 'lifted', writes: true },
+/**
+ * What is measured: on the site as it is (raw) or lifted, how many times the floor it may take, and whether it writes, so
+ * that each run gets a copy.
+ */
+export const COMMANDS = [
+  { name: 'outline', args: ['outline', PAGE], on: 'raw', most: 3 },
+  { name: 'survey', args: ['survey'], on: 'raw', most: 3 },
+  { name: 'show', args: ['show', FINDING], on: 'raw', most: 3 },
+  { name: 'lift', args: ['lift', '--recommended'], on: 'raw', most: 5, writes: true },
+  { name: 'lift --styles move', args: ['lift', '--recommended', '--styles', 'move'], on: 'raw', most: 8, writes: true },
+  { name: 'expand', args: ['expand', '--out', 'dist'], on: 'lifted', most: 3, writes: true },
+  { name: 'check', args: ['check'], on: 'lifted', most: 3 },
+  { name: 'roster', args: ['roster'], on: 'lifted', most: 3 },
+  { name: 'styles', args: ['styles'], on: 'lifted', most: 4 },
+  { name: 'emit tsx', args: ['emit', 'tsx', '--out', 'out'], on: 'lifted', most: 8, writes: true },
+  { name: 'emit elements', args: ['emit', 'elements', '--out', 'out'], on: 'lifted', most: 8, writes: true },
+  { name: 'rename', args: ['rename', NAME, OTHER], on: 'lifted', writes: true },
+  { name: 'arrange', args: ['arrange', 'area'], on: 'lifted', writes: true },
 ];
 
-const { values, positionals } = parseArgs({
-  allowPositionals: true,
-  options: { runs: { type: 'string', default: '3' }, only: { type: 'string' } },
-});
-const [floor, ...folders] = positionals;
-const chosen = values.only?.split(',');
-const work = mkdtempSync(join(tmpdir(), 'estrade-bench-'));
-const peak = join(work, 'peak');
-const told = join(work, 'peak.cjs');
-writeFileSync(
-  told,
-  `process.on('exit', () => require('node:fs').writeFileSync(${JSON.stringify(peak)}, String(process.resourceUsage().maxRSS)));`,
-);
+const PROGRAM = path('../dist/bin.js');
 
-/** Runs it: `ms` from start to end, `mb` of peak memory. */
-function run(args, cwd) {
+/** Writes generated pages under one stylesheet; gives back the folder. */
+export function generatedSite(count) {
+  const folder = join(mkdtempSync(join(tmpdir(), 'estrade-bench-')), `${count} pages`);
+  mkdirSync(folder);
+  writeFileSync(join(folder, 'site.css'), STYLESHEET);
+  for (let i = 0; i < count; i++) writeFileSync(join(folder, `p${i}.html`), page(i));
+  return folder;
+}
+
+/** Runs it in a process of its own: `ms` from start to end, `mb` of peak memory. @throws Error with what it says when it fails */
+function run(args, cwd, work) {
+  const peak = join(work, 'peak');
+  const tell = join(work, 'peak.cjs');
+  writeFileSync(
+    tell,
+    `process.on('exit', () => require('node:fs').writeFileSync(${JSON.stringify(peak)}, String(process.resourceUsage().maxRSS)));`,
+  );
   const before = performance.now();
-  const ran = spawnSync(process.execPath, ['--require', told, ...args], { cwd, encoding: 'utf8', maxBuffer: Infinity });
+  const ran = spawnSync(process.execPath, ['--require', tell, ...args], { cwd, encoding: 'utf8', maxBuffer: Infinity });
   const ms = performance.now() - before;
-  if (ran.status !== 0) throw new Error(`${args.join(' ')} in ${cwd}: ${ran.status}\n${ran.stderr}${ran.stdout}`);
+  if (ran.status !== 0)
+    throw new Error(`${args.join(' ')} in ${cwd} ended with ${ran.status}\n${ran.stderr}${ran.stdout}`);
   return { ms, mb: Number(readFileSync(peak, 'utf8')) / 1024 };
 }
 
-function copyOf(folder) {
-  const copy = mkdtempSync(join(work, 'site-'));
-  cpSync(folder, copy, { recursive: true });
-  return copy;
+/**
+ * Measures commands on a site before anything is lifted.
+ * @param floor path of the program that is the floor: it gets the folder
+ * @param only names of commands, all when it is left out
+ * @returns bytes of its pages, and by command the medians of the runs: ratio to the floor, ms, ms of the floor, MB
+ */
+export function measured(floor, folder, runs, only = COMMANDS.map(({ name }) => name)) {
+  const work = mkdtempSync(join(tmpdir(), 'estrade-bench-'));
+  const copyOf = (site) => {
+    const copy = mkdtempSync(join(work, 'site-'));
+    cpSync(site, copy, { recursive: true });
+    return copy;
+  };
+  try {
+    const made = { raw: copyOf(folder), lifted: copyOf(folder) };
+    run([PROGRAM, 'lift', '--recommended'], made.lifted, work);
+    const stands = standing(made);
+    const figures = new Map();
+    for (const { name, args, on, writes } of COMMANDS.filter((each) => only.includes(each.name))) {
+      const given = args.map((arg) => stands[arg] ?? arg);
+      const all = Array.from({ length: runs }, () => {
+        const site = writes ? copyOf(made[on]) : made[on];
+        const base = run([floor, site], path('..'), work);
+        const { ms, mb } = run([PROGRAM, ...given], site, work);
+        if (writes) rmSync(site, { recursive: true });
+        return { ratio: ms / base.ms, ms, floor: base.ms, mb };
+      });
+      const of = (key) => median(all.map((each) => each[key]));
+      figures.set(name, { ratio: of('ratio'), ms: of('ms'), floor: of('floor'), mb: of('mb') });
+    }
+    return { site: basename(folder), bytes: bytesOf(made.raw), figures };
+  } finally {
+    rmSync(work, { recursive: true });
+  }
 }
 
-for (const folder of folders) {
-  const made = { raw: copyOf(folder), lifted: copyOf(folder) };
-  const program = path('../dist/bin.js');
-  run([program, 'lift', '--recommended'], made.lifted);
-  const pages = globSync(['**/*.html'], { cwd: made.raw }).map((page) => ({
-    page,
-    size: statSync(join(made.raw, page)).size,
-  }));
-  const bytes = pages.reduce((sum, { size }) => sum + size, 0);
-  const { page: largest } = pages.reduce((most, each) => (each.size > most.size ? each : most));
-  const surveyed = JSON.parse(
-    spawnSync(process.execPath, [program, 'survey', '--json'], { cwd: made.raw, encoding: 'utf8', maxBuffer: Infinity })
-      .stdout,
-  );
-  const stands = { [PAGE]: largest, [FINDING]: surveyed.findings[0].name };
-  const figures = {};
-  for (const { name, args = [name], on, writes } of COMMANDS) {
-    if (chosen !== undefined && !chosen.includes(name)) continue;
-    const runs = Array.from({ length: Number(values.runs) }, () => {
-      const site = writes ? copyOf(made[on]) : made[on];
-      const base = run([floor, site], path('..'));
-      const ran = run([program, ...args.map((arg) => stands[arg] ?? arg)], site);
-      if (writes) rmSync(site, { recursive: true });
-      return { ...ran, floor: base.ms, ratio: ran.ms / base.ms };
-    });
-    const of = (key) => median(runs.map((each) => each[key]));
-    figures[name] = {
-      ratio: Number(of('ratio').toFixed(2)),
-      ms: Math.round(of('ms')),
-      floor: Math.round(of('floor')),
-      mb: Math.round(of('mb')),
-    };
-  }
-  console.log(JSON.stringify({ site: basename(folder), bytes, mostMb: Math.round((15 * bytes) / 1e6 + 120), figures }));
-  for (const site of Object.values(made)) rmSync(site, { recursive: true });
+function pagesOf(folder) {
+  return globSync(['**/*.html'], { cwd: folder }).map((name) => ({ name, size: statSync(join(folder, name)).size }));
 }
-rmSync(work, { recursive: true });
+
+function bytesOf(folder) {
+  return pagesOf(folder).reduce((sum, { size }) => sum + size, 0);
+}
+
+function standing({ raw, lifted }) {
+  const largest = pagesOf(raw).reduce((most, each) => (each.size > most.size ? each : most));
+  const ask = (args, cwd) =>
+    JSON.parse(
+      spawnSync(process.execPath, [PROGRAM, ...args, '--json'], { cwd, encoding: 'utf8', maxBuffer: Infinity }).stdout,
+    );
+  return {
+    [PAGE]: largest.name,
+    [FINDING]: ask(['survey'], raw).findings[0].name,
+    [NAME]: ask(['roster'], lifted).components[0].name,
+  };
+}
+
+/** One line a command, with what it may take at most. */
+export function tableOf({ site, bytes, figures }) {
+  const mostMb = Math.round((15 * bytes) / 1e6 + 120);
+  const rows = [...figures].map(([name, { ratio, ms, floor, mb }]) => {
+    const { most } = COMMANDS.find((each) => each.name === name);
+    return [
+      name,
+      {
+        ratio: ratio.toFixed(2),
+        most: most ?? '',
+        ms: Math.round(ms),
+        floor: Math.round(floor),
+        MB: Math.round(mb),
+        'most MB': mostMb,
+      },
+    ];
+  });
+  console.log(`\n${site}: ${Math.round(bytes / 1000)} kB of pages`);
+  console.table(Object.fromEntries(rows));
+}

@@ -84,3 +84,14 @@ export function page(number) {
 `);
   return out.join('');
 }
+
+/** Rules for what stands on the pages, and some for what does not. */
+export const STYLESHEET = [
+  'body { margin: 0; font: 1rem/1.5 serif }',
+  '.top { display: flex; gap: 1rem } .top nav ul { display: flex; list-style: none } .top .brand img { height: 2rem }',
+  '.card { border: 1px solid } .card h3 { margin: 0 } .card__text { color: #333 } .card__note { font-size: .8rem }',
+  ...['calm', 'late', 'storm'].map((kind) => `.card--${kind} { border-color: var(--${kind}) }`),
+  'table { border-collapse: collapse } tr:nth-child(2n) td { background: #eee } td + td { padding-left: 1rem }',
+  '.notice { padding: 1rem } .notice > h2:first-child { margin: 0 } .foot ul li a:hover { color: red }',
+  ...Array.from({ length: 200 }, (_, i) => `.unused-${i} .card__text, .unused-${i}:hover > a { margin: ${i}px }`),
+].join('\n');

@@ -1,70 +1,51 @@
-// `npm run bench [-- <floor.mjs> <folder>...]`: real sites first, when given, against a floor that only parses; then speed, memory and start-up, then the promise over 10,000 random sites. Each figure comes from a
-// process of its own. Environment: CASES for fewer or more random sites, PAGES for fewer or more generated pages.
-import { spawnSync } from 'node:child_process';
-import { fileURLToPath } from 'node:url';
+// `npm run bench -- <floor.mjs> <folder>...`: every command on real sites, as ratios to a floor that only parses; then on
+// generated pages, and how time grows with them; then how long the program takes to start. Each figure comes from a process
+// of its own. Environment: RUNS of each command (3), PAGES that are generated at most (10,000), ONLY these commands.
+import { rmSync } from 'node:fs';
+import { cpus } from 'node:os';
+import { dirname } from 'node:path';
+import { COMMANDS, generatedSite, measured, tableOf } from './commands.mjs';
+import { median, path, timed } from './timed.mjs';
 
-const path = (name) => fileURLToPath(new URL(name, import.meta.url));
-const median = (values) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)];
+const [floor, ...sites] = process.argv.slice(2);
+if (floor === undefined) throw new Error('give the path of a program that only starts, reads and parses a folder');
+const runs = Number(process.env.RUNS ?? 3);
+const most = Number(process.env.PAGES ?? 10_000);
+const only = process.env.ONLY?.split(',');
 
-/** The run of median length out of so many. */
-function survey(pages, times) {
-  const runs = Array.from({ length: times }, () => {
-    const run = spawnSync(process.execPath, [path('survey.mjs'), String(pages)], { encoding: 'utf8' });
-    if (run.status !== 0) throw new Error(run.stderr);
-    return JSON.parse(run.stdout);
+console.log(
+  `Node.js ${process.version}, ${cpus().length} × ${cpus()[0].model}, ${new Date().toISOString().slice(0, 10)}`,
+);
+for (const site of sites) tableOf(measured(floor, site, runs, only));
+
+const generated = [100, 1000, 10_000]
+  .filter((count) => count <= most)
+  .map((count) => {
+    const folder = generatedSite(count);
+    const figures = measured(floor, folder, count > 1000 ? 1 : runs, only);
+    tableOf(figures);
+    rmSync(dirname(folder), { recursive: true });
+    return { count, figures: figures.figures };
   });
-  return runs.sort((a, b) => a.survey - b.survey)[Math.floor(times / 2)];
-}
 
-const sites = process.argv.slice(2);
-if (sites.length > 1) {
-  console.log(
-    'estrade survey against starting, reading and parsing alone, real sites (median of five, ms; at most 3 times)',
+if (generated.length > 1) {
+  const [first, last] = [generated[0], generated.at(-1)];
+  console.log(`\nfrom ${first.count} to ${last.count} pages time grows with an exponent of (at most 1.05)`);
+  const exponent = (name, key) =>
+    Math.log(last.figures.get(name)[key] / first.figures.get(name)[key]) / Math.log(last.count / first.count);
+  console.table(
+    Object.fromEntries(
+      COMMANDS.flatMap(({ name }) =>
+        last.figures.has(name)
+          ? [[name, { exponent: exponent(name, 'ms').toFixed(2), floor: exponent(name, 'floor').toFixed(2) }]]
+          : [],
+      ),
+    ),
   );
-  console.log(spawnSync(process.execPath, [path('sites.mjs'), ...sites], { encoding: 'utf8' }).stdout);
 }
 
+const started = (args) => median(Array.from({ length: 25 }, () => timed(args)));
+const [bare, version] = [started(['-e', '0']), started([path('../dist/bin.js'), '--version'])];
 console.log(
-  'survey against parsing alone, generated pages of about 300 elements (a process each, the median one; ms, MB of source and of peak memory)',
+  `\nestrade --version: ${version.toFixed(0)} ms, node -e 0: ${bare.toFixed(0)} ms, ratio ${(version / bare).toFixed(2)} (at most 1.3)`,
 );
-const most = Number(process.env.PAGES ?? 10000);
-const [small, large, huge] = [survey(100, 5), survey(1000, 3), survey(most, 1)];
-console.table([small, large, huge]);
-console.log(`survey / parse at 1,000 pages: ${large.ratio} (at most 2)`);
-const exponent = Math.log(huge.survey / small.survey) / Math.log(most / 100);
-console.log(`from 100 to ${most} pages it grows with an exponent of ${exponent.toFixed(2)} (at most 1.05)`);
-for (const each of [large, huge])
-  console.log(`peak memory at ${each.pages} pages: ${each.peak} MB (at most ${Math.round(15 * each.source + 100)})`);
-
-console.log('\nstyles over generated pages and rules (ms); of a folder of yours: node bench/styles.mjs <folder>');
-console.log(spawnSync(process.execPath, [path('styles.mjs')], { encoding: 'utf8' }).stdout);
-
-function start(args) {
-  const times = [];
-  for (let i = 0; i < 25; i++) {
-    const before = performance.now();
-    spawnSync(process.execPath, args);
-    times.push(performance.now() - before);
-  }
-  return median(times);
-}
-
-const bare = start(['-e', '0']);
-const version = start([path('../dist/bin.js'), '--version']);
-console.log(
-  `\nestrade --version: ${version.toFixed(0)} ms, node -e 0: ${bare.toFixed(0)} ms, ratio ${(version / bare).toFixed(2)} (at most 1.5)`,
-);
-
-const cases = process.env.CASES ?? '10000';
-console.log(`\nthe promise over ${cases} random sites`);
-const jest = [
-  '--experimental-vm-modules',
-  '--disable-warning=ExperimentalWarning',
-  path('../node_modules/jest/bin/jest.js'),
-];
-const promise = spawnSync(process.execPath, [...jest, '--silent=false', 'promise'], {
-  cwd: path('..'),
-  stdio: 'inherit',
-  env: { ...process.env, ESTRADE_CASES: cases },
-});
-process.exitCode = promise.status ?? 1;

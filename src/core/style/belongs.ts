@@ -6,6 +6,7 @@
 import { type Child, type Element, type Parent } from '../page/tree.js';
 import { type Dressed, type DressedPage, type Instance, instancesOf, unitsOf } from './dress.js';
 import { type Candidate, matches, positionalFor } from './match.js';
+import type { Selector } from './selector.js';
 import type { Unit } from './sheet.js';
 import { addTo } from '../groups.js';
 
@@ -157,12 +158,18 @@ function lost(
 /**
  * Marks the units of those that match otherwise now, more or less.
  * @param elements with how many levels each stands below what changed its place
+ * @param isAsked false for selectors that cannot match otherwise now
  */
-export function otherwise(elements: Iterable<readonly [Element, number]>, on: DressedPage, units: Set<Unit>): void {
+export function otherwise(
+  elements: Iterable<readonly [Element, number]>,
+  on: DressedPage,
+  units: Set<Unit>,
+  isAsked: (selector: Selector) => boolean = () => true,
+): void {
   for (const [element, level] of elements)
     for (const candidate of positionalFor(on.index, element)) {
       const { unit } = candidate.rule;
-      if (candidate.selector.levels < level || units.has(unit)) continue;
+      if (candidate.selector.levels < level || units.has(unit) || !isAsked(candidate.selector)) continue;
       if (on.matched.get(element)!.includes(candidate) !== matches(candidate.selector, element)) units.add(unit);
     }
 }

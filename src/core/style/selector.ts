@@ -37,6 +37,8 @@ export interface Selector {
   sideways: boolean;
   /** decided by what the element and those around it are called: tags, classes and ids */
   byNames: boolean;
+  /** asks for the tag of some element, or counts by it */
+  byTag: boolean;
   /** set where the element's own names are all that it asks for, and at most one of something around it */
   plain: { within: string | null } | null;
 }
@@ -51,6 +53,7 @@ export interface Around {
   positional: boolean;
   sideways: boolean;
   byNames: boolean;
+  byTag: boolean;
   /** of `@scope`: adds nothing to specificity, and its roots themselves may be dressed */
   scope?: boolean;
 }
@@ -118,6 +121,7 @@ export function aroundOf(selectors: Selector[]): Around {
     positional: selectors.some((each) => each.positional),
     sideways: selectors.some((each) => each.sideways),
     byNames: selectors.every((each) => each.byNames),
+    byTag: selectors.some((each) => each.byTag),
   };
 }
 
@@ -132,6 +136,7 @@ interface Reading {
   positional: boolean;
   sideways: boolean;
   byNames: boolean;
+  byTag: boolean;
   nests: boolean;
 }
 
@@ -147,6 +152,7 @@ function readSelector(node: SelectorNode, prelude: string, around: Around | null
     positional: false,
     sideways: false,
     byNames: true,
+    byTag: false,
     nests: false,
   };
   const compounds = compoundsOf(node, reading, true);
@@ -161,11 +167,11 @@ function readSelector(node: SelectorNode, prelude: string, around: Around | null
     reading.relative = true;
   }
   const text = prelude.slice(node.loc!.start.offset, node.loc!.end.offset).trim();
-  const { specificity, pseudo, exact, doubtful, relative, positional, sideways, byNames } = reading;
+  const { specificity, pseudo, exact, doubtful, relative, positional, sideways, byNames, byTag } = reading;
   const never = reading.nowhere || (around !== null && around.still === null);
   const kept = never ? null : still;
   return {
-    ...{ text, still: kept, specificity, pseudo, exact, doubtful, relative, positional, sideways, byNames },
+    ...{ text, still: kept, specificity, pseudo, exact, doubtful, relative, positional, sideways, byNames, byTag },
     above: namesAbove(compounds),
     levels: around === null ? levelsOf(compounds) : Infinity,
     keys: last.keys,
@@ -181,6 +187,7 @@ function meet(reading: Reading, around: Around): void {
   reading.positional ||= around.positional;
   reading.sideways ||= around.sideways;
   reading.byNames &&= around.byNames;
+  reading.byTag ||= around.byTag;
 }
 
 function compoundsOf(node: SelectorNode, reading: Reading, outer: boolean): Compound[] {
@@ -231,6 +238,7 @@ function simple(part: CssNode, now: Compound, reading: Reading, outer: boolean):
       const name = part.name.replace(/^.*\|/, '');
       if (name !== '*') {
         now.names.unshift(name.toLowerCase());
+        reading.byTag = true;
         count([0, 0, 1]);
       }
       now.text = name + now.text;
@@ -320,6 +328,7 @@ function pseudoClass(
   } else if (STRUCTURAL.has(name) && reading.pseudo === '') {
     reading.positional = reading.relative = true;
     reading.byNames = false;
+    if (name.endsWith('of-type')) reading.byTag = true;
     if (now.place === 'none') now.place = 'own';
     now.isPlain = false;
     // `of` within counts only some siblings, which the matcher cannot
@@ -344,6 +353,7 @@ function innerSelector(node: SelectorNode, reading: Reading) {
   reading.positional ||= inner.positional;
   reading.sideways ||= inner.sideways;
   reading.byNames &&= inner.byNames;
+  reading.byTag ||= inner.byTag;
   reading.nests ||= inner.nests;
   return {
     text: compounds.map(({ combinator, text }) => combinator + text).join(''),

@@ -27,6 +27,7 @@ const compound = fc
       '',
       '',
       ':first-child',
+      ':first-of-type',
       ':last-child',
       ':nth-child(2)',
       ':empty',

@@ -69,3 +69,23 @@ test('what an element around components changes is found as far down as rules lo
   );
   expect(found).toBeGreaterThan(0);
 });
+
+test('only rules that ask for tags match otherwise when an element has another one', () => {
+  let found = 0;
+  fc.assert(
+    fc.property(rules, bodies, fc.nat(), (list, contents, number) => {
+      for (const on of dressedWith(list, contents).pages) {
+        const element = on.elements[number % on.elements.length]!;
+        const { tag } = element;
+        const all = on.elements.flatMap((each) => on.matched.get(each)!.map(({ selector }) => ({ each, selector })));
+        element.tag = 'x-other';
+        const other = all.filter(({ each, selector }) => !matches(selector, each));
+        element.tag = tag;
+        expect(other.filter(({ selector }) => !selector.byTag)).toEqual([]);
+        found += other.length;
+      }
+    }),
+    { numRuns },
+  );
+  expect(found).toBeGreaterThan(0);
+});

@@ -169,9 +169,9 @@ function changedInPlace(instances: Instance[], tag: string): Set<Unit> {
     try {
       const near = Array.from(nearTo(on, places), ([element]) => element);
       for (const element of near)
-        for (const candidate of on.matched.get(element)!)
-          if (!units.has(candidate.rule.unit) && !matches(candidate.selector, element)) units.add(candidate.rule.unit);
-      otherwise(atOnce(near), on, units);
+        for (const { rule, selector } of on.matched.get(element)!)
+          if (selector.byTag && !units.has(rule.unit) && !matches(selector, element)) units.add(rule.unit);
+      otherwise(atOnce(near), on, units, ({ byTag }) => byTag);
     } finally {
       roots.forEach((root, i) => (root.tag = tags[i]!));
     }
