@@ -12,4 +12,6 @@ export default {
     ],
   },
   testTimeout: 600_000,
+  maxWorkers: '100%',
+  reporters: ['default', '<rootDir>/test/slowest.mjs'],
 };

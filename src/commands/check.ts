@@ -9,7 +9,7 @@ import { type Place, Problem, shownValue } from '../core/errors.js';
 import { linksIn } from '../core/page/links.js';
 import { folderOf } from '../core/page/url.js';
 import { type Page, placeAt } from '../core/page/parse.js';
-import { comparePages, type Shown } from '../core/page/same.js';
+import { comparePages, type Shown, type Verdict } from '../core/page/same.js';
 import { type ExpandedPage, expandedPage } from '../core/style/plan.js';
 import { count } from '../terminal/style.js';
 import type { SourceFile, Unreadable } from '../workspace/files.js';
@@ -144,7 +144,7 @@ function provePages({ project, pages, files, originals, edited, shown }: Proving
         proven.pages.push({
           path: page.path,
           ...(writtenOtherwise(files.get(page.path)!, original) ??
-            comparePages(page.path, original.text, expanded.page, shown)),
+            verdictOn(comparePages(page.path, original.text, expanded.page, shown))),
           edited: edited === null ? [] : [...made, ...edited.gone].filter((path) => edited.changed.has(path)),
         });
     } catch (error) {
@@ -154,6 +154,10 @@ function provePages({ project, pages, files, originals, edited, shown }: Proving
     proven.problems.push(...unknownUses(page, registry, originals));
   }
   return proven;
+}
+
+function verdictOn({ same, first }: Verdict): Pick<CheckedPage, 'same' | 'first'> {
+  return { same, first };
 }
 
 function unreadableFile({ path, why, harmless }: Unreadable): CheckProblem {

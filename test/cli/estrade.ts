@@ -4,12 +4,16 @@ import { cpSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writ
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { Resident } from './resident.js';
 
 export const ROOT = fileURLToPath(new URL('../..', import.meta.url));
 export const BIN = join(ROOT, 'dist', 'bin.js');
 const folders: string[] = [];
 /** where the program keeps its key, so that nothing of the developer's is read or written */
 export const STATE = join(tmpdir(), `estrade-test-state-${process.pid}`);
+
+const ENV = { PATH: process.env.PATH, XDG_STATE_HOME: STATE };
+let resident: Resident | undefined;
 
 export interface Ran {
   status: number | null;
@@ -48,12 +52,18 @@ export class Folder {
     return Object.fromEntries(paths.sort().map((path) => [path, readFileSync(join(base, path), 'latin1')]));
   }
 
+  /** Runs in a process that is there already, but where a process of its own is asked for by what it is given. */
   run(args: string[], options: { env?: Record<string, string>; preload?: string; cwd?: string } = {}): Ran {
+    const cwd = join(this.path, options.cwd ?? '');
+    if (options.env === undefined && options.preload === undefined) {
+      resident ??= new Resident(ROOT, ENV);
+      return { signal: null, ...resident.run(args, cwd) };
+    }
     const node = options.preload === undefined ? [] : ['--require', options.preload];
     const done = spawnSync(process.execPath, [...node, BIN, ...args], {
-      cwd: join(this.path, options.cwd ?? ''),
+      cwd,
       encoding: 'utf8',
-      env: { PATH: process.env.PATH, XDG_STATE_HOME: STATE, ...options.env },
+      env: { ...ENV, ...options.env },
       maxBuffer: 1 << 28,
     });
     return { status: done.status, signal: done.signal, out: done.stdout, err: done.stderr };
@@ -61,11 +71,15 @@ export class Folder {
 
   /** Runs beside what else runs. */
   start(args: string[]): Promise<Ran> {
-    const env = { PATH: process.env.PATH, XDG_STATE_HOME: STATE };
     return new Promise((done) => {
-      execFile(process.execPath, [BIN, ...args], { cwd: this.path, env, maxBuffer: 1 << 28 }, (error, out, err) => {
-        done({ status: error === null ? 0 : Number(error.code), signal: error?.signal ?? null, out, err });
-      });
+      execFile(
+        process.execPath,
+        [BIN, ...args],
+        { cwd: this.path, env: ENV, maxBuffer: 1 << 28 },
+        (error, out, err) => {
+          done({ status: error === null ? 0 : Number(error.code), signal: error?.signal ?? null, out, err });
+        },
+      );
     });
   }
 
@@ -80,6 +94,8 @@ export class Folder {
 }
 
 export function removeFolders(): void {
+  resident?.end();
+  resident = undefined;
   for (const folder of [...folders.splice(0), STATE]) rmSync(folder, { recursive: true, force: true });
 }
 

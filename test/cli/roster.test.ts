@@ -116,7 +116,7 @@ test('show has a component that is there: its file, interface, uses, what stands
   expect(sign).toContain('2 slots: its content, foot');
   expect(sign).toMatch(/^index\.html:6:1 +Orlay & Isle/m);
   expect(sign).toContain('  <template component="quay-sign" about="About quay-sign">');
-  expect(folder.json(['show', 'quay-sign'])).toMatchObject({
+  expect(folder.json(['show', 'quay-sign', '--styles'])).toMatchObject({
     name: 'quay-sign',
     inside: [],
     usedIn: ['sign-board'],

@@ -1,0 +1,36 @@
+// Runs the built program again and again in one process, as it is told through one named pipe, and answers through another:
+// lines of JSON, { args, cwd } and { status, out, err }. A process of its own for each run would start anew each time.
+import { createReadStream, openSync, writeSync } from 'node:fs';
+import { createInterface } from 'node:readline';
+import { pathToFileURL } from 'node:url';
+
+const [loader, questions, answers] = process.argv.slice(2);
+const { loadProgram } = await import(pathToFileURL(loader));
+const { program } = loadProgram('');
+for (const stream of [process.stdout, process.stderr]) stream.setMaxListeners(0);
+
+/** Takes what is written to a stream. */
+function taken(stream) {
+  const parts = [];
+  stream.write = (chunk, encoding, done) => {
+    parts.push(
+      typeof chunk === 'string' ? Buffer.from(chunk, typeof encoding === 'string' ? encoding : 'utf8') : chunk,
+    );
+    const called = typeof encoding === 'function' ? encoding : done;
+    if (called !== undefined) process.nextTick(called);
+    return true;
+  };
+  return () => Buffer.concat(parts.splice(0)).toString('utf8');
+}
+
+const [out, err] = [taken(process.stdout), taken(process.stderr)];
+const lines = createInterface({ input: createReadStream('', { fd: openSync(questions, 'r') }) });
+const answer = openSync(answers, 'w');
+for await (const line of lines) {
+  const { args, cwd } = JSON.parse(line);
+  process.chdir(cwd);
+  process.exitCode = undefined;
+  const status = await program.main(args);
+  let text = Buffer.from(`${JSON.stringify({ status, out: out(), err: err() })}\n`);
+  while (text.length > 0) text = text.subarray(writeSync(answer, text));
+}
