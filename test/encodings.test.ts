@@ -8,6 +8,7 @@ import { join } from 'node:path';
 import { checkProject } from '../src/commands/check.js';
 import { expandProject } from '../src/commands/expand.js';
 import { liftProject } from '../src/commands/lift.js';
+import { cases } from './arbitrary/cases.js';
 
 const top = mkdtempSync(join(tmpdir(), 'estrade-encodings-'));
 process.env.XDG_STATE_HOME = join(top, 'state');
@@ -85,7 +86,7 @@ test('pages in sixteen encodings, declared in each way or none, lifted and expan
       // a page that cannot be read is not proven
       expect(checked.passed).toBe(checked.unreadable.every(({ harmless }) => harmless === true));
     }),
-    { numRuns: Number(process.env.ESTRADE_CASES ?? 40) },
+    { numRuns: cases(320) },
   );
   expect(lifted).toBeGreaterThan(40);
 });

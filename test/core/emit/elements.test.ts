@@ -10,8 +10,9 @@ import { readComponents } from '../../../src/index.js';
 import { sites } from '../../arbitrary/pages.js';
 import { launch } from '../../browser/drawn.js';
 import { hostileSite, liftedSite, siteOf } from './rendered.js';
+import { cases } from '../../arbitrary/cases.js';
 
-const numRuns = Number(process.env.ESTRADE_CASES ?? 12);
+const numRuns = cases(12);
 let browser: Browser;
 beforeAll(async () => {
   browser = await launch();

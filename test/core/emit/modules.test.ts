@@ -7,8 +7,9 @@ import { tsx } from '../../../src/core/emit/tsx/index.js';
 import type { ElementNode, EmitNode, EmitProp, EmittedFile, Piece } from '../../../src/core/emit/model.js';
 import { sites } from '../../arbitrary/pages.js';
 import { hostileSite, liftedSite, rendered, siteOf, typeErrors } from './rendered.js';
+import { cases } from '../../arbitrary/cases.js';
 
-const numRuns = Number(process.env.ESTRADE_CASES ?? 60);
+const numRuns = cases(60);
 
 describe('random sites', () => {
   test('lifted, handed over and rendered, every page is the same, with either spelling and with or without types', async () => {

@@ -7,8 +7,9 @@ import { renameComponent } from '../../../src/core/library/rename.js';
 import { expandPage } from '../../../src/index.js';
 import { sites } from '../../arbitrary/pages.js';
 import { boards, changed, component, expanded, type Files, lifted, siteOf } from './files.js';
+import { cases } from '../../arbitrary/cases.js';
 
-const numRuns = Number(process.env.ESTRADE_CASES ?? 60);
+const numRuns = cases(60);
 const folders = { components: 'components', data: 'data' };
 const plain: Arrangement = { layout: 'flat', fileCase: 'kebab', suffix: '', patterns: {} };
 

@@ -7,8 +7,9 @@ import { useTable } from '../../../src/core/library/roster.js';
 import { Problem } from '../../../src/index.js';
 import { sites } from '../../arbitrary/pages.js';
 import { boards, changed, component, expanded, type Files, lifted, siteOf } from './files.js';
+import { cases } from '../../arbitrary/cases.js';
 
-const numRuns = Number(process.env.ESTRADE_CASES ?? 60);
+const numRuns = cases(60);
 
 test('components taken back one by one, in any order, leave the pages that there were', () => {
   let [taken, ended, refused] = [0, 0, 0];

@@ -5,8 +5,9 @@ import { mentionsOf } from '../../../src/core/library/mentions.js';
 import { renameComponent, renameProp, renameSlot } from '../../../src/core/library/rename.js';
 import { sites } from '../../arbitrary/pages.js';
 import { boards, changed, component, expanded, type Files, lifted, siteOf } from './files.js';
+import { cases } from '../../arbitrary/cases.js';
 
-const numRuns = Number(process.env.ESTRADE_CASES ?? 60);
+const numRuns = cases(60);
 const word = fc.stringMatching(/^[a-z][a-z0-9]{0,6}$/);
 const name = fc.array(word, { minLength: 1, maxLength: 3 }).map((words) => `zz${words.join('-')}`);
 

@@ -5,8 +5,9 @@ import { DEFAULT_THRESHOLDS, parsePage, planLift, readComponents, survey, templa
 import { lineCount } from '../../../src/core/page/parse.js';
 import { elementsOf, lacksEndTag } from '../../../src/core/page/tree.js';
 import { sites } from '../../arbitrary/pages.js';
+import { cases } from '../../arbitrary/cases.js';
 
-const numRuns = Number(process.env.ESTRADE_CASES ?? 1000);
+const numRuns = cases(1000);
 
 /** Surveys and lifts a site; the figures of both agree. @returns null where nothing was found, or the parser mends something */
 function liftedAsSurveyed(sources: string[], minWorth: number) {

@@ -19,8 +19,9 @@ import {
 } from '../../../src/index.js';
 import { sites } from '../../arbitrary/pages.js';
 import { made } from '../offered.js';
+import { cases } from '../../arbitrary/cases.js';
 
-const numRuns = Number(process.env.ESTRADE_CASES ?? 300);
+const numRuns = cases(300);
 const thresholds = { ...DEFAULT_THRESHOLDS, minElements: 1, minWorth: -10_000, maxProps: 12, minLines: 1 };
 
 /** Findings that do not overlap, in the order of the survey. */

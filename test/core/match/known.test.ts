@@ -17,8 +17,9 @@ import {
   survey,
   templatesOf,
 } from '../../../src/index.js';
+import { cases } from '../../arbitrary/cases.js';
 
-const numRuns = Number(process.env.ESTRADE_CASES ?? 200);
+const numRuns = cases(200);
 const options = { thresholds: DEFAULT_THRESHOLDS, componentFolder: 'components' };
 
 const component = (name: string, metas: string[], body: string): ComponentSource => ({

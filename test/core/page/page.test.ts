@@ -9,8 +9,9 @@ import { attrOf, type Element, elementsOf, type Root, textOf, walk } from '../..
 import { baseFolder, folderOf, moveUrls, relativeUrls, relativise, resolve } from '../../../src/core/page/url.js';
 import { Lift, profile } from '../../../src/core/fragments/profile.js';
 import { sites } from '../../arbitrary/pages.js';
+import { cases } from '../../arbitrary/cases.js';
 
-const numRuns = 200;
+const numRuns = cases(200);
 
 describe('source ranges', () => {
   test('every start tag and attribute range is where its source stands', () => {
@@ -170,7 +171,7 @@ describe('sameness', () => {
         expect(comparePages('p.html', one, other).same !== 'different').toBe(isSame);
         expect(comparePages('p.html', one, parsePage('p.html', other)).same !== 'different').toBe(isSame);
       }),
-      { numRuns: Number(process.env.ESTRADE_CASES ?? 2000) },
+      { numRuns: 2000 },
     );
     expect(same).toBeGreaterThan(0);
   });

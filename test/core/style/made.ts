@@ -27,7 +27,6 @@ const compound = fc
       '',
       '',
       ':first-child',
-      ':first-of-type',
       ':last-child',
       ':nth-child(2)',
       ':empty',

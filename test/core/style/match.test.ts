@@ -9,10 +9,11 @@ import { matches } from '../../../src/core/style/match.js';
 import { expandAll, filledReader } from '../../../src/core/style/plan.js';
 import type { Unit } from '../../../src/core/style/sheet.js';
 import { components, selector, tree } from './made.js';
+import { cases } from '../../arbitrary/cases.js';
 
-const numRuns = Number(process.env.ESTRADE_CASES ?? 200);
+const numRuns = cases(200);
 const registry = readComponents(components);
-const attributes = fc.constantFrom('', '', '', '[title]', '[class~=a]', ':has(.b)', ':not([title])');
+const attributes = fc.constantFrom('', '', '', '[title]', '[class~=a]', ':has(.b)', ':not([title])', ':first-of-type');
 const rules = fc.array(fc.tuple(selector, attributes), { minLength: 1, maxLength: 12 });
 const bodies = fc.array(fc.tuple(fc.constantFrom('<div>', '<div class="a" title=x>', '<section id=i class=d>'), tree), {
   minLength: 1,

@@ -12,8 +12,9 @@ import { planBack } from '../../../src/core/style/back.js';
 import { expandAll, filledReader, planStyles } from '../../../src/core/style/plan.js';
 import { classes, components, sheet, tree } from './made.js';
 import { winners } from './oracle.js';
+import { cases } from '../../arbitrary/cases.js';
 
-const numRuns = Number(process.env.ESTRADE_CASES ?? 300);
+const numRuns = cases(300);
 
 const conditions = ['(m1)', '(m2)', '(s1)'];
 const states = Array.from({ length: 16 }, (_, bits) => ({

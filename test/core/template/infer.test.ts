@@ -213,7 +213,7 @@ describe('props', () => {
           );
         }
       }),
-      { numRuns: Number(process.env.ESTRADE_CASES ?? 60) },
+      { numRuns: 60 },
     );
   });
 
