@@ -9,6 +9,6 @@ if (args.length === 1 && (args[0] === '--version' || args[0] === '-V')) {
   };
   console.log(version);
 } else {
-  const { loadProgram } = await import('./load.js');
-  process.exitCode = await loadProgram(args[0] ?? '').program.main(args);
+  const [{ commandIn }, { loadProgram }] = await Promise.all([import('./arguments.js'), import('./load.js')]);
+  process.exitCode = await loadProgram(commandIn(args)).program.main(args);
 }

@@ -13,6 +13,7 @@ import type { Project } from '../workspace/project.js';
 import { type Changed, changeProject, oneAtATime, openSite } from './changing.js';
 import { print, printJson, tellUnreadable } from './context.js';
 import { scriptsOf } from './scripts.js';
+import { pagesText } from './sameness.js';
 
 interface Options extends Partial<Pick<Arrangement, 'suffix' | 'fileCase'>> {
   dryRun?: boolean;
@@ -121,7 +122,7 @@ Examples:
 }
 
 function arrangedText({ moved, trees, layout, pages, tally }: Arranged, isPlan: boolean): string {
-  const same = `${count(pages, 'page')} the same to the byte as before`;
+  const same = `${pagesText(pages)} to exactly what ${pages === 1 ? 'it' : 'they'} did before`;
   if (moved.length === 0) return `All files are where "${layout}" has them: ${count(trees.after.length, 'file')}.`;
   const [from, to] = [new Set(moved.map((each) => each.from)), new Set(moved.map((each) => each.to))];
   const lines = (paths: string[], marked: ReadonlySet<string>, paint: (text: string) => string) =>

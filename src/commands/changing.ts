@@ -10,7 +10,7 @@ import { type Page, parsePage } from '../core/page/parse.js';
 import { comparePages } from '../core/page/same.js';
 import { expandAll, filledReader } from '../core/style/plan.js';
 import type { Site } from '../core/library/uses.js';
-import { count, dim, green } from '../terminal/style.js';
+import { count, green } from '../terminal/style.js';
 import { findProject } from '../workspace/config.js';
 import { locked } from '../workspace/lock.js';
 import { encode } from '../workspace/encoding.js';
@@ -22,8 +22,9 @@ import { type PlannedFile, writeAll } from '../workspace/transaction.js';
 import { journaledOriginals } from '../workspace/originals.js';
 import { editedFiles } from './edited.js';
 import { originOf } from './moving.js';
-import { print, tellNotices } from './context.js';
+import { tellNotices, hint, tell } from './context.js';
 import { originsOf, printPatch, retold } from './proving.js';
+import { pagesText } from './sameness.js';
 
 export interface Changed {
   /** what is written, or would be */
@@ -61,9 +62,9 @@ export async function oneAtATime<T>(cwd: string, isPlan: boolean, run: () => Pro
 /** Prints what was changed, or the patch of what would be. */
 export async function printChanged(title: string, { files, tally, pages, written }: Changed): Promise<void> {
   if (!written) return printPatch(files);
-  print(`${title}: ${tally}.`);
-  print(`${green('Proven from disk:')} ${count(pages, 'page')} the same to the byte as before.`);
-  print(dim('Next: estrade check; estrade undo takes this back'));
+  tell(`${title}: ${tally}.`);
+  tell(`${green('Proven from disk:')} ${pagesText(pages)} to exactly what ${pages === 1 ? 'it' : 'they'} did before.`);
+  hint('Next: estrade check; estrade undo takes this back');
 }
 
 /**

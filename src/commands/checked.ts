@@ -7,10 +7,12 @@ import { count, cyan, dim, green, red, terminalWidth, yellow } from '../terminal
 import { table } from '../terminal/table.js';
 import type { Unreadable } from '../workspace/files.js';
 import type { CheckedSheet } from './checked-styles.js';
-import { print } from './context.js';
-import { tallyOf, unifiedText } from './lifted.js';
+import { print, tell, printFirst, hint } from './context.js';
+import { unifiedText } from './lifted.js';
 import type { CheckProblem } from '../workspace/wrong-uses.js';
 import { type Pictured, printPictured } from './picture-lines.js';
+import { isVerbose } from '../terminal/voice.js';
+import { samenessText } from './sameness.js';
 
 export interface CheckedPage {
   path: string;
@@ -41,30 +43,45 @@ export interface Checked {
   passed: boolean;
 }
 
-/** Prints it for people. */
+/** So many pages that are not as they were, and notes, are printed. */
+const MOST_PAGES = 20;
+const MOST_NOTES = 20;
+
+/** Prints it for people: what is not as it was, what is wrong, and a sentence about all the rest. */
 export function printCheck(checked: Checked): void {
-  const { against, pages, stylesheets, problems, unified, unproven, passed } = checked;
-  if (pages.length === 0 && unproven.length === 0) print('No page here has been lifted, so there is nothing to prove.');
-  if (pages.length > 0) print(`${provenTable([...pages, ...stylesheets], stylesheets.length > 0 ? 'file' : 'page')}\n`);
+  const { pages, stylesheets, problems, unified, unproven } = checked;
+  if (pages.length === 0 && unproven.length === 0) tell('No page here has been lifted, so there is nothing to prove.');
+  printDifferent([...pages, ...stylesheets]);
   for (const each of unified) print(`${dim('unified')}  ${unifiedText(each)}`);
   // what cannot be read is told on stderr
   const shown = problems.filter(({ kind }) => kind !== 'unreadable-file');
-  for (const problem of shown)
-    print(`${problem.severity === 'error' ? red('wrong') : yellow('note')}  ${placeText(problem)}: ${problem.message}`);
-  const own = [...pages, ...stylesheets].filter(({ same, edited }) => same === 'different' && edited.length > 0).length;
-  const proven = pages.filter(({ same, edited }) => same !== 'different' || edited.length === 0);
-  const wrong = shown.filter(({ severity }) => severity === 'error').length;
-  const why = wrong === 0 ? '' : `${count(wrong, 'problem')} above; `;
-  const than = against === null ? '' : ` against ${against}`;
-  const but = unified.length > 0 ? ', but for what was unified' : '';
-  if (proven.length > 0)
-    print(
-      `${passed ? green(`Proven${than}:`) : red(`Not proven${than}:`)} ${why}${tallyOf(proven.map(({ same }) => same))}${sheetTally(stylesheets)}${but}.`,
-    );
-  if (own > 0) print(dim(`${count(own, 'file')} made of what you edited: the difference is yours.`));
-  if (unproven.length > 0) print(dim(unprovenText(unproven, against)));
+  const wrong = shown.filter(({ severity }) => severity === 'error');
+  const notes = shown.filter(({ severity }) => severity !== 'error');
+  const line = (mark: string) => (problem: CheckProblem) => `${mark}  ${placeText(problem)}: ${problem.message}`;
+  for (const text of wrong.map(line(red('wrong')))) print(text);
+  printFirst(notes.map(line(yellow('note'))), MOST_NOTES, 'note');
+  printVerdict(checked, wrong.length);
   if (checked.pictured !== null) printPictured(checked.pictured);
   if (checked.advice !== null) printAdvice(checked.advice);
+}
+
+/** The sentence about all pages and stylesheets. @param wrong how many problems were printed */
+function printVerdict({ against, pages, stylesheets, unified, unproven, passed }: Checked, wrong: number): void {
+  const isOwn = ({ same, edited }: CheckedPage | CheckedSheet) => same === 'different' && edited.length > 0;
+  const proven = pages.filter((page) => !isOwn(page));
+  const own = [...pages, ...stylesheets].filter(isOwn).length;
+  const than = against === null ? '' : ` against ${against}`;
+  const why = wrong === 0 ? '' : `${count(wrong, 'problem')} above; `;
+  const but = unified.length > 0 ? ', and for what was unified' : '';
+  const text = `${why}${samenessText(proven.map(({ same }) => same))}${sheetsText(stylesheets)}${but}.`;
+  if (proven.length > 0 && passed) tell(`${green(`Passed${than}:`)} ${text}`);
+  else if (proven.length > 0) print(`${red(`Failed${than}:`)} ${text}`);
+  else if (wrong > 0) print(`${red('Failed:')} ${count(wrong, 'problem')} above.`);
+  if (own > 0)
+    hint(
+      `${count(own, 'file')} ${own === 1 ? 'is' : 'are'} made of what you edited since: what differs there is yours.`,
+    );
+  if (unproven.length > 0) hint(unprovenText(unproven, against));
 }
 
 function printAdvice(advice: Advice[]): void {
@@ -77,44 +94,47 @@ function printAdvice(advice: Advice[]): void {
     print(`${cyan('advice')}  ${placeText(place)}: ${message}\n        ${dim(commands.join(' && '))}`);
 }
 
-/** How files compare, a line each, with columns only where there is something in them. */
-function provenTable(files: (CheckedPage | CheckedSheet)[], title: string): string {
-  const rows = files.map(({ path, same, first, edited }) => [
+/** Files that are not as they were, a line each; every file where that is asked for. */
+function printDifferent(files: (CheckedPage | CheckedSheet)[]): void {
+  const listed = isVerbose() ? files : files.filter(({ same }) => same === 'different');
+  if (listed.length === 0) return;
+  const shown = isVerbose() ? listed : listed.slice(0, MOST_PAGES);
+  const rows = shown.map(({ path, same, first, edited }) => [
     path,
     same === 'different' ? (edited.length > 0 ? yellow('edited') : red('different')) : green(same),
     same === 'different' ? `${first!.line}:${first!.column} ${first!.what}` : '',
     same !== 'different' ? '' : edited.join(', '),
   ]);
   const columns = [
-    { title },
+    { title: 'file' },
     { title: 'same', fixed: true },
-    { title: 'first difference to the original' },
+    { title: 'first difference to what it was' },
     { title: 'you edited' },
   ];
-  const used = columns.filter((_, i) => i < 2 || rows.some((row) => row[i] !== ''));
-  const kept = columns.map((column) => used.includes(column));
-  return table(
-    used,
-    rows.map((row) => row.filter((_, i) => kept[i])),
-    terminalWidth(),
-  );
+  const isKept = columns.map((_, i) => i < 2 || rows.some((row) => row[i] !== ''));
+  const kept = <T>(cells: T[]) => cells.filter((_, i) => isKept[i]);
+  print(table(kept(columns), rows.map(kept), terminalWidth()));
+  const more = listed.length - shown.length;
+  print(more === 0 ? '' : dim(`… and ${count(more, 'more file')}: --verbose lists all\n`));
 }
 
 function unprovenText([first, ...more]: string[], against: string | null): string {
   const them = more.length === 0 ? first! : `${first!} and ${count(more.length, 'more page')}`;
   return against === null
-    ? `${them}: components are used, and nothing says what was there before.`
-    : `Not in ${against}, and so compared with nothing: ${them}.`;
+    ? `Compared with nothing, for nothing says what was there before components were used: ${them}.`
+    : `Compared with nothing, for ${against} does not have it: ${them}.`;
 }
 
-/** `; the stylesheet to the byte`, of those that were not edited. */
-function sheetTally(sheets: CheckedSheet[]): string {
+/** `, and 1 stylesheet comes out exactly as it was`, of those that were not edited. */
+function sheetsText(sheets: CheckedSheet[]): string {
   const of = (same: CheckedSheet['same']) =>
     sheets.filter((each) => each.same === same && (same !== 'different' || each.edited.length === 0)).length;
   const parts = [
-    [of('bytes'), 'to the byte'],
-    [of('cascade'), 'with the same declarations winning'],
-    [of('different'), 'different'],
+    [of('bytes'), (one: boolean) => `${one ? 'comes' : 'come'} out exactly as ${one ? 'it was' : 'they were'}`],
+    [of('cascade'), (one: boolean) => `${one ? 'lets' : 'let'} the same declarations win`],
+    [of('different'), (one: boolean) => `${one ? 'does' : 'do'} not`],
   ] as const;
-  return parts.flatMap(([many, how]) => (many === 0 ? [] : [`, ${count(many, 'stylesheet')} ${how}`])).join('');
+  return parts
+    .flatMap(([many, does]) => (many === 0 ? [] : [`; ${count(many, 'stylesheet')} ${does(many === 1)}`]))
+    .join('');
 }

@@ -6,10 +6,34 @@ import { Fault, placeText, Problem } from '../core/errors.js';
 import type { Thresholds } from '../core/survey/types.js';
 import type { Project } from '../workspace/project.js';
 import { reasonOf, type Unreadable } from '../workspace/files.js';
-import { bold, dim, red, yellow } from '../terminal/style.js';
+import { bold, count, dim, red, yellow } from '../terminal/style.js';
+import { isQuiet, isVerbose } from '../terminal/voice.js';
 
 export function print(text: string): void {
   process.stdout.write(`${text}\n`);
+}
+
+/** Prints what was done, where that is to be told. */
+export function tell(text: string): void {
+  if (!isQuiet()) print(text);
+}
+
+/** Prints what could be done next, or what else there is to know. */
+export function hint(text: string): void {
+  tell(dim(text));
+}
+
+/**
+ * Prints lines, the first of them where there are many.
+ * @param most of them that are printed, where neither `--verbose` nor `all` asks for all
+ * @param what one of them is called
+ * @param option that lists all
+ */
+export function printFirst(lines: string[], most: number, what: string, option = '--verbose'): void {
+  const shown = isVerbose() ? lines : lines.slice(0, most);
+  for (const line of shown) print(line);
+  const left = lines.length - shown.length;
+  if (left > 0) print(dim(`… and ${count(left, `more ${what}`)}: ${option} lists all`));
 }
 
 export function printJson(value: unknown): void {
@@ -22,13 +46,21 @@ export function ownVersion(): string {
   return (JSON.parse(file) as { version: string }).version;
 }
 
+/** Tells on stderr what the user should know beside the answer. */
 export function notice(text: string): void {
   process.stderr.write(`${yellow('estrade:')} ${text}\n`);
 }
 
 /** Tells on stderr what opening the project put in order. */
 export function tellNotices(project: Project): void {
+  if (isQuiet()) return;
   for (const text of project.notices) notice(text);
+  if (!isVerbose()) return;
+  const { root, configFile, registry, entries } = project;
+  const from = configFile ?? 'no configuration';
+  notice(
+    `project ${root}, ${from}; ${count(registry.size, 'component')}, ${count(entries.length, 'change')} that can be undone`,
+  );
 }
 
 /** Names what could not be read, on stderr; true when the answer lacks something because of it. */

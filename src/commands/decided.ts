@@ -169,7 +169,7 @@ function toldOf({ kind, occurrences, props, slots, saved, component }: Finding):
       : [],
   );
   return [
-    `${what}: ${count(occurrences.length, 'place')} on ${count(on, 'page')}${takes}; saves ${count(saved.lines, 'line')}`,
+    `${what}: ${count(occurrences.length, 'place')} on ${count(on, 'page')}${takes}; ${saved.lines < 0 ? 'adds' : 'saves'} ${count(Math.abs(saved.lines), 'line')}`,
     `${placeText(placeAt(first!.page, first!.element.start))}${more}${says.length === 0 ? '' : `: ${says.slice(0, 3).join(', ')}`}`,
   ];
 }

@@ -5,13 +5,13 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Problem } from '../core/errors.js';
-import { bold, count, dim, green, number } from '../terminal/style.js';
+import { bold, count, green, number } from '../terminal/style.js';
 import { checkProject } from './check.js';
-import { print } from './context.js';
+import { print, hint } from './context.js';
 import { expandProject } from './expand.js';
 import { liftProject } from './lift.js';
-import { tallyOf } from './lifted.js';
 import { findingTable } from './surveyed.js';
+import { samenessText } from './sameness.js';
 
 const SITE = fileURLToPath(new URL('../../demo/site', import.meta.url));
 
@@ -43,12 +43,12 @@ export function define(program: Command): void {
       );
 
       const checked = await checkProject(folder);
-      const verdict = tallyOf(checked.pages.map(({ same }) => same));
+      const verdict = samenessText(checked.pages.map(({ same }) => same));
       print(`${bold('check')} compared it with the originals: ${checked.passed ? green(verdict) : verdict}.`);
       for (const { path, same } of checked.stylesheets)
         print(`${' '.repeat(6)}${path}: ${same === 'cascade' ? 'the same declarations win for every element' : same}.`);
       print(`\nLook at ${join(folder, 'components')}, at index.html beside it, and at dist/index.html in a browser.`);
-      print(dim(`Then: cd ${folder} && ${programName()} undo`));
+      hint(`Then: cd ${folder} && ${programName()} undo`);
       process.exitCode = checked.passed ? 0 : 1;
     });
 }

@@ -2,12 +2,12 @@
 import type { Command } from 'commander';
 import { keysOf } from '../core/survey/keys.js';
 import { Problem } from '../core/errors.js';
-import { count, dim, green, yellow } from '../terminal/style.js';
+import { count, green, yellow } from '../terminal/style.js';
 import { writeRegular } from '../workspace/disk.js';
 import { DRAFT, withAdded } from '../workspace/draft.js';
 import { findProject } from '../workspace/config.js';
 import { locked } from '../workspace/lock.js';
-import { print, printJson, tellUnreadable, type ThresholdOptions, withThresholds } from './context.js';
+import { print, printJson, tellUnreadable, type ThresholdOptions, withThresholds, hint } from './context.js';
 import { decisionsFor } from './decided.js';
 import { surveyProject } from './survey.js';
 
@@ -33,7 +33,7 @@ export function define(program: Command): void {
       else {
         print(`${green('Written:')} ${DRAFT}, ${count(added.length, 'finding')} added, ${kept} decided before.`);
         for (const { name, key } of gone) print(yellow(`gone: ${name} (${key}): nothing is like it now`));
-        print(dim('Next: edit it, estrade lift --dry-run, estrade lift'));
+        hint('Next: edit it, estrade lift --dry-run, estrade lift');
       }
       if (tellUnreadable(unreadable)) process.exitCode = 2;
     });

@@ -8,7 +8,7 @@ import { spaceRules } from '../core/emit/manner.js';
 import { type Place, placeText, Problem } from '../core/errors.js';
 import { expandAll, filledReader } from '../core/style/plan.js';
 import { progress } from '../terminal/progress.js';
-import { count, dim, green, red, terminalWidth, yellow } from '../terminal/style.js';
+import { count, green, red, terminalWidth, yellow } from '../terminal/style.js';
 import { wrapped } from '../terminal/table.js';
 import type { Starter } from '../core/emit/tsx/options.js';
 import type { EmitConfig } from '../workspace/defaults.js';
@@ -35,8 +35,9 @@ import type { WrittenElements } from '../verify/elements.js';
 import type { WrittenModules } from '../verify/modules.js';
 import { refuseWrong } from './problems.js';
 import { type CheckProblem, wrongUses } from '../workspace/wrong-uses.js';
-import { print, printJson, tellNotices, tellUnreadable } from './context.js';
-import { type OtherFiles, otherFiles, printLeftOut } from './other-files.js';
+import { print, printJson, tellNotices, tellUnreadable, printFirst, hint, tell } from './context.js';
+import { type OtherFiles, otherFiles, tellLeftOut, writtenText } from './other-files.js';
+import { isQuiet } from '../terminal/voice.js';
 
 export interface EmitOptions extends Partial<Pick<EmitConfig, 'jsxImport' | 'attributes' | 'prerender'>> {
   out?: string;
@@ -167,7 +168,7 @@ interface ReadProject {
 async function readProject(project: Project, folder: string): Promise<ReadProject> {
   const { root, registry, config } = project;
   const { pages, files: sources, unreadable } = await loadPages(project, root, []);
-  const reading = progress('reading page');
+  const reading = progress('reading', 'pages');
   const sheets = await loadStylesheets(project);
   const { read, filled } = filledReader(sheets.sources, registry);
   reading.tick(0, pages.length);
@@ -223,7 +224,6 @@ export function define(program: Command): void {
     .option('--force', 'overwrite files there that were changed since')
     .option('--verify', 'type-check the modules, render the pages and compare them')
     .option('--trust-config', 'run what the configuration of the formatter is or names: modules, plugins')
-    .option('--verbose', 'list what is left out of a site')
     .option('--json', 'answer as JSON (docs/json.md)')
     .addHelpText(
       'after',
@@ -232,7 +232,7 @@ export function define(program: Command): void {
     .action(async (target: string, options: EmitOptions) => {
       const site = await emitProject(process.cwd(), target, options);
       if (options.json === true) printJson(jsonOf(site, target));
-      else printSite(site, options.verbose === true);
+      else printSite(site);
       if (tellUnreadable(site.unreadable)) process.exitCode = 2;
       else if (site.verified !== null && !passed(site.verified)) process.exitCode = 1;
     });
@@ -249,21 +249,29 @@ function jsonOf(
   return { format: 1, target, out, files, left, written, unchanged, removed, remarks, verified };
 }
 
-function printSite(site: EmittedSite & { out: string }, verbose: boolean): void {
-  print(`${site.out}: ${count(site.files.length, 'file')}.`);
-  print(
-    dim(
-      `${count(site.written, 'file')} written, ${site.unchanged} right already, ${site.removed.length} stale removed.`,
-    ),
-  );
-  printLeftOut(site.left, verbose);
+function printSite(site: EmittedSite & { out: string }): void {
+  tell(`${site.out}: ${count(site.files.length, 'file')}.`);
+  hint(writtenText(site));
+  tellLeftOut(site.left);
+  const decided = site.remarks.filter(({ kind }) => kind === 'decided');
+  if (!isQuiet())
+    printFirst(
+      decided.map(({ message }) => wrapped(message, terminalWidth())),
+      MOST_REMARKS,
+      'remark',
+    );
   const lost = site.remarks.filter(({ kind }) => kind === 'unsayable');
-  for (const { message } of site.remarks.filter(({ kind }) => kind === 'decided'))
-    print(wrapped(message, terminalWidth()));
   if (lost.length > 0) print(`\nWhat the target cannot say (${lost.length}):`);
-  for (const { message, place } of lost) print(`  ${placed(place)}${yellow(message)}`);
+  printFirst(
+    lost.map(({ message, place }) => `  ${placed(place)}${yellow(message)}`),
+    MOST_REMARKS,
+    'remark',
+  );
   if (site.verified !== null) printVerified(site.verified);
 }
+
+/** So many remarks of a kind are printed. */
+const MOST_REMARKS = 10;
 
 function placed(place: Place | null): string {
   return place === null ? '' : `${placeText(place)}: `;

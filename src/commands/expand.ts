@@ -4,7 +4,7 @@ import { expandPage } from '../core/component/expand.js';
 import type { UseProblem } from '../core/component/problems.js';
 import { type Place, placeText } from '../core/errors.js';
 import type { Page } from '../core/page/parse.js';
-import { count, dim, yellow } from '../terminal/style.js';
+import { count, yellow } from '../terminal/style.js';
 import { progress } from '../terminal/progress.js';
 import { encode } from '../workspace/encoding.js';
 import {
@@ -20,10 +20,10 @@ import {
 import { loadPages, openProject, type Project, whileSettled } from '../workspace/project.js';
 import type { Unreadable } from '../workspace/files.js';
 import type { BuiltPages, LeftOut } from '../workspace/site-files.js';
-import { otherFiles, printLeftOut } from './other-files.js';
+import { otherFiles, tellLeftOut, writtenText } from './other-files.js';
 import { refuseWrong } from './problems.js';
 import { type CheckProblem, wrongUses } from '../workspace/wrong-uses.js';
-import { print, printJson, tellNotices, tellUnreadable } from './context.js';
+import { hint, print, printJson, tell, tellNotices, tellUnreadable } from './context.js';
 
 export interface ExpandedSite extends Output {
   pages: number;
@@ -64,7 +64,7 @@ async function expandOpened(
   const data = new Set<string>();
   const built: BuiltPages['pages'] = [];
   let uses = 0;
-  const expanding = progress('expanding page');
+  const expanding = progress('expanding', 'pages');
   const output = pages.map((page, i): OutputFile => {
     expanding.tick(i, pages.length);
     const expanded = expandPage(page, project.registry);
@@ -99,25 +99,19 @@ export function define(program: Command): void {
     .requiredOption('--out <folder>', 'where the site goes')
     .option('--force', 'overwrite files there that expand did not write')
     .option('--lenient', 'build all the same where components or uses are wrong, and tell what is')
-    .option('--verbose', 'list what is left out of the site')
     .option('--json', 'answer as JSON (docs/json.md)')
     .addHelpText('after', '\nExample:\n  estrade expand --out dist')
-    .action(async (options: ExpandOptions & { json?: boolean; verbose?: boolean }) => {
+    .action(async (options: ExpandOptions & { json?: boolean }) => {
       const site = await expandProject(process.cwd(), options);
       if (options.json === true) {
         const { pages, uses, copied, left, written, unchanged, removed } = site;
         const problems = site.problems.map((each) => ({ ...each, place: placeIn(each) }));
         printJson({ format: 1, out: options.out, pages, uses, copied, left, written, unchanged, removed, problems });
       } else {
-        print(
-          `${options.out}: ${count(site.pages, 'page')} with ${count(site.uses, 'use')} expanded, ${count(site.copied, 'other file')} copied.`,
-        );
-        print(
-          dim(
-            `${count(site.written, 'file')} written, ${site.unchanged} right already, ${site.removed.length} stale removed.`,
-          ),
-        );
-        printLeftOut(site.left, options.verbose === true);
+        const uses = site.uses === 0 ? '' : `, with ${count(site.uses, 'use')} of components`;
+        tell(`${options.out}: ${count(site.pages, 'page')} built${uses}; ${count(site.copied, 'other file')} copied.`);
+        hint(writtenText(site));
+        tellLeftOut(site.left);
         for (const problem of site.problems) print(yellow(`${placeText(problem)}: ${problem.message}`));
       }
       if (tellUnreadable(site.unreadable)) process.exitCode = 2;

@@ -12,7 +12,7 @@ import { createWhole } from '../workspace/disk.js';
 import { isIgnored, uncommittedCount } from '../workspace/git.js';
 import { JOURNAL } from '../workspace/journal.js';
 import { configText, lookAt } from '../workspace/starting.js';
-import { print, printJson } from './context.js';
+import { print, printJson, hint } from './context.js';
 
 interface Options {
   dryRun?: boolean;
@@ -65,7 +65,7 @@ export function define(program: Command): void {
         print(
           yellow(`${count(uncommitted, 'file')} here have changes that are not committed: commit them before you lift`),
         );
-      print(dim('Next: estrade survey'));
+      hint('Next: estrade survey');
     });
 }
 

@@ -3,14 +3,13 @@ import { type Command, Option } from 'commander';
 import { Problem } from '../core/errors.js';
 import { type LiftPlan, planLift } from '../core/lift/plan.js';
 import type { Finding } from '../core/survey/types.js';
-import { dim } from '../terminal/style.js';
 import { findProject } from '../workspace/config.js';
 import { encode, encodingOf } from '../workspace/encoding.js';
 import { readBack, readSource, type SourceFile } from '../workspace/files.js';
 import { locked } from '../workspace/lock.js';
 import { type Project, spaceShown, surveyedPages } from '../workspace/project.js';
 import { type PlannedFile, writeAll } from '../workspace/transaction.js';
-import { print, printJson, tellUnreadable, type ThresholdOptions, withThresholds } from './context.js';
+import { printJson, tellUnreadable, type ThresholdOptions, withThresholds, hint } from './context.js';
 import { alikeLeft, liftJson, printLift, tellJournal, type Lifted } from './lifted.js';
 import type { Moving } from './moving.js';
 import {
@@ -75,7 +74,7 @@ export function define(program: Command): void {
         printLift(lifted);
         if (lifted.surveyed.project.entries.length === 0) await tellJournal(lifted.surveyed.project.root);
         const arrange = lifted.surveyed.project.config.arrange.layout === null ? '' : 'estrade arrange, ';
-        print(dim(`Next: ${arrange}estrade check, estrade expand --out dist; estrade undo takes this back`));
+        hint(`Next: ${arrange}estrade check, estrade expand --out dist; estrade undo takes this back`);
       }
       if (options.json !== true && options.dryRun !== true) tellFixed(lifted.fixed);
       if (lifted.pointed !== null && options.json !== true && options.dryRun !== true) tellPointed(lifted.pointed);

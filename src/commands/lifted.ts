@@ -4,11 +4,10 @@ import { placeText } from '../core/errors.js';
 import type { LiftPlan } from '../core/lift/plan.js';
 import type { Unified } from '../core/lift/unify.js';
 import { lineCount } from '../core/page/parse.js';
-import type { Sameness } from '../core/page/same.js';
-import { count, dim, green, number, terminalWidth, yellow } from '../terminal/style.js';
+import { count, green, number, terminalWidth, yellow } from '../terminal/style.js';
 import { oneLine, table } from '../terminal/table.js';
 import type { PlannedFile } from '../workspace/transaction.js';
-import { print } from './context.js';
+import { print, printFirst, hint, tell } from './context.js';
 import type { Finding } from '../core/survey/types.js';
 import type { Extending } from './extending.js';
 import type { Moving } from './moving.js';
@@ -20,6 +19,7 @@ import { ACCEPTED } from '../workspace/accepted.js';
 import { isIgnored } from '../workspace/git.js';
 import { JOURNAL } from '../workspace/journal.js';
 import { addTo } from '../core/groups.js';
+import { samenessText } from './sameness.js';
 
 export interface Lifted {
   surveyed: Surveyed;
@@ -58,7 +58,7 @@ export function printLift(lifted: Lifted): void {
       ? []
       : [[finding.name, uses === 0 ? 'in others' : number(uses), path]];
   });
-  print(
+  tell(
     table(
       [{ title: 'component' }, { title: 'uses', align: 'right', fixed: true }, { title: 'file' }],
       rows,
@@ -66,15 +66,13 @@ export function printLift(lifted: Lifted): void {
     ),
   );
   const { before, after } = lines(plan);
-  const tally = tallyOf([...plan.pages, ...plan.proven].map(({ same }) => same));
   const rewritten = [count(plan.pages.length, 'page'), count(plan.templates.length, 'component')].filter(
     (told) => !told.startsWith('0 '),
   );
-  print(
-    `\n${rewritten.join(' and ')} rewritten: ${number(before)} lines became ${number(after)}, components included.`,
-  );
-  if (plan.data.length > 0) print(`Lists too long for a page: ${plan.data.map(({ path }) => path).join(', ')}.`);
-  print(`${green('Proven from disk:')} ${tally}${changes.length > 0 ? ', but for what is unified' : ''}.`);
+  tell(`\n${rewritten.join(' and ')} rewritten: ${number(before)} lines became ${number(after)}, components included.`);
+  if (plan.data.length > 0) tell(`Lists too long for a page: ${plan.data.map(({ path }) => path).join(', ')}.`);
+  const same = samenessText([...plan.pages, ...plan.proven].map((page) => page.same));
+  tell(`${green('Proven from disk:')} ${same}${changes.length > 0 ? ', and for what was unified' : ''}.`);
   if (pictured !== null) printPictured(pictured);
   if (extended !== null) {
     print(
@@ -85,17 +83,22 @@ export function printLift(lifted: Lifted): void {
   for (const each of changes) print(`${yellow('unified')}  ${unifiedText(each)}`);
   for (const { prop, was, now, ...place } of otherwise)
     print(yellow(`${placeText(place)}: ${prop} is still "${oneLine(was)}" where most have "${oneLine(now)}"`));
-  if (otherwise.length > 0)
-    print(dim(`--unify ${propsOf([...changes, ...otherwise])} takes that too, after estrade undo.`));
-  if (changes.length > 0)
-    print(dim(`${ACCEPTED} keeps what was unified, for check --against: commit it with the pages.`));
-  for (const each of alikeLeft(plan.leftOut)) print(yellow(`left as it was: ${each}`));
+  if (otherwise.length > 0) hint(`--unify ${propsOf([...changes, ...otherwise])} takes that too, after estrade undo.`);
+  if (changes.length > 0) hint(`${ACCEPTED} keeps what was unified, for check --against: commit it with the pages.`);
+  printFirst(
+    alikeLeft(plan.leftOut).map((each) => yellow(`left as it was: ${each}`)),
+    MOST_LEFT,
+    'reason',
+  );
   for (const { path, encoding, alone } of encodings)
     print(
       yellow(`${path} is in ${encoding}, which only the journal tells now: by itself it would be read as ${alone}`),
     );
   if (moving !== null) tellMoved(moving.plan);
 }
+
+/** So many reasons are printed why something was left. */
+const MOST_LEFT = 10;
 
 function propsOf(changes: Unified[]): string {
   return [...new Set(changes.map(({ prop }) => prop))].join(',');
@@ -105,9 +108,9 @@ function propsOf(changes: Unified[]): string {
 export async function tellJournal(root: string): Promise<void> {
   const about = `${JOURNAL}/ keeps what undo and check need; it belongs to this machine`;
   const ignored = await isIgnored(root, `${JOURNAL}/entries`);
-  if (ignored === true) print(dim(`${about}.`));
-  else if (ignored === null) print(dim(`${about}, and is not to be committed.`));
-  else print(`${about}. Leave it out of git: echo ${JOURNAL}/ >> .gitignore`);
+  if (ignored === true) hint(`${about}.`);
+  else if (ignored === null) hint(`${about}, and is not to be committed.`);
+  else tell(`${about}. Leave it out of git: echo ${JOURNAL}/ >> .gitignore`);
 }
 
 /** What is left for one reason, by its first place. */
@@ -141,15 +144,6 @@ function lines(plan: LiftPlan): { before: number; after: number } {
       ...plan.data.map(({ text }) => text),
     ]),
   };
-}
-
-/** `12 pages to the byte, 1 as markup`. */
-export function tallyOf(samenesses: Sameness[]): string {
-  const of = (same: Sameness) => samenesses.filter((each) => each === same).length;
-  const parts = [`${count(of('bytes'), 'page')} the same to the byte`];
-  if (of('markup') > 0) parts.push(`${of('markup')} as markup (indentation differs)`);
-  if (of('different') > 0) parts.push(`${of('different')} different`);
-  return parts.join(', ');
 }
 
 export function liftJson({

@@ -5,7 +5,7 @@ import type { Unit } from '../core/style/sheet.js';
 import type { StylesPlan } from '../core/style/plan.js';
 import { count, dim, yellow } from '../terminal/style.js';
 import { cut, oneLine } from '../terminal/table.js';
-import { print } from './context.js';
+import { printFirst, tell } from './context.js';
 
 type MovedStyles = Pick<StylesPlan, 'moved' | 'staying'>;
 
@@ -25,26 +25,20 @@ export function declarationText({
 /** Tells what moved, and why own rules stay: one line a reason. */
 export function tellMoved({ moved, staying }: MovedStyles): void {
   const rules = [...moved.values()].flat().length;
-  print(
+  tell(
     rules === 0
       ? 'Styles: no rule moved, stylesheets are as they were.'
       : `Styles: ${count(rules, 'rule')} moved into ${count(moved.size, 'component')}.`,
   );
-  const shown = staying.slice(0, SHOWN);
-  for (const { component, unit, why, competes } of shown) {
-    print(
+  const told = staying.map(({ component, unit, why, competes }) =>
+    [
       `${yellow('stays')}  ${placeText(sheetPlace(unit.sheet, unit.node.start))}: ${cut(oneLine(unit.name), 60)} (${component}): ${why}`,
-    );
-    if (competes !== null)
-      for (const each of competes)
-        print(
-          dim(
-            `       ${declarationText(each.declaration)}, ${placeText(sheetPlace(each.rule.sheet, each.declaration.start))}`,
-          ),
-        );
-  }
-  if (shown.length < staying.length)
-    print(dim(`… and ${count(staying.length - shown.length, 'more rule')}: --json has all`));
+      ...(competes ?? []).map(({ declaration, rule }) =>
+        dim(`       ${declarationText(declaration)}, ${placeText(sheetPlace(rule.sheet, declaration.start))}`),
+      ),
+    ].join('\n'),
+  );
+  printFirst(told, SHOWN, 'rule');
 }
 
 const SHOWN = 8;

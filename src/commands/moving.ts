@@ -43,7 +43,7 @@ export async function planMoving(
   names: string[],
 ): Promise<Moving> {
   const sheets = await loadStylesheets(project);
-  const matching = progress('matching rules on page');
+  const matching = progress('matching rules', 'pages');
   const { sources, fixed } = sheets;
   const cuts = cutsOf(project);
   const before = filledReader(sources, readComponents(components, around));

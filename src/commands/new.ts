@@ -6,13 +6,13 @@ import { fileNameOf } from '../core/component/file-names.js';
 import { refuseComponentName } from '../core/component/names.js';
 import { Problem } from '../core/errors.js';
 import { newComponent } from '../core/library/new-component.js';
-import { dim, green } from '../terminal/style.js';
+import { green } from '../terminal/style.js';
 import { readBack } from '../workspace/files.js';
 import { openProject } from '../workspace/project.js';
 import { readStarter } from '../workspace/starter.js';
 import { writeAll } from '../workspace/transaction.js';
 import { oneAtATime } from './changing.js';
-import { print, printJson, tellNotices } from './context.js';
+import { print, printJson, tellNotices, hint } from './context.js';
 
 interface Options {
   in?: string;
@@ -80,7 +80,7 @@ export function define(program: Command): void {
       else {
         print(`${green('Written:')} ${made.path}`);
         if (made.marker !== null) print(`Its styles stand where a stylesheet has the line ${made.marker}`);
-        print(dim(`Next: edit it, and use it: ${made.use}; estrade undo takes it back`));
+        hint(`Next: edit it, and use it: ${made.use}; estrade undo takes it back`);
       }
     });
 }

@@ -1,12 +1,14 @@
 /** What a built site holds beside its pages, for the commands that build one, and what is told of the rest. */
-import { count, dim, terminalWidth } from '../terminal/style.js';
+import { count, terminalWidth, number } from '../terminal/style.js';
 import { table } from '../terminal/table.js';
 import { encode } from '../workspace/encoding.js';
 import type { Project } from '../workspace/project.js';
 import { type BuiltPages, type LeftOut, type SiteFiles, siteFiles } from '../workspace/site-files.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
-import { print } from './context.js';
+import { print, hint } from './context.js';
 import { asError, type CheckProblem } from '../workspace/wrong-uses.js';
+import { type Output } from '../workspace/output.js';
+import { isVerbose } from '../terminal/voice.js';
 
 export interface OtherFiles extends SiteFiles {
   /** bytes of stylesheets in which styles of components are filled in, by path */
@@ -51,11 +53,21 @@ export async function otherFiles(
   return { ...found, filled, problems };
 }
 
+/** What was written into a folder: `12 files written, 3 as they should be, 1 old one removed.` */
+export function writtenText({ written, unchanged, removed }: Output): string {
+  const parts = [
+    `${count(written, 'file')} written`,
+    ...(unchanged > 0 ? [`${number(unchanged)} as they should be already`] : []),
+    ...(removed.length > 0 ? [`${count(removed.length, 'old one')} removed`] : []),
+  ];
+  return `${parts.join(', ')}.`;
+}
+
 /** Counts what is left out of a site, or lists it. */
-export function printLeftOut(left: LeftOut[], verbose: boolean): void {
+export function tellLeftOut(left: LeftOut[]): void {
   if (left.length === 0) return;
-  print(dim(`${count(left.length, 'file')} left out${verbose ? ':' : ', which --verbose lists.'}`));
-  if (!verbose) return;
+  hint(`${count(left.length, 'file')} left out${isVerbose() ? ':' : '; --verbose lists them and why'}`);
+  if (!isVerbose()) return;
   const columns = [{ title: 'left out', fixed: true }, { title: 'why' }];
   print(
     table(

@@ -1,6 +1,6 @@
 /** `outline`: one page as a tree of its regions, and what each would become. */
 import type { Command } from 'commander';
-import { usedComponent } from '../core/component/parts.js';
+import { usedComponent } from '../core/component/use.js';
 import { lineCount, placeAt } from '../core/page/parse.js';
 import { takenNames } from '../core/survey/component-names.js';
 import { elementsOf } from '../core/page/tree.js';
@@ -15,6 +15,7 @@ import {
   type ThresholdOptions,
   thresholdsOf,
   withThresholds,
+  hint,
 } from './context.js';
 import { surveyedPages } from '../workspace/project.js';
 import { pageAt } from './pointing.js';
@@ -92,7 +93,7 @@ function printOutline(path: string, lines: number, regions: Region[]): void {
     ...(finding === undefined ? [] : [`estrade show ${finding.name}`]),
     ...(region === undefined ? [] : [`estrade lift ${region.name}`]),
   ];
-  if (next.length > 0) print(dim(`\nNext: ${next.join(', ')}`));
+  if (next.length > 0) hint(`\nNext: ${next.join(', ')}`);
   return undefined;
 }
 

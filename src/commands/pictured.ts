@@ -132,7 +132,7 @@ async function comparedPictures(
     return encode(withOffsets(parsePage(path, expanded.text), OFFSET_ATTRIBUTE), file);
   };
   const { widths } = config.pictures;
-  const drawing = progress('drawing');
+  const drawing = progress('drawing', 'pictures');
   const found = await comparePictures(launch, {
     pages: [...drawn.keys()],
     before: versionOf(

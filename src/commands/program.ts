@@ -1,6 +1,10 @@
 /** The command line. A command's file is loaded only when it is asked for. */
 import { Command, CommanderError } from 'commander';
+import { resolve } from 'node:path';
+import { commandIn } from '../arguments.js';
 import { Problem } from '../core/errors.js';
+import { withVoice } from '../terminal/voice.js';
+import { withConfigFile } from '../workspace/config.js';
 import { reasonOf } from '../workspace/files.js';
 import { WrittenMeanwhile } from '../workspace/project.js';
 import { errorJson, ownVersion, printJson, tellError } from './context.js';
@@ -77,7 +81,7 @@ export async function main(args: string[]): Promise<number> {
   for (let run = 1; ; run++) {
     try {
       const program = await buildProgram(args);
-      await program.parseAsync(args, { from: 'user' });
+      await running(args, () => program.parseAsync(args, { from: 'user' }));
       // the stream tells of what was printed last in a turn of its own
       await new Promise((done) => setImmediate(done));
       return output.isLost ? 2 : Number(process.exitCode ?? 0);
@@ -90,6 +94,43 @@ export async function main(args: string[]): Promise<number> {
       if (!output.isLost) await answerError(args, error, status);
       return status;
     }
+  }
+}
+
+/** Runs `work` in the folder, with the configuration and as quietly as the options of the program itself say. @throws Problem */
+async function running<T>(args: string[], work: () => Promise<T>): Promise<T> {
+  const parsed = withOwnOptions(new Command()).exitOverride().allowUnknownOption().configureOutput(SILENT);
+  parsed.parseOptions(args);
+  const { C: folder, config, quiet = false, verbose = false } = parsed.opts<OwnOptions>();
+  if (folder !== undefined) goTo(folder);
+  if (quiet && verbose) throw new Problem('--quiet and --verbose do not go together', { hint: 'give one of them' });
+  return withVoice({ quiet, verbose }, () => withConfigFile(config && resolve(config), work));
+}
+
+const SILENT = { writeErr: () => undefined };
+
+interface OwnOptions {
+  C?: string;
+  config?: string;
+  quiet?: boolean;
+  verbose?: boolean;
+}
+
+/** The options that every command takes. */
+function withOwnOptions(program: Command): Command {
+  return program
+    .option('-C <folder>', 'run in this folder')
+    .option('--config <file>', 'settings from this file, in place of estrade.config.json')
+    .option('-q, --quiet', 'print only answers and what is wrong')
+    .option('--verbose', 'print long lists in full, and what was read')
+    .option('--debug', 'show where an error came from');
+}
+
+function goTo(folder: string): void {
+  try {
+    process.chdir(folder);
+  } catch (error) {
+    throw new Problem(`cannot go to ${folder}: ${reasonOf(error)}`, { hint: '-C takes a folder that is there' });
   }
 }
 
@@ -109,6 +150,7 @@ async function buildProgram(args: string[]): Promise<Command> {
     .description('Turns a folder of static HTML pages into components, and proves that nothing changed.')
     .version(ownVersion(), '-V, --version', 'print the version')
     .helpOption('-h, --help', 'print this help')
+    .configureHelp({ showGlobalOptions: true })
     .showSuggestionAfterError()
     .showHelpAfterError('  estrade --help lists the commands')
     .configureOutput({
@@ -116,13 +158,11 @@ async function buildProgram(args: string[]): Promise<Command> {
         write(text.replace(/^error: /, 'estrade: ').replace(/^\(Did you mean (.*)\)$/m, '  did you mean $1')),
     })
     .exitOverride();
-  const named = COMMANDS.filter((name) => name === args[0]);
+  withOwnOptions(program);
+  const named = COMMANDS.filter((name) => name === commandIn(args));
   const wanted = named.length > 0 ? named : COMMANDS;
   for (const name of wanted) (await loaders[name]()).define(program, () => buildProgram([]));
   for (const command of program.commands)
-    command
-      .exitOverride()
-      .showHelpAfterError(`  estrade ${command.name()} --help says what it takes`)
-      .option('--debug', 'show where an error came from');
+    command.exitOverride().showHelpAfterError(`  estrade ${command.name()} --help says what it takes`);
   return program;
 }

@@ -96,7 +96,7 @@ async function pictured({ report, planned }: Reported, surveyed: Surveyed): Prom
       addTo(places, component, { path: page.path, roots });
   });
   const sheets = filledSheets(await loadStylesheets(project), project.registry);
-  const drawing = progress('drawing');
+  const drawing = progress('drawing', 'parts');
   const pictures = await drawParts(
     launch,
     versionOf(project.root, new Map([...sheets, ...drawn])),

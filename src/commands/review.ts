@@ -3,12 +3,12 @@ import type { Command } from 'commander';
 import { Problem } from '../core/errors.js';
 import { findingFor, keysOf } from '../core/survey/keys.js';
 import type { Finding } from '../core/survey/types.js';
-import { count, dim, green } from '../terminal/style.js';
+import { count, green } from '../terminal/style.js';
 import { findProject } from '../workspace/config.js';
 import { type Decision, type Draft, DRAFT, readDraft } from '../workspace/draft.js';
 import { locked } from '../workspace/lock.js';
 import { loadPages, openProject } from '../workspace/project.js';
-import { print, tellNotices, tellUnreadable, type ThresholdOptions, withThresholds } from './context.js';
+import { print, tellNotices, tellUnreadable, type ThresholdOptions, withThresholds, hint } from './context.js';
 import { decisionFor } from './decided.js';
 import { keepAll } from './keeping.js';
 import { alikeIn, type Review, reviewText } from './reviewed.js';
@@ -61,7 +61,7 @@ async function review(cwd: string, options: ThresholdOptions): Promise<void> {
   print(
     `${isInterrupted ? 'Interrupted. ' : ''}${green('Kept')} in ${DRAFT}: ${count(fresh.size, 'decision')}; ${taken} to take${left === 0 ? '' : `, ${left} not decided`}.`,
   );
-  if (!isInterrupted) print(dim('Next: estrade lift --dry-run, estrade lift'));
+  if (!isInterrupted) hint('Next: estrade lift --dry-run, estrade lift');
   if (isInterrupted) process.exitCode = 130;
   else if (tellUnreadable(loaded.unreadable)) process.exitCode = 2;
 }

@@ -2,10 +2,11 @@
 import { placeText } from '../core/errors.js';
 import { placeAt } from '../core/page/parse.js';
 import type { Finding } from '../core/survey/types.js';
-import { bold, count, dim, green, size, terminalWidth, yellow } from '../terminal/style.js';
+import { bold, count, dim, green, terminalWidth, yellow } from '../terminal/style.js';
 import type { Decision } from '../workspace/draft.js';
 import { dedent, indent } from './show.js';
 import type { Surveyed } from './surveyed.js';
+import { savedText } from './surveyed.js';
 
 export interface Review {
   /** the survey without the draft */
@@ -49,7 +50,7 @@ export function reviewText(state: Review, at: number): string {
   const takes = `${count(props.length, 'prop')}, ${count(slots.length, 'slot')}`;
   const lines = [
     `${dim(`${at + 1} of ${all}`)}  ${bold(finding.name)}  ${verdict}`,
-    `${kind}, ${count(occurrences.length, 'place')} on ${count(on, 'page')}, ${takes}; ${finding.recommended ? green('recommended') : (finding.reason ?? '')}; saves ${count(saved.lines, 'line')}, ${size(saved.bytes)}`,
+    `${kind}, ${count(occurrences.length, 'place')} on ${count(on, 'page')}, ${takes}; ${finding.recommended ? green('recommended') : (finding.reason ?? '')}; ${savedText(saved)}`,
     ...places,
     ...(more > 0 ? [dim(`  … and ${more} more`)] : []),
     '',

@@ -4,11 +4,19 @@ import { Problem } from '../core/errors.js';
 import { placeAt } from '../core/page/parse.js';
 import { echoesIn } from '../core/survey/echoes.js';
 import type { Cut, Finding } from '../core/survey/types.js';
-import { bold, count, dim, green, number, size, terminalWidth, yellow } from '../terminal/style.js';
+import { bold, count, dim, green, number, terminalWidth, yellow } from '../terminal/style.js';
 import { type Column, cut, oneLine, table } from '../terminal/table.js';
 import { driftTable } from './drift.js';
 import type { FindingStyles } from './styles.js';
-import { print, printJson, tellUnreadable, type ThresholdOptions, thresholdsOf, withThresholds } from './context.js';
+import {
+  print,
+  printJson,
+  tellUnreadable,
+  type ThresholdOptions,
+  thresholdsOf,
+  withThresholds,
+  hint,
+} from './context.js';
 import {
   pointAt,
   type PointingOptions,
@@ -20,7 +28,7 @@ import {
 } from './pointing.js';
 import { pick } from './pick.js';
 import { findingJson, surveyProject } from './survey.js';
-import { linesIn, type Surveyed } from './surveyed.js';
+import { linesIn, savedText, type Surveyed } from './surveyed.js';
 
 interface Options extends ThresholdOptions, PointingOptions {
   json?: boolean;
@@ -119,9 +127,7 @@ function printFinding({ finding, cuts, surveyed, lines, all, again, styles, minW
   const on = new Set(occurrences.map(({ page }) => page)).size;
   print(`${bold(name)}  ${kind}, ${count(occurrences.length, 'place')} on ${count(on, 'page')}`);
   const reason = finding.reason === null ? 'pointed at' : `not recommended: ${finding.reason}`;
-  print(
-    `${finding.recommended ? green('recommended') : reason}; saves ${count(saved.lines, 'line')}, ${size(saved.bytes)}\n`,
-  );
+  print(`${finding.recommended ? green('recommended') : reason}; ${savedText(saved)}\n`);
 
   if (finding.terms.length > 0) print(`${termTable(finding, minWorth)}\n`);
 
@@ -159,8 +165,8 @@ function printFinding({ finding, cuts, surveyed, lines, all, again, styles, minW
     print(
       `\n${dim(`Ways to cut it; the site has ${count(lines, 'line')}, and after each by itself:`)}\n${cutTable(cuts)}`,
     );
-  if (cuts.length > 1) print(dim(`\nAnother one: estrade lift ${again} --cut 2`));
-  if (component === null || finding.recommended) print(dim(`\nNext: estrade lift ${again} --dry-run`));
+  if (cuts.length > 1) hint(`\nAnother one: estrade lift ${again} --cut 2`);
+  if (component === null || finding.recommended) hint(`\nNext: estrade lift ${again} --dry-run`);
 }
 
 /** What it is worth, term by term: why it is recommended or not. */

@@ -5,13 +5,13 @@ import { placeAt } from '../core/page/parse.js';
 import { planBack } from '../core/style/back.js';
 import { expandAll, filledReader } from '../core/style/plan.js';
 import { sheetPlace } from '../core/style/places.js';
-import { count, dim, green } from '../terminal/style.js';
+import { count, green } from '../terminal/style.js';
 import { cut, oneLine } from '../terminal/table.js';
 import { readBack } from '../workspace/files.js';
 import type { LoadedPages, Project } from '../workspace/project.js';
 import type { Stylesheets } from '../workspace/stylesheets.js';
 import { type PlannedFile, writeAll } from '../workspace/transaction.js';
-import { print, printJson, type ThresholdOptions } from './context.js';
+import { print, printJson, type ThresholdOptions, hint } from './context.js';
 import { movedJson, tellMoved } from './moved.js';
 import { cutsOf, type Moving, movingOf, planMoving } from './moving.js';
 
@@ -81,7 +81,7 @@ export async function moveStyles(
           : `The styles of ${name} are back in ${path}, where its marker stood: they, or what is around them, were changed since, or the journal does not know how they were moved.`,
       );
     print(`${green('Proven from disk:')} the same declarations win on ${count(pages.length, 'page')}.`);
-    print(dim('Next: estrade check; estrade undo takes this back'));
+    hint('Next: estrade check; estrade undo takes this back');
   }
 }
 

@@ -91,7 +91,7 @@ export function findingStyling(
 
 /** Matches the rules, with progress. */
 function matched(pages: ExpandedPage[], read: SheetReader): Dressed {
-  const matching = progress('matching rules on page');
+  const matching = progress('matching rules', 'pages');
   const dressed = dress(pages, read, matching.tick);
   matching.end();
   return dressed;

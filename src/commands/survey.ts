@@ -28,7 +28,7 @@ import {
 export async function surveyProject(cwd: string, paths: string[], options: ThresholdOptions): Promise<Surveyed> {
   const project = await openProject(cwd);
   tellNotices(project);
-  const reading = progress('reading page');
+  const reading = progress('reading', 'pages');
   const loaded = await loadPages(project, cwd, paths, reading.tick);
   reading.end();
   return surveyLoaded(project, loaded, options, await readDraft(project.root));
@@ -44,7 +44,7 @@ export function surveyLoaded(
   options: ThresholdOptions,
   file: Draft | null,
 ): Surveyed {
-  const surveying = progress('surveying');
+  const surveying = progress('surveying', 'pages');
   const plain = survey(surveyedPages(loaded), project.registry, {
     onProgress: surveying.tick,
     thresholds: thresholdsOf(project, options),

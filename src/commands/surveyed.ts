@@ -8,7 +8,7 @@ import type { Word } from '../core/words/vocabulary.js';
 import { count, dim, green, number, size, terminalWidth, yellow } from '../terminal/style.js';
 import { type Column, table, wrapped } from '../terminal/table.js';
 import { type LoadedPages, type Project, surveyedPages } from '../workspace/project.js';
-import { print } from './context.js';
+import { hint, print, printFirst } from './context.js';
 import type { Decided } from './decided.js';
 import { driftPlaces, driftTable } from './drift.js';
 
@@ -26,13 +26,19 @@ const SHOWN_REGIONS = 3;
 export const NOTHING = 'Nothing repeats that would be worth a component.';
 
 /** What each kind of finding is, in the order in which they are told. */
-export const KINDS: Record<Finding['kind'], string> = {
+export const KINDS = {
   shared: 'on several pages, once on each',
   series: 'several in a row',
   repeat: 'several times, here and there',
   frame: 'what stands in it differs, and is poured in',
   region: 'stands apart once',
-};
+  known: 'more uses of a component that is there',
+} satisfies Record<Finding['kind'] | 'known', string>;
+
+/** The kind of a finding, as it is told. */
+function kindOf({ component, kind }: Finding): keyof typeof KINDS {
+  return component === null ? kind : 'known';
+}
 
 /** Lines of all pages and components. */
 export function linesIn(surveyed: Pick<LoadedPages, 'pages' | 'templates'>): number {
@@ -54,10 +60,8 @@ export function printSurvey(surveyed: Surveyed, listed: Finding[], top: number):
   print('');
   if (recommended.length > 0) print(`${green('*')} ${recommendedText(recommended, lines)}`);
   if (hidden > 0)
-    print(
-      dim(
-        `${count(hidden, 'more finding')} ${hidden === 1 ? 'is' : 'are'} worth too little, or stand where another one is better: estrade survey --all`,
-      ),
+    hint(
+      `${count(hidden, 'more finding')} ${hidden === 1 ? 'is' : 'are'} worth too little, or stand where another one is better: estrade survey --all`,
     );
   const drifted = driftTable(recommended, surveyed);
   if (drifted !== null)
@@ -65,16 +69,23 @@ export function printSurvey(surveyed: Surveyed, listed: Finding[], top: number):
       `\n${yellow('Drift:')} where most pages that share a part agree, these differ; they keep their own text.\n${drifted}\n`,
     );
   const regions = surveyed.regions();
-  if (regions.length > 0) print(dim(largest(regions)));
+  if (regions.length > 0) hint(largest(regions));
   printNear(surveyed.near);
   printRemarks(surveyed.remarks, new Set(recommended.flatMap(driftPlaces)));
-  if (recommended.length > 0) print(dim(`Next: estrade show ${recommended[0]!.name}, estrade lift --recommended`));
+  if (recommended.length > 0) hint(`Next: estrade show ${recommended[0]!.name}, estrade lift --recommended`);
 }
 
 /** A finding's kind, its places and what it saves, in a line. */
 export function findingText({ kind, occurrences, saved }: Finding): string {
   const on = new Set(occurrences.map(({ page }) => page)).size;
-  return `${kind}, ${count(occurrences.length, 'place')} on ${count(on, 'page')}; saves ${count(saved.lines, 'line')}, ${size(saved.bytes)}`;
+  return `${kind}, ${count(occurrences.length, 'place')} on ${count(on, 'page')}; ${savedText(saved)}`;
+}
+
+/** What lifting saves, or adds: `saves 12 lines, 1,340 B`, `adds 3 lines, saves 20 B`. */
+export function savedText({ lines, bytes }: Finding['saved']): string {
+  const does = (amount: number) => (amount < 0 ? 'adds' : 'saves');
+  const [ofLines, ofBytes] = [count(Math.abs(lines), 'line'), size(Math.abs(bytes))];
+  return `${does(lines)} ${ofLines}, ${does(bytes) === does(lines) ? '' : `${does(bytes)} `}${ofBytes}`;
 }
 
 /** What is recommended, in a sentence. @param lines of all pages and components */
@@ -95,9 +106,11 @@ export function slipsAmong(remarks: Survey['remarks'], told: ReadonlySet<string>
 function printRemarks(remarks: Survey['remarks'], told: ReadonlySet<string>): void {
   const slips = slipsAmong(remarks, told);
   if (slips.length > 0) print(`\n${yellow('Slips:')} what was probably forgotten when something was copied`);
-  for (const { place, message } of slips.slice(0, SHOWN_SLIPS)) print(`${placeText(place)}: ${message}`);
-  if (slips.length > SHOWN_SLIPS)
-    print(dim(`… and ${count(slips.length - SHOWN_SLIPS, 'more slip')}: estrade survey --json`));
+  printFirst(
+    slips.map(({ place, message }) => `${placeText(place)}: ${message}`),
+    SHOWN_SLIPS,
+    'slip',
+  );
   if (slips.length > 0) print('');
   for (const { message, places, kind } of remarks)
     if (kind === 'not-liftable')
@@ -144,8 +157,8 @@ function largest(regions: Offer[]): string {
 }
 
 function kindsOf(findings: Finding[]): string {
-  const there = new Set(findings.map(({ kind }) => kind));
-  const told = Object.entries(KINDS).filter(([kind]) => there.has(kind as Finding['kind']));
+  const there = new Set<string>(findings.map(kindOf));
+  const told = Object.entries(KINDS).filter(([kind]) => there.has(kind));
   return told.map(([kind, what]) => `${kind}: ${what}`).join('; ');
 }
 
@@ -153,7 +166,7 @@ export function findingTable(findings: Finding[]): string {
   const rows = findings.map((finding) => [
     finding.recommended ? green('*') : ' ',
     finding.name,
-    finding.component === null ? finding.kind : `${finding.kind}, known`,
+    kindOf(finding),
     number(finding.occurrences.length),
     number(new Set(finding.occurrences.map(({ page }) => page)).size),
     number(finding.props.length),

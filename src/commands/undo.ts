@@ -1,11 +1,11 @@
 /** `undo`: takes the last write back. */
 import type { Command } from 'commander';
-import { count, dim, yellow } from '../terminal/style.js';
+import { count, yellow } from '../terminal/style.js';
 import { findProject } from '../workspace/config.js';
 import { Journal } from '../workspace/journal.js';
 import { recoveryNotices } from '../workspace/project.js';
 import { recover, undo, type Undone } from '../workspace/transaction.js';
-import { notice, print, printJson } from './context.js';
+import { hint, notice, print, printJson, tell } from './context.js';
 
 export interface UndoneProject {
   /** null when a write that was cut short was the last, and was taken back on the way */
@@ -44,14 +44,14 @@ export function define(program: Command): void {
         return;
       }
       if (undone === null) return;
-      print(
+      tell(
         `Took back "${undone.entry.command}": ${count(undone.restored.length, 'file')} restored, ${undone.removed.length} removed.`,
       );
       for (const { path, copy } of undone.kept) print(yellow(`your ${path} is kept as ${copy}`));
-      print(
-        dim(
-          left === 0 ? 'The folder is as it was before the first lift.' : `${count(left, 'write')} more can be undone.`,
-        ),
+      hint(
+        left === 0
+          ? 'The folder is as it was before the first lift.'
+          : `${count(left, 'earlier change')} can be taken back too${left === 1 ? '' : ', the last one first'}: estrade undo`,
       );
     });
 }

@@ -2,11 +2,13 @@
  * Where a project's root is, and its configuration file: found in the current folder or above it, read with comments
  * allowed, validated with Joi.
  */
+import { AsyncLocalStorage } from 'node:async_hooks';
 import { existsSync, readdirSync, readFileSync, realpathSync } from 'node:fs';
 import { homedir, tmpdir } from 'node:os';
 import { dirname, join, relative, resolve } from 'node:path';
 import { Problem } from '../core/errors.js';
 import { type Config, DEFAULT_CONFIG } from './defaults.js';
+import { reasonOf } from './files.js';
 import { JOURNAL } from './journal.js';
 import { parseJson } from './json.js';
 
@@ -18,8 +20,17 @@ export const HOLDS_COMPONENT = /<template\s[^>]*\bcomponent\s*=/i;
 export interface Located {
   root: string;
   config: Config;
+  /** absolute path of the file that the settings are from; null for none */
+  configFile: string | null;
   /** what is told of a root that is not the current folder; nothing where it is */
   notices: string[];
+}
+
+const chosen = new AsyncLocalStorage<string | undefined>();
+
+/** Runs `work`, in which projects have the settings of a file of the user's choice. @param file absolute path; none for the project's own */
+export function withConfigFile<T>(file: string | undefined, work: () => T): T {
+  return chosen.run(file, work);
 }
 
 /**
@@ -29,22 +40,25 @@ export interface Located {
  * @throws Problem with the place in the configuration
  */
 export async function findProject(cwd: string): Promise<Located> {
+  const { root, name } = rootOf(cwd);
+  const own = join(root, CONFIG_FILE);
+  const file = chosen.getStore() ?? (existsSync(own) ? own : null);
+  const config = file === null ? DEFAULT_CONFIG : await readConfig(file, relative(cwd, file));
+  const isElsewhere = root !== cwd && name !== null;
+  const notice = `the project is ${relative(cwd, root)}, where ${name} is; paths are told from there`;
+  return { root, config, configFile: file, notices: isElsewhere ? [notice] : [] };
+}
+
+/** The root, and what tells that it is one; null where nothing does. */
+function rootOf(cwd: string): { root: string; name: string | null } {
   // the current folder comes without links in it
   const shared = [homedir(), tmpdir()].filter((path) => existsSync(path)).map((path) => realpathSync(path));
-  const noticesOf = (folder: string, name: string) =>
-    folder === cwd ? [] : [`the project is ${relative(cwd, folder)}, where ${name} is; paths are told from there`];
   for (let folder = resolve(cwd); ; folder = dirname(folder)) {
-    const file = join(folder, CONFIG_FILE);
-    if (existsSync(file))
-      return {
-        root: folder,
-        config: await readConfig(file, relative(cwd, file)),
-        notices: noticesOf(folder, CONFIG_FILE),
-      };
+    if (existsSync(join(folder, CONFIG_FILE))) return { root: folder, name: CONFIG_FILE };
     const isTop = folder === dirname(folder);
     const name = isTop || (folder !== cwd && shared.includes(folder)) ? undefined : leftBehindIn(folder);
-    if (name !== undefined) return { root: folder, config: DEFAULT_CONFIG, notices: noticesOf(folder, name) };
-    if (isTop || existsSync(join(folder, '.git'))) return { root: cwd, config: DEFAULT_CONFIG, notices: [] };
+    if (name !== undefined) return { root: folder, name };
+    if (isTop || existsSync(join(folder, '.git'))) return { root: cwd, name: null };
   }
 }
 
@@ -64,7 +78,7 @@ function leftBehindIn(folder: string): string | undefined {
 }
 
 async function readConfig(file: string, shown: string): Promise<Config> {
-  const { value, tree, placeOf } = await parseJson(shown, readFileSync(file, 'utf8'), 'the configuration');
+  const { value, tree, placeOf } = await parseJson(shown, textOf(file, shown), 'the configuration');
   const [{ findNodeAtLocation }, { validateConfig }] = await Promise.all([
     import('jsonc-parser'),
     import('./schema.js'),
@@ -75,4 +89,14 @@ async function readConfig(file: string, shown: string): Promise<Config> {
   // an unknown key is shown where the key stands, a wrong value where the value does
   const offset = (checked.unknown ? node?.parent?.offset : node?.offset) ?? tree.offset;
   throw new Problem(checked.message, { place: placeOf(offset), hint: checked.hint });
+}
+
+function textOf(file: string, shown: string): string {
+  try {
+    return readFileSync(file, 'utf8');
+  } catch (error) {
+    throw new Problem(`the configuration ${shown} cannot be read: ${reasonOf(error)}`, {
+      hint: 'look where it is, and whether you may read it',
+    });
+  }
 }

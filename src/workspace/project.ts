@@ -19,6 +19,8 @@ import { recover, type Recovered } from './transaction.js';
 export interface Project {
   root: string;
   config: Config;
+  /** absolute path of the configuration; null for none */
+  configFile: string | null;
   /** patterns of what is never looked into: what tools keep, and folders that were built */
   unseen: readonly string[];
   componentFiles: (ComponentSource & { file: SourceFile })[];
@@ -44,7 +46,7 @@ export interface LoadedPages {
 
 /** Opens the project that `cwd` stands in. @throws Problem when configuration or a component file is wrong */
 export async function openProject(cwd: string): Promise<Project> {
-  const { root, config, notices: located } = await findProject(cwd);
+  const { root, config, configFile, notices: located } = await findProject(cwd);
   const recovered = await recover(root);
   const journal = new Journal(root);
   const stamp = journal.stamp();
@@ -54,14 +56,15 @@ export async function openProject(cwd: string): Promise<Project> {
     ...recoveryNotices(recovered),
     ...damaged.map((damage) => `${damageText(damage)}; ${REPAIR}`),
   ];
-  return whileSettled({ root, stamp }, async () => ({ ...(await readProject(root, config)), entries, stamp, notices }));
+  const rest = { configFile, entries, stamp, notices };
+  return whileSettled({ root, stamp }, async () => ({ ...(await readProject(root, config)), ...rest }));
 }
 
 /** Opens a folder as a project of its own, whatever its journal says: for comparing with it. */
 export async function openCopy(root: string, config: Config): Promise<Project> {
   const stamp = new Journal(root).stamp();
   const own = existsSync(join(root, CONFIG_FILE)) ? (await findProject(root)).config : config;
-  return { ...(await readProject(root, own)), entries: [], stamp, notices: [] };
+  return { ...(await readProject(root, own)), configFile: null, entries: [], stamp, notices: [] };
 }
 
 /** Components and data. */

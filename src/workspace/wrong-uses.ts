@@ -1,6 +1,6 @@
 /** What is wrong with components and uses, as commands and the preview tell it. */
 import type { Registry } from '../core/component/model.js';
-import { usedComponent } from '../core/component/parts.js';
+import { usedComponent } from '../core/component/use.js';
 import { nearestName, templateProblems, type UseProblem } from '../core/component/problems.js';
 import { type Place, placeText, shownValue } from '../core/errors.js';
 import { type Page, parsePage, placeAt } from '../core/page/parse.js';

@@ -36,8 +36,8 @@ test('three rounds on the demo, each inside what the last one lifted, and three 
   );
   expect(lift(folder, 'nav-item')).toEqual(['bytes']);
   const nav = folder.read('components/main-nav.html');
-  expect(nav).toContain(
-    `<template use="nav-item" current="{{current === 'sailings'}}" href="../sailings.html" label="{{item}}">`,
+  expect(nav).toMatch(
+    /<template use="nav-item" current="\{\{current === 'sailings'\}\}" href="..\/sailings.html"\s+label="\{\{item\}\}">/,
   );
   expect(folder.read('components/nav-item.html')).toContain('<meta prop="current" type="flag">');
   expect(Object.keys(folder.files()).filter((path) => path.startsWith('components/'))).toHaveLength(3);

@@ -193,7 +193,7 @@ describe('lift', () => {
       occurrences: [{ page: 'more.html' }, { page: 'more.html' }],
     });
     expect(folder.json(['lift', 'boat-card'])).toMatchObject({ components: [{ new: false, uses: 2 }] });
-    expect(folder.run(['check']).out).toContain('3 pages the same to the byte');
+    expect(folder.run(['check']).out).toContain('all 3 pages expand to exactly what they were');
     expect(folder.run(['undo']).status).toBe(0);
     expect(folder.read('more.html')).toContain('<article');
     expect(folder.read('index.html')).toContain('<boat-card');

@@ -73,7 +73,7 @@ describe('a built site', () => {
   });
 
   test('counts what is left out, and assets of the configuration decide', () => {
-    expect(folder.run(['expand', '--out', 'dist']).out).toContain('12 files left out, which --verbose lists.');
+    expect(folder.run(['expand', '--out', 'dist']).out).toContain('12 files left out; --verbose lists them and why');
     folder.write({ 'estrade.config.json': '{ "ignore": ["drafts/**"], "assets": ["**/*.md", "**/.env", "img/*"] }' });
     folder.run(['expand', '--out', 'dist']);
     const built = Object.keys(folder.files('dist'));
@@ -212,7 +212,7 @@ describe('check --against', () => {
     });
     expect(clone.run(['check', '--against', 'HEAD'])).toMatchObject({
       status: 0,
-      out: expect.stringMatching(/^Proven against HEAD: 5 pages the same to the byte, 1 stylesheet to the byte\.$/m),
+      out: expect.stringMatching(/^Passed against HEAD: all 5 pages expand to exactly what they were; 1 stylesheet comes out exactly as it was\.$/m),
     });
     for (const against of ['v1', 'v1^{commit}']) {
       const released = clone.json(['check', '--against', against]) as { unified: { was: string; now: string }[] };
@@ -253,7 +253,7 @@ describe('check --against', () => {
       1,
       expect.stringContaining('orlay.html:1:1: this page was there and is gone'),
     ]);
-    expect(run.out).toMatch(/^Not in .*, and so compared with nothing: new\.html\.$/m);
+    expect(run.out).toMatch(/^Compared with nothing, for .* does not have it: new\.html\.$/m);
   });
 
   test.each([

@@ -38,7 +38,7 @@ test('the walkthrough does and prints what it says, and ends where it began', ()
     expect(run.stdout).toMatch(patternOf(printed));
     if (commands.includes('estrade draft'))
       expect(folder.read('site/notices.html')).toContain(
-        /^```\n(<.*)\n```/m.exec(readFileSync(join(ROOT, 'docs/walkthrough.md'), 'utf8'))![1]!,
+        /^```\n(<[^]*?)\n```/m.exec(readFileSync(join(ROOT, 'docs/walkthrough.md'), 'utf8'))![1]!,
       );
   }
   expect(folder.files('site')).toEqual(folder.files('before'));

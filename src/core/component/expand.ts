@@ -1,16 +1,18 @@
 /**
  * Expanding: from pages with uses to the static site. The one piece of code behind `expand`, `check` and every proof.
  * What no use covers is copied to the byte; a template's own lines are indented to the use's place and take the page's
- * line ends; values keep their spelling; slot content is copied to the last space.
+ * line ends; values keep their spelling; the lines of what a use holds are indented to the slot's place.
  */
 import { Problem, shownValue, workingOn } from '../errors.js';
+import { movedIndent, movedLines } from '../page/indent.js';
 import { eolOf, type Page, placeAt } from '../page/parse.js';
 import { quoteAttribute, decodeAttribute, spell, spelledValue, type Target } from '../page/spelling.js';
 import { attrOf, elementsOf } from '../page/tree.js';
 import { baseFolder, folderOf, MARK, moveUrls } from '../page/url.js';
 import { camelName, type Datum, evaluate, isSpelled, isTruthy } from './expression.js';
 import type { Component, Prop, Registry } from './model.js';
-import { compile, joinsAfter, type Part, type UseAttribute, type UsePart } from './parts.js';
+import { compile, type Content, type Part, type SlotPart, type UseAttribute, type UsePart } from './parts.js';
+import { joinsAfter } from './segments.js';
 import { fieldsOf, suggestion, type UseProblem } from './problems.js';
 import { Writer } from './writer.js';
 
@@ -42,11 +44,11 @@ export interface Expanded {
 /** Where parts are rendered: what their names mean, and how their lines are laid out. */
 interface Frame {
   scope: ReadonlyMap<string, Datum>;
-  slots: ReadonlyMap<string, { parts: Part[]; frame: Frame }>;
+  slots: ReadonlyMap<string, Content & { frame: Frame }>;
   /** of the use that this is the template of; null in the page itself */
   extent: Extent | null;
   holder: { path: string; source: string };
-  /** indentation of the template's lines in its file, and of the place where it is poured out */
+  /** indentation of the lines of the template, or of what a use holds, in their file, and of the place where they are put */
   base: string;
   indent: string;
   /** folder that the template's URLs are relative to */
@@ -163,15 +165,9 @@ function render(parts: Part[], frame: Frame, state: State): void {
         }
         break;
       }
-      case 'slot': {
-        const filled = frame.slots.get(part.name);
-        if (filled) {
-          const start = out.length;
-          render(filled.parts, filled.frame, state);
-          frame.extent?.poured.push({ slot: part.name, start, end: out.length });
-        } else render(part.parts, frame, state);
+      case 'slot':
+        renderSlot(part, frame, state);
         break;
-      }
       case 'use':
         renderUse(part, frame, state);
         break;
@@ -179,17 +175,43 @@ function render(parts: Part[], frame: Frame, state: State): void {
   }
 }
 
-/** Moves the lines of a template from the indentation of its file to that of the place. */
-function layOut(text: string, { base, indent }: Frame, eol: string, ends = false): string {
-  if (!/[\n\r]/.test(text)) return text;
-  const [first, ...lines] = text.split(/\r\n|\n|\r/);
-  const moved = lines.map((line, i) => {
-    if (line === '' && (ends || i < lines.length - 1)) return '';
-    if (line.startsWith(base)) return indent + line.slice(base.length);
-    const own = /^[ \t]*/.exec(line)![0].length;
-    return indent.slice(0, Math.max(0, indent.length - (base.length - own))) + line.slice(own);
-  });
-  return [first, ...moved].join(eol);
+/** What is poured in, or what the slot has for where nothing is; one on its own line goes with that, as blocks do. */
+function renderSlot(part: SlotPart, frame: Frame, state: State): void {
+  const { out } = state;
+  const { content, through, shows } = contentOf(part, frame);
+  const isOnLine = part.line.length > 0;
+  const lines = isOnLine && content !== undefined ? content.lines : null;
+  if (lines === null && (content?.parts ?? part.parts).length > 0) render(part.line, frame, state);
+  if (content === undefined) return render(part.parts, frame, state);
+  const start = out.length;
+  // where white space shows its lines stay as they are
+  const [base, indent] = shows ? ['', ''] : [content.base, movedIndent(part.base, frame.base, frame.indent)];
+  render(lines ?? content.parts, { ...content.frame, base, indent }, state);
+  for (const { slot, extent } of through) extent?.poured.push({ slot, start, end: out.length });
+}
+
+/** What fills a slot, and the uses that it is poured through: one that holds nothing but a slot of its own passes on what fills that. */
+function contentOf(part: SlotPart, frame: Frame) {
+  const through = [{ slot: part.name, extent: frame.extent }];
+  let { shows } = part;
+  let content = frame.slots.get(part.name);
+  for (;;) {
+    const [inner, ...others] = content?.parts ?? [];
+    if (content === undefined || inner?.kind !== 'slot' || others.length > 0) return { content, through, shows };
+    const next = content.frame.slots.get(inner.name);
+    if (next === undefined)
+      return { content: inner.parts.length === 0 ? { ...content, parts: [] } : content, through, shows };
+    through.push({ slot: inner.name, extent: content.frame.extent });
+    shows ||= inner.shows;
+    content = next;
+  }
+}
+
+/** Moves the lines of a template, or of what a use holds, from the indentation of their file to that of the place. */
+function layOut(text: string, { base, indent, template }: Frame, eol: string, ends = false): string {
+  const moved = movedLines(text, base, indent, ends);
+  // the page's own lines keep their line ends
+  return template && (eol !== '\n' || moved.includes('\r')) ? moved.replace(/\r\n|\n|\r/g, eol) : moved;
 }
 
 function write(value: Datum, target: Target, joins = false): string {
@@ -233,7 +255,7 @@ function renderUse(part: UsePart, frame: Frame, state: State): void {
   countPart(state, frame, part.element.start);
   state.result.components.add(component.name);
   tellLostContent(part, component, frame, state);
-  const slots = new Map([...part.slots].map(([name, { parts }]) => [name, { parts, frame }]));
+  const slots = new Map([...part.slots].map(([name, content]) => [name, { ...content, frame }]));
   const extent: Extent = {
     component: component.name,
     start: state.out.length,

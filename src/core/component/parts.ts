@@ -2,20 +2,15 @@
  * Compiles markup into parts: source text that is copied as it stands, and the few places where something happens.
  * Pages and templates go through the same code; in pages only uses are of interest.
  */
-import { Problem, shownValue } from '../errors.js';
-import { indentAt, type Page, placeAt } from '../page/parse.js';
+import { Problem } from '../errors.js';
+import { indentAt, placeAt } from '../page/parse.js';
 import { showsSpace } from '../page/same.js';
-import { decodeAttribute, decodeText, type Target } from '../page/spelling.js';
-import { type Attr, attrOf, type Child, type Element, HTML, PREFORMATTED, RAW_TEXT } from '../page/tree.js';
+import type { Target } from '../page/spelling.js';
+import { type Attr, attrOf, type Child, type Element, PREFORMATTED, RAW_TEXT } from '../page/tree.js';
 import { MARK, relativeUrls, urlKind, type UrlKind } from '../page/url.js';
 import { valueOf } from '../page/attribute.js';
-import { type Expression, parseExpression } from './expression.js';
-
-/** An expression as it stands in a file; the offset is in UTF-16 units. */
-export type Placed = Expression & { offset: number };
-
-/** A stretch of an attribute value: raw source, or an expression. */
-export type Segment = string | Placed;
+import { expressionOf, joinsAfter, type Placed, type Reading, type Segment, segmentsOf } from './segments.js';
+import { fillingOf, usedComponent } from './use.js';
 
 export interface UseAttribute {
   name: string;
@@ -29,10 +24,22 @@ export interface UsePart {
   element: Element;
   attributes: UseAttribute[];
   /** '' is the default slot */
-  slots: Map<string, { parts: Part[]; offset: number }>;
+  slots: Map<string, Content>;
   /** lists passed as JSON blocks: name → source and its offset */
   lists: Map<string, { json: string; src: string | undefined; offset: number }>;
 }
+
+/** What a use pours into a slot. */
+export interface Content {
+  parts: Part[];
+  /** the same without the indentation of the tag that closes it, where it has lines of its own between the tags; else null */
+  lines: Part[] | null;
+  offset: number;
+  /** the indentation of the tag that holds it */
+  base: string;
+}
+
+export type SlotPart = Extract<Part, { kind: 'slot' }>;
 
 export type Part =
   | { kind: 'text'; text: string; verbatim: boolean; /** what follows starts a line of its own */ ends?: true }
@@ -50,7 +57,18 @@ export type Part =
     }
   | { kind: 'when'; test: Placed; negated: boolean; parts: Part[] }
   | { kind: 'each'; item: string; of: Placed; parts: Part[] }
-  | { kind: 'slot'; name: string; parts: Part[]; offset: number }
+  | {
+      kind: 'slot';
+      name: string;
+      parts: Part[];
+      offset: number;
+      /** white space shows where it stands */
+      shows: boolean;
+      /** indentation of the element that it stands in */
+      base: string;
+      /** the line break and indentation before it, where it has its line to itself */
+      line: Part[];
+    }
   | UsePart;
 
 /** Components whose uses stay uses while others are expanded. */
@@ -60,23 +78,19 @@ export interface Staying {
   urlKindOf: (element: Element, name: string) => UrlKind | null;
 }
 
-export interface Compiling {
-  page: Pick<Page, 'path' | 'source'>;
-  /** true in a component's template: placeholders, blocks and slots mean something, text is re-indented */
-  template: boolean;
+/** What is compiled: in a component's template blocks and slots mean something too, and text is re-indented. */
+export interface Compiling extends Reading {
+  /** true in what a use holds: it is re-indented to the place of the slot */
+  poured?: boolean;
   isComponent: (name: string) => boolean;
   /** components whose uses are left as they are */
   staying?: Staying;
+  /** indentation of what holds that which is compiled */
+  base?: string;
   /** white space shows around what is compiled, so that nothing is re-indented */
   shows?: boolean;
   /** how much deeper than the block that holds them its lines are indented in the file: they come out as deep as it */
   deeper?: string;
-}
-
-/** The component that an element is a use of, or null. */
-export function usedComponent(element: Element, isComponent: (name: string) => boolean): string | null {
-  const name = element.tag === 'template' ? attrOf(element, 'use') : element.tag;
-  return name !== undefined && element.ns === HTML && isComponent(name) ? name : null;
 }
 
 /** Compiles the source from `start` to `end`, which holds exactly `nodes`. Throws a Problem with the place. */
@@ -84,7 +98,10 @@ export function compile(nodes: Child[], start: number, end: number, context: Com
   const parts: Part[] = [];
   const { source } = context.page;
   let cursor = start;
-  let verbatim = !context.template || context.shows === true;
+  const isMoved = context.template || context.poured === true;
+  let shows = context.shows === true;
+  let { base = '' } = context;
+  let verbatim = !isMoved || shows;
 
   const copyTo = (offset: number) => {
     if (offset > cursor) parts.push(textPart(source.slice(cursor, offset)));
@@ -111,6 +128,10 @@ export function compile(nodes: Child[], start: number, end: number, context: Com
   const visitAttribute = (attr: Attr, element: Element) => {
     if (attr.start < 0) return;
     const { raw, start: from, quote } = valueOf(source, attr);
+    if (!context.template) {
+      if (/[\n\r]/.test(raw)) copyVerbatim(from, from + raw.length);
+      return;
+    }
     const segments = segmentsOf(raw, from, 'attribute', context);
     const [first] = segments;
     const kind = (context.staying?.urlKindOf ?? urlKind)(element, attr.name);
@@ -148,31 +169,35 @@ export function compile(nodes: Child[], start: number, end: number, context: Com
     }
     if (node.kind !== 'element') return;
     const name = usedComponent(node, context.isComponent);
-    if (name !== null) return replace(node, compileUse(node, name, context));
-    const special = context.template ? blockOf(node, verbatim ? { ...context, shows: true } : context) : null;
+    const inside = { ...context, base, shows };
+    if (name !== null) return replace(node, compileUse(node, name, inside));
+    const special = context.template ? blockOf(node, inside) : null;
     if (special !== null) {
-      const line = special.kind === 'slot' || verbatim ? null : ownLine(node, source, start, end);
+      const line = verbatim ? null : ownLine(node, source, start, end);
       if (line === null) return replace(node, special);
       // the block's line comes and goes with what it yields
       copyTo(node.start - line.length);
       const before = parts.at(-1);
       if (before?.kind === 'text') before.ends = true;
-      special.parts.unshift(textPart(line));
+      (special.kind === 'slot' ? special.line : special.parts).unshift(textPart(line));
       cursor = node.end;
       parts.push(special);
       return;
     }
-    if (context.template) for (const attr of node.attrs) visitAttribute(attr, node);
+    if (isMoved) for (const attr of node.attrs) visitAttribute(attr, node);
     if (RAW_TEXT.has(node.tag)) return copyVerbatim(node.openEnd, contentEnd(node));
-    const shows = !verbatim && (PREFORMATTED.has(node.tag) || showsSpace(node));
-    if (shows) {
+    const begins = !shows && (PREFORMATTED.has(node.tag) || showsSpace(node));
+    if (begins) {
       copyTo(node.openEnd);
-      verbatim = true;
+      [shows, verbatim] = [true, true];
     }
+    const outer = base;
+    if (context.template && node.start >= 0) base = indentOf(node, context);
     node.children.forEach(visit);
-    if (shows) {
+    base = outer;
+    if (begins) {
       copyTo(contentEnd(node));
-      verbatim = false;
+      [shows, verbatim] = [false, !isMoved];
     }
   };
   nodes.forEach(visit);
@@ -203,7 +228,9 @@ export function blockOf(
   const inside = () => compile(element.children, element.openEnd, contentEnd(element), context);
   const insideBlock = () => compileLines(element, context);
   if (element.tag === 'slot') {
-    return { kind: 'slot', name: attrOf(element, 'name') ?? '', parts: inside(), offset: element.start };
+    const { shows = false, base = '' } = context;
+    const name = attrOf(element, 'name') ?? '';
+    return { kind: 'slot', name, parts: inside(), offset: element.start, shows, base, line: [] };
   }
   if (element.tag !== 'template') return null;
   for (const name of ['when', 'unless', 'each'] as const) {
@@ -246,54 +273,6 @@ function compileLines(element: Element, context: Compiling): Part[] {
   return compile(nodes, start, end, { ...context, ...(deeper ? { deeper } : {}) });
 }
 
-export function expressionOf(attr: Attr, context: Compiling): Placed {
-  return parseAt(attr.value, attr.start, context);
-}
-
-function parseAt(source: string, offset: number, context: Compiling): Placed {
-  try {
-    return { ...parseExpression(source), offset };
-  } catch (error) {
-    throw new Problem(`the expression "${shownValue(source.trim())}" cannot be read: ${(error as Error).message}`, {
-      place: placeAt(context.page, offset),
-      hint: 'an expression may hold names, a.b, "text", true, false, null, ===, !==, ?? and ?:',
-    });
-  }
-}
-
-/** A placeholder with its expression; quotes may hold braces. */
-export const PLACEHOLDER = /\{\{((?:"[^"]*"|'[^']*'|(?!\}\})[^"'])*)\}\}/g;
-
-export function segmentsOf(raw: string, offset: number, kind: 'text' | 'attribute', context: Compiling): Segment[] {
-  if (!context.template || !raw.includes('{{')) return [raw];
-  const segments: Segment[] = [];
-  let at = 0;
-  const literal = (to: number) => {
-    const text = raw.slice(at, to);
-    const open = text.indexOf('{{');
-    if (open >= 0)
-      throw new Problem('a placeholder is not closed', {
-        place: placeAt(context.page, offset + at + open),
-        hint: `close it with }}, or write a literal {{ as {{"{{"}}`,
-      });
-    if (text !== '') segments.push(text);
-  };
-  for (const match of raw.matchAll(PLACEHOLDER)) {
-    literal(match.index);
-    const code = kind === 'text' ? decodeText(match[1]!) : decodeAttribute(match[1]!);
-    segments.push(parseAt(code, offset + match.index, context));
-    at = match.index + match[0].length;
-  }
-  literal(raw.length);
-  return segments;
-}
-
-/** True when what follows segment `i` could be taken for the rest of a character reference. */
-export function joinsAfter(segments: Segment[], i: number): boolean {
-  const next = segments[i + 1];
-  return next !== undefined && (typeof next !== 'string' || /^[\w#;=]/.test(next));
-}
-
 function compileUse(element: Element, component: string, context: Compiling): UsePart {
   const { page } = context;
   const close = element.closeStart;
@@ -313,34 +292,60 @@ function compileUse(element: Element, component: string, context: Compiling): Us
   const rest: Part[] = [];
   let cursor = element.openEnd;
   let nodes: Child[] = [];
+  const base = indentOf(element, context);
+  const inside = { ...context, base, poured: true };
   const restTo = (offset: number) => {
-    rest.push(...compile(nodes, cursor, offset, context));
+    rest.push(...compile(nodes, cursor, offset, inside));
     nodes = [];
   };
   for (const child of element.children) {
-    const slot = child.kind === 'element' ? attrOf(child, 'slot') : undefined;
-    if (child.kind === 'element' && slot !== undefined && (child.tag === 'template' || isJson(child))) {
-      restTo(child.start);
-      cursor = child.end;
-      if (child.tag === 'template') {
-        const parts = compile(child.children, child.openEnd, contentEnd(child), context);
-        slots.set(slot, { parts, offset: child.start });
-      } else
-        lists.set(slot, {
-          json: page.source.slice(child.openEnd, contentEnd(child)),
-          src: attrOf(child, 'src'),
-          offset: child.openEnd,
-        });
-    } else nodes.push(child);
+    const given = fillingOf(child);
+    if (given === null) {
+      nodes.push(child);
+      continue;
+    }
+    const isLast = /^[ \t]*$/.test(page.source.slice(child.end, close));
+    const line = isLast ? null : ownLine(given.element, page.source, element.openEnd, close);
+    // a block that has its line, or lines, to itself is none of the content
+    restTo(child.start - (line?.length ?? 0));
+    cursor = child.end;
+    const [start, end] = [given.element.openEnd, contentEnd(given.element)];
+    if (given.isList) {
+      const json = page.source.slice(start, end);
+      lists.set(given.name, { json, src: attrOf(given.element, 'src'), offset: start });
+    } else {
+      const own = line === null ? base : indentOf(given.element, context);
+      const parts = compile(given.element.children, start, end, { ...inside, base: own });
+      slots.set(given.name, { parts, lines: ownLines(parts), offset: child.start, base: own });
+    }
   }
   restTo(close);
   const nothing = rest.every((part) => part.kind === 'text' && part.text.trim() === '');
   if (rest.length > 0 && !(nothing && slots.size + lists.size > 0)) {
-    slots.set('', { parts: rest, offset: element.openEnd });
+    slots.set('', { parts: rest, lines: ownLines(rest), offset: element.openEnd, base });
   }
   return { kind: 'use', component, element, attributes, slots, lists };
 }
 
-export function isJson(element: Element): boolean {
-  return element.tag === 'script' && attrOf(element, 'type') === 'application/json';
+const BREAK_FIRST = /^[ \t]*[\n\r]/;
+const BREAK_LAST = /(\r\n|\n|\r)[ \t]*$/;
+
+/** Content that begins and ends with a line break, without the last one; null for other content. */
+function ownLines(parts: Part[]): Part[] | null {
+  const last = parts.at(-1);
+  if (last?.kind !== 'text' || last.verbatim || !BREAK_LAST.test(last.text)) return null;
+  const lines = [...parts.slice(0, -1), { ...last, text: last.text.replace(BREAK_LAST, '') }];
+  return beginsLine(parts[0]!) ? lines : null;
+}
+
+function beginsLine(part: Part): boolean {
+  if (part.kind === 'text') return !part.verbatim && BREAK_FIRST.test(part.text);
+  if (part.kind === 'slot') return part.line.length > 0;
+  return (part.kind === 'when' || part.kind === 'each') && part.parts[0] !== undefined && beginsLine(part.parts[0]);
+}
+
+/** The indentation of the line that an element begins on, as the lines of what is compiled have it. */
+function indentOf({ start }: Element, { page, deeper = '' }: Compiling): string {
+  const own = indentAt(page, start);
+  return own.startsWith(deeper) ? own.slice(deeper.length) : own;
 }

@@ -4,7 +4,8 @@ import { type Place, shownValue } from '../errors.js';
 import { placeAt } from '../page/parse.js';
 import { camelName, type Expression, namesIn } from './expression.js';
 import type { Component, Prop, Registry } from './model.js';
-import type { Part, Placed, Segment } from './parts.js';
+import type { Part } from './parts.js';
+import type { Placed, Segment } from './segments.js';
 
 export interface UseProblem {
   kind:

@@ -9,7 +9,8 @@ import { urlKind, type UrlKind } from '../page/url.js';
 import { baseOf, inFileCase, isNamedAfter } from './file-names.js';
 import { RESERVED_ELEMENTS, sameInCode } from './names.js';
 import { slotNames } from './problems.js';
-import { compile, type Staying, usedComponent } from './parts.js';
+import { compile, type Staying } from './parts.js';
+import { usedComponent } from './use.js';
 import { GLOBAL_ATTRIBUTES, INSTEAD } from '../page/prop.js';
 
 const NAME = /^[a-z][a-z0-9._]*-[a-z0-9._-]*$/;
@@ -47,6 +48,7 @@ export function readComponents(
     component.parts = workingOn(path, () =>
       compile(bodyOf(component), start, end, {
         page: component,
+        base: component.base,
         template: true,
         isComponent,
         ...(staying === undefined ? {} : { staying }),

@@ -3,8 +3,9 @@ import { folderOfPage } from '../component/expand.js';
 import type { ExpandedPage } from '../style/plan.js';
 import { type Expression, isSpelled } from '../component/expression.js';
 import type { Component, Prop, Registry } from '../component/model.js';
-import { blockOf, contentEnd, isJson, linesOf, ownLine } from '../component/parts.js';
-import { type Placed, segmentsOf, type Segment, usedComponent } from '../component/parts.js';
+import { blockOf, contentEnd, linesOf, ownLine } from '../component/parts.js';
+import { type Placed, segmentsOf, type Segment } from '../component/segments.js';
+import { usedComponent, fillingOf } from '../component/use.js';
 import { bodyOf } from '../component/read.js';
 import { Problem } from '../errors.js';
 import { valueOf } from '../page/attribute.js';
@@ -242,15 +243,16 @@ function readUse(element: Element, component: string, holder: Holder): UseNode {
   }
   const rest: Child[] = [];
   for (const child of element.children) {
-    const slot = child.kind === 'element' ? attrOf(child, 'slot') : undefined;
-    if (child.kind !== 'element' || slot === undefined || !(child.tag === 'template' || isJson(child))) {
+    const given = fillingOf(child);
+    if (given === null) {
       rest.push(child);
       continue;
     }
-    const range = { start: child.openEnd, end: contentEnd(child) };
-    if (child.tag === 'template') use.slots.push({ name: slot, children: read(child.children, range, holder) });
+    const { name: slot, element: block } = given;
+    const range = { start: block.openEnd, end: contentEnd(block) };
+    if (!given.isList) use.slots.push({ name: slot, children: read(block.children, range, holder) });
     else {
-      const src = attrOf(child, 'src');
+      const src = attrOf(block, 'src');
       const data = src === undefined ? undefined : moveUrls(src, 'url', folderOf(path), '');
       const json = src === undefined ? source.slice(range.start, range.end) : registry.data?.get(data ?? '');
       const file = src === undefined || holder.template ? null : { start: child.start, end: child.end };
@@ -281,11 +283,7 @@ function readAttr(attr: Attr, holder: Holder, kind: UrlKind | null): EmitAttr {
   const { name } = attr;
   if (!holder.template || attr.start < 0) return { name, pieces: attr.value === '' ? [] : [attr.value], at };
   const { raw, start } = valueOf(holder.source, attr);
-  const segments = segmentsOf(raw, start, 'attribute', {
-    page: holder,
-    template: true,
-    isComponent: (each) => holder.registry.has(each),
-  });
+  const segments = segmentsOf(raw, start, 'attribute', { page: holder, template: true });
   return { name, pieces: piecesOf(segments, kind, folderOf(holder.path)), at };
 }
 

@@ -1,7 +1,7 @@
 /** A page in two: the content of its body, and the document around it. */
 import type { Expanded } from '../component/expand.js';
 import type { Registry } from '../component/model.js';
-import { usedComponent } from '../component/parts.js';
+import { usedComponent } from '../component/use.js';
 import { bodyOf } from '../component/read.js';
 import type { Page } from '../page/parse.js';
 import { type Child, type Element, elementsOf } from '../page/tree.js';

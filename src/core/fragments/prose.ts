@@ -2,7 +2,7 @@
  * Running text, as it is written in Markdown or an editor: elements that only structure text, that no stylesheet knows
  * by a class word, and that stand among others of the kind. Nobody makes components of its paragraphs and list items.
  */
-import { usedComponent } from '../component/parts.js';
+import { usedComponent } from '../component/use.js';
 import { attrOf, type Element } from '../page/tree.js';
 import { hasRules, isDressing } from '../words/vocabulary.js';
 import type { Site } from './site.js';

@@ -1,5 +1,5 @@
 /** Takes a component back: its uses become what they stand for, and its styles stand in the stylesheet again. */
-import { usedComponent } from '../component/parts.js';
+import { usedComponent } from '../component/use.js';
 import { expandPage } from '../component/expand.js';
 import type { Component, Registry } from '../component/model.js';
 import { bodyOf, readComponents, urlKindIn } from '../component/read.js';

@@ -1,5 +1,5 @@
 /** Where scripts and stylesheets speak of components in ways that cannot be followed. */
-import { isJson } from '../component/parts.js';
+import { isJson } from '../component/use.js';
 import { placeAt } from '../page/parse.js';
 import { elementsOf } from '../page/tree.js';
 import type { Site } from './uses.js';

@@ -1,6 +1,6 @@
 /** Component files and data files in other folders: what is relative in them, and what leads to them, follows. */
 import type { Component } from '../component/model.js';
-import { PLACEHOLDER } from '../component/parts.js';
+import { PLACEHOLDER } from '../component/segments.js';
 import { bodyOf, urlKindIn } from '../component/read.js';
 import { Problem } from '../errors.js';
 import { valueOf } from '../page/attribute.js';

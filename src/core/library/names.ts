@@ -1,7 +1,7 @@
 /** Names in the expressions of a template: where a prop, or a field of a list, is spoken of. */
 import { camelName } from '../component/expression.js';
 import type { Component } from '../component/model.js';
-import { PLACEHOLDER } from '../component/parts.js';
+import { PLACEHOLDER } from '../component/segments.js';
 import { bodyOf } from '../component/read.js';
 import { valueOf } from '../page/attribute.js';
 import type { Edit } from '../page/edits.js';

@@ -18,6 +18,7 @@ import { noteMoves } from './move.js';
 import { metaOf } from './meta.js';
 import { propName, renamedInTemplate } from './names.js';
 import { jsonOf, listsIn, type Site, type Use, usesOf } from './uses.js';
+import { fillingOf } from '../component/use.js';
 
 /**
  * @param taken names that no component may have
@@ -168,9 +169,11 @@ export function renameSlot(site: Site, component: Component, from: string, to: s
     if (slot.tag === 'slot' && attrOf(slot, 'name') === from)
       note(edits, component, valueEdit(component.source, slot, 'name', to));
   for (const { holder, element, name } of usesOf(site))
-    for (const child of name === component.name ? element.children : [])
-      if (child.kind === 'element' && child.tag === 'template' && attrOf(child, 'slot') === from)
-        note(edits, holder, valueEdit(holder.source, child, 'slot', to));
+    for (const child of name === component.name ? element.children : []) {
+      const given = fillingOf(child);
+      if (given?.isList === false && given.name === from)
+        note(edits, holder, valueEdit(holder.source, given.element, 'slot', to));
+    }
   return changeOf(edits);
 }
 

@@ -1,14 +1,14 @@
 /** What components there are, where they are used, and what each use was given. */
 import type { Component, Prop } from '../component/model.js';
-import { contentEnd, isJson } from '../component/parts.js';
+import { contentEnd } from '../component/parts.js';
 import { valueOf } from '../page/attribute.js';
 import { lineCount, type Page, placeAt } from '../page/parse.js';
 import { decodeAttribute } from '../page/spelling.js';
-import { attrOf, type Element } from '../page/tree.js';
 import type { Place } from '../errors.js';
 import { addTo } from '../groups.js';
 import { majorityOf } from '../majority.js';
 import { jsonOf, listsIn, type Site, type Use, usesOf } from './uses.js';
+import { fillingOf } from '../component/use.js';
 
 /** A component and how much it is used. */
 export interface RosterEntry {
@@ -156,12 +156,9 @@ function recordsIn(json: string): number | null {
 /** What a use pours into a slot, as it stands there. */
 function pouredInto({ holder, element }: Use, slot: string): Given {
   const { source } = holder;
-  const isNamed = (child: Element['children'][number]): child is Element =>
-    child.kind === 'element' && attrOf(child, 'slot') !== undefined && (child.tag === 'template' || isJson(child));
-  const named = element.children
-    .filter(isNamed)
-    .find((child) => child.tag === 'template' && attrOf(child, 'slot') === slot);
-  const rest = element.children.filter((child) => !isNamed(child));
+  const given = element.children.flatMap((child) => fillingOf(child) ?? []);
+  const named = given.find(({ name, isList }) => !isList && name === slot)?.element;
+  const rest = element.children.filter((child) => fillingOf(child) === null);
   const text =
     slot === ''
       ? rest.map(({ start, end }) => source.slice(start, end)).join('')

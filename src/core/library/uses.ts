@@ -1,6 +1,6 @@
 /** Where components are used, for what changes a component and everything that uses it. */
 import type { Component, Registry } from '../component/model.js';
-import { isJson, usedComponent } from '../component/parts.js';
+import { usedComponent, fillingOf } from '../component/use.js';
 import type { Page } from '../page/parse.js';
 import { attrOf, type Element, elementsOf } from '../page/tree.js';
 import { folderOf, resolve } from '../page/url.js';
@@ -49,9 +49,9 @@ export function usesOf({ pages, registry }: Pick<Site, 'pages' | 'registry'>): U
 
 /** The lists that a use gives as JSON, in the page or in a data file: those of one prop, or all. */
 export function listsIn({ element }: Pick<Use, 'element'>, prop?: string): Element[] {
-  return element.children.filter((child): child is Element => {
-    const slot = child.kind === 'element' && isJson(child) ? attrOf(child, 'slot') : undefined;
-    return slot !== undefined && (prop === undefined || slot === prop);
+  return element.children.flatMap((child) => {
+    const given = fillingOf(child);
+    return given?.isList === true && (prop === undefined || given.name === prop) ? [given.element] : [];
   });
 }
 

@@ -1,7 +1,7 @@
 /** Markers of which one at most is set: `current === 'fares' ? ' active' : ''` in one of several places that are alike. */
 import { camelName, type Expression, isSpelled } from '../component/expression.js';
 import type { Component } from '../component/model.js';
-import { segmentsOf } from '../component/parts.js';
+import { segmentsOf } from '../component/segments.js';
 import { valueOf } from '../page/attribute.js';
 import { attrOf, type Element, elementsOf, textOf } from '../page/tree.js';
 

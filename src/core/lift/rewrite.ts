@@ -4,10 +4,11 @@ import type { Poured } from '../template/pattern.js';
 import { needsTemplateForm } from '../template/form.js';
 import { firstNotBefore } from '../search.js';
 import { compareUse, type UseVerdict } from '../match/prove.js';
-import { eolOf, indentAt, type Page } from '../page/parse.js';
+import { movedIndent, movedSource } from '../page/indent.js';
+import { indentAt, type Page } from '../page/parse.js';
 import type { Element } from '../page/tree.js';
 import type { Finding, FindingProp } from '../survey/types.js';
-import { keepFor, type Keeping, pouredAt, useText, valuesAt } from '../template/use.js';
+import { keepFor, type Keeping, placeOfUse, pouredAt, useText, valuesAt, type WriteRange } from '../template/use.js';
 
 /** A finding as it is lifted together with others. */
 export interface Lifted {
@@ -48,17 +49,22 @@ interface Written {
 /** The page with uses for the replacements, those in slots of others too, and where each came to stand. */
 export function rewrite(page: Page, replacements: Replacement[]): Written {
   const sorted = [...replacements].sort((a, b) => a.element.start - b.element.start || b.end - a.end);
-  const write = (start: number, end: number): Written => {
+  const write = ([start, end]: [number, number], base: string, to: string): Written => {
     const written: Written = { text: '', spans: [] };
+    const copyTo = (offset: number) => {
+      written.text += movedSource(page, [at, offset], base, to);
+      at = offset;
+    };
     let at = start;
     const first = firstNotBefore(sorted, (each) => each.element.start < start);
     for (let i = first; i < sorted.length && sorted[i]!.element.start <= end; i++) {
       const each = sorted[i]!;
       if (each.element.start < at || each.end > end) continue;
-      written.text += page.source.slice(at, each.element.start);
+      copyTo(each.element.start);
       const poured: Written[] = [];
-      const use = useAt(each, (from, to) => {
-        poured.push(write(from, to));
+      const indent = movedIndent(indentAt(page, each.element.start), base, to);
+      const use = useAt(each, indent, (...range) => {
+        poured.push(write(...range));
         return poured.at(-1)!.text;
       });
       const from = written.text.length;
@@ -71,21 +77,26 @@ export function rewrite(page: Page, replacements: Replacement[]): Written {
       written.text += use;
       at = each.end;
     }
-    written.text += page.source.slice(at, end);
+    copyTo(end);
     return written;
   };
-  return write(0, page.source.length);
+  return write([0, page.source.length], '', '');
 }
 
-/** The source of a use; `write` makes what is poured into it of a range, the source as it is by itself. */
-export function useAt({ lifted, index, form }: Replacement, write?: (start: number, end: number) => string): string {
+/**
+ * The source of a use.
+ * @param indent of its line
+ * @param write makes what is poured into it of a range: the source as it is by itself
+ */
+export function useAt({ lifted, index, form }: Replacement, indent?: string, write?: WriteRange): string {
   const { finding, props, slots, keeping } = lifted;
   const occurrence = finding.occurrences[index]!;
   const { page, element } = occurrence;
   const content = { values: valuesAt(props, index), slots: pouredAt(slots, occurrence, index, write) };
+  const place = placeOfUse(page, element.start);
   return useText(finding.name, props, content, form, {
-    indent: indentAt(page, element.start),
-    eol: eolOf(page.source),
+    ...place,
+    indent: indent ?? place.indent,
     keep: keepFor(occurrence, keeping),
   });
 }

@@ -4,7 +4,7 @@
  */
 import { camelName } from '../component/expression.js';
 import type { Component } from '../component/model.js';
-import { PLACEHOLDER } from '../component/parts.js';
+import { PLACEHOLDER } from '../component/segments.js';
 import type { Difference } from '../match/difference.js';
 import { valueOf } from '../page/attribute.js';
 import type { Edit } from '../page/edits.js';

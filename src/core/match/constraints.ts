@@ -1,11 +1,11 @@
 /** What each place of an aligned fragment says of the values that it would be given. */
 import type { Expression } from '../component/expression.js';
 import type { Prop } from '../component/model.js';
-import type { Segment } from '../component/parts.js';
+import type { Segment } from '../component/segments.js';
 import { propName } from '../library/names.js';
 import { valueOf as rawValueOf } from '../page/attribute.js';
 import { type Spelled, spelledAttribute, spelledText, spelledValue } from '../page/spelling.js';
-import { attrOf, type Element } from '../page/tree.js';
+import { type Element } from '../page/tree.js';
 import { isRelative, moveUrls } from '../page/url.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import type { Step } from './align.js';
@@ -13,6 +13,7 @@ import type { Difference } from './difference.js';
 import type { AttrItem, UseItem } from './items.js';
 import type { Fact } from './segments.js';
 import { type Frame, frameOf, type Records, type Scope, Variable, variableAt } from './variables.js';
+import { fillingOf } from '../component/use.js';
 
 /** What one place of a fragment says. */
 export type Constraint =
@@ -41,6 +42,7 @@ export interface PouredRange {
   name: string;
   range: [start: number, end: number];
   around: Element;
+  isOnLine: boolean;
 }
 
 /** Goes along the steps and writes down what each says. */
@@ -136,11 +138,11 @@ export class Collector {
     return true;
   }
 
-  private slot({ item: { name }, around, start, end }: Extract<Step, { kind: 'slot' }>): boolean {
+  private slot({ item: { name, isOnLine }, around, start, end }: Extract<Step, { kind: 'slot' }>): boolean {
     const { source } = this.occurrence.page;
     const known = this.slots.get(name);
     if (known !== undefined) return source.slice(...known.range) === source.slice(start, end);
-    this.slots.set(name, { name, range: [start, end], around });
+    this.slots.set(name, { name, range: [start, end], around, isOnLine });
     return true;
   }
 
@@ -183,7 +185,7 @@ export class Collector {
     for (const variable of variables.values()) {
       const { name, type } = variable.prop!;
       const attr = element.attrs.find((each) => each.name === name);
-      const list = element.children.find((child) => child.kind === 'element' && attrOf(child, 'slot') === name);
+      const list = element.children.find((child) => fillingOf(child)?.name === name);
       if (type === 'list') {
         const records = list?.kind === 'element' ? recordsIn(list, source, variable) : [];
         if (records === null || variable.records !== undefined) return false;

@@ -1,7 +1,9 @@
 /** A component's template as a tree of what fragments are compared with. */
 import { type Expression, isSpelled } from '../component/expression.js';
 import type { Component, Registry } from '../component/model.js';
-import { expressionOf, isJson, type Segment, segmentsOf, usedComponent } from '../component/parts.js';
+import { ownLine } from '../component/parts.js';
+import { expressionOf, type Segment, segmentsOf } from '../component/segments.js';
+import { usedComponent, fillingOf } from '../component/use.js';
 import { bodyOf } from '../component/read.js';
 import { valueOf } from '../page/attribute.js';
 import { showsSpace } from '../page/same.js';
@@ -69,7 +71,9 @@ export interface SlotItem {
   kind: 'slot';
   element: Element;
   name: string;
-  /** white space with a line break stands before and after it in the template */
+  /** it has its line to itself: what is poured in has lines of its own */
+  isOnLine: boolean;
+  /** white space with a line break stands before and after it in the template otherwise */
   lead: boolean;
   trail: boolean;
   /** what stands there when nothing is poured in */
@@ -134,11 +138,6 @@ function isIndentation(node: Child | undefined): boolean {
   return node?.kind === 'text' && node.value.includes('\n') && isSpaceText(node);
 }
 
-/** What reading placeholders takes. */
-function compilingOf({ component, registry }: Reading) {
-  return { page: component, template: true, isComponent: (name: string) => registry.has(name) };
-}
-
 /** A text; null for white space that may be indentation, a placeholder that says nothing beside it. */
 function readText(node: Extract<Child, { kind: 'text' }>, reading: Reading): TextItem | null {
   const { component } = reading;
@@ -157,14 +156,8 @@ function readText(node: Extract<Child, { kind: 'text' }>, reading: Reading): Tex
 }
 
 /** Raw source between placeholders, and what these say; a text in quotes is text like any other. */
-function readSegments(
-  raw: string,
-  at: number,
-  kind: 'text' | 'attribute',
-  { component, registry }: Reading,
-): Segment[] {
-  const isComponent = (name: string) => registry.has(name);
-  return segmentsOf(raw, at, kind, { page: component, template: true, isComponent }).map((segment) =>
+function readSegments(raw: string, at: number, kind: 'text' | 'attribute', { component }: Reading): Segment[] {
+  return segmentsOf(raw, at, kind, { page: component, template: true }).map((segment) =>
     typeof segment === 'object' && segment.kind === 'literal' && isSpelled(segment.value) ? segment.value.raw : segment,
   );
 }
@@ -189,10 +182,13 @@ function readElement(element: Element, siblings: Child[], reading: Reading): Ite
     const at = siblings.indexOf(element);
     const [before, after] = [siblings[at - 1], siblings[at + 1]];
     const name = attrOf(element, 'name') ?? '';
-    return { kind: 'slot', element, name, lead: isIndentation(before), trail: isIndentation(after), children };
+    const { source, start, end } = reading.component;
+    const isOnLine = !shows && ownLine(element, source, start, end) !== null;
+    const [lead, trail] = [before, after].map((text) => isIndentation(text) && !isOnLine) as [boolean, boolean];
+    return { kind: 'slot', element, name, isOnLine, lead, trail, children };
   }
   const attr = element.tag === 'template' ? element.attrs.find(({ name }) => BLOCKS.has(name)) : undefined;
-  const context = compilingOf(reading);
+  const context = { page: reading.component, template: true };
   if (attr?.name === 'each') {
     const of = element.attrs.find(({ name }) => name === 'of')!;
     return { kind: 'each', element, item: attr.value, of: expressionOf(of, context), children };
@@ -218,11 +214,10 @@ function readUse(element: Element, component: Component, reading: Reading): UseI
   const slots = new Map<string, Item[]>();
   const lists = new Set<string>();
   const rest = element.children.filter((child) => {
-    const name = child.kind === 'element' ? attrOf(child, 'slot') : undefined;
-    if (child.kind !== 'element' || name === undefined || !(child.tag === 'template' || isJson(child))) return true;
-    if (child.tag === 'template') slots.set(name, readItems(child.children, reading));
-    else lists.add(name);
-    return false;
+    const given = fillingOf(child);
+    if (given?.isList === true) lists.add(given.name);
+    else if (given !== null) slots.set(given.name, readItems(given.element.children, reading));
+    return given === null;
   });
   const content = readItems(rest, reading);
   if (content.length > 0) slots.set('', content);

@@ -3,11 +3,11 @@ import type { Component, Registry } from '../component/model.js';
 import { usesIn } from '../component/read.js';
 import { type Occurrence, occurrenceOf, runOf } from '../fragments/occurrence.js';
 import { addTo } from '../groups.js';
-import { eolOf, indentAt, type Page } from '../page/parse.js';
+import type { Page } from '../page/parse.js';
 import { type Child, classWords, type Element, type Parent } from '../page/tree.js';
 import { needsTemplateForm } from '../template/form.js';
 import type { Poured, Value } from '../template/pattern.js';
-import { pouredAt, useText, valuesAt } from '../template/use.js';
+import { placeOfUse, pouredAt, useText, valuesAt } from '../template/use.js';
 import { Aligner, type Step } from './align.js';
 import type { Difference } from './difference.js';
 import { isTelling, type KnownClasses, knownClasses } from './evidence.js';
@@ -72,7 +72,7 @@ export class Recogniser {
       const solution = aligned && solve(component, aligned.steps, aligned.occurrence, 0);
       if (solution === null) return [];
       const { occurrence } = aligned!;
-      const slots = solution.slots.map(({ name, range, around }) => ({ name, ranges: [range], around, nodes: [] }));
+      const slots = solution.slots.map(({ range, ...slot }) => ({ ...slot, ranges: [range], nodes: [] }));
       const use = { component, occurrence, values: solution.values, slots };
       const text = textOf(use);
       if (occurrence.end - occurrence.element.start - text.length < leastSaving) return [];
@@ -144,10 +144,8 @@ function textOf({ component, occurrence, values, slots }: Omit<KnownUse, 'text'>
   const { page, element } = occurrence;
   const props = component.props.map((prop) => ({ ...prop, values: [values.get(prop.name) ?? null] }));
   const content = { values: valuesAt(props, 0), slots: pouredAt(slots, occurrence, 0) };
-  return useText(component.name, props, content, form ?? (needsTemplateForm(element, slots) ? 'template' : 'tag'), {
-    indent: indentAt(page, element.start),
-    eol: eolOf(page.source),
-  });
+  const written = form ?? (needsTemplateForm(element, slots) ? 'template' : 'tag');
+  return useText(component.name, props, content, written, placeOfUse(page, element.start));
 }
 
 /** An element by itself, or the root of a run; null for a run that does not begin and end with elements. */

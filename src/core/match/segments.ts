@@ -1,6 +1,6 @@
 /** Raw source against template source: what the placeholders between constant stretches stand for. */
 import { type Datum, type Expression, isSpelled } from '../component/expression.js';
-import type { Segment } from '../component/parts.js';
+import type { Segment } from '../component/segments.js';
 
 /** What a value is known to be, and what a test is known to come to, as far as it is; undefined where it is not. */
 export interface Knowledge {

@@ -1,7 +1,7 @@
 /** From an alignment to values: what each place says is settled, first what can be read in one way only. */
 import { camelName, isSpelled } from '../component/expression.js';
 import type { Component } from '../component/model.js';
-import type { Segment } from '../component/parts.js';
+import type { Segment } from '../component/segments.js';
 import { propName } from '../library/names.js';
 import { type Spelled, spelledAttribute, spelledValue } from '../page/spelling.js';
 import type { Occurrence } from '../fragments/occurrence.js';

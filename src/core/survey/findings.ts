@@ -1,12 +1,11 @@
 /** Findings from groups of places: their kind, what they save, and what they come to as components. */
 import { RUN } from '../fragments/occurrence.js';
 import type { Occurrence } from '../fragments/occurrence.js';
-import { eolOf, indentAt } from '../page/parse.js';
 import { composeAll, type Composing } from '../template/compose.js';
 import { byteLength } from '../template/cost.js';
 import { needsTemplateForm } from '../template/form.js';
 import type { Value, General, Poured } from '../template/pattern.js';
-import { keepFor, type Keeping, pouredAt, useText, valuesAt } from '../template/use.js';
+import { keepFor, type Keeping, placeOfUse, pouredAt, useText, valuesAt } from '../template/use.js';
 import { componentFile } from '../template/write.js';
 import type { KnownUse } from '../match/known.js';
 import type { Finding, FindingKind } from './types.js';
@@ -34,10 +33,12 @@ export function usesOf(name: string, general: General, keeping?: Keeping): Use[]
     const { page, element } = occurrence;
     const content = { values: valuesAt(props, i), slots: pouredAt(slots, occurrence, i) };
     const form = needsTemplateForm(element, slots) ? 'template' : 'tag';
-    const place = { indent: indentAt(page, element.start), eol: eolOf(page.source) };
     const before = files.size;
     const keep = keeping && keepFor(occurrence, { ...keeping, files });
-    const text = useText(name, props, content, form, { ...place, ...(keep ? { keep } : {}) });
+    const text = useText(name, props, content, form, {
+      ...placeOfUse(page, element.start),
+      ...(keep ? { keep } : {}),
+    });
     return { text, files: [...files.values()].slice(before) };
   });
 }
@@ -112,8 +113,11 @@ export function knownFinding(found: KnownUse[]): Finding {
     .map((prop) => ({ ...prop, values: found.map(({ values }): Value => values.get(prop.name) ?? null) }));
   const slots = [...component.slots].map((name): Poured => {
     const mine = found.map((use) => use.slots.find((slot) => slot.name === name));
-    const around = mine.find((slot) => slot !== undefined)?.around ?? occurrences[0]!.element;
-    return { name, ranges: mine.map((slot) => slot?.ranges[0] ?? null), around, nodes: [] };
+    const { around, isOnLine } = mine.find((slot) => slot !== undefined) ?? {
+      around: occurrences[0]!.element,
+      isOnLine: false,
+    };
+    return { name, ranges: mine.map((slot) => slot?.ranges[0] ?? null), around, nodes: [], isOnLine };
   });
   const uses = found.map(({ text }) => ({ text, files: [] }));
   return {

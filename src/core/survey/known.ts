@@ -1,6 +1,6 @@
 /** Which fragments of a site components that are there give back; what is poured into these is looked through again. */
 import type { Registry } from '../component/model.js';
-import { usedComponent } from '../component/parts.js';
+import { usedComponent } from '../component/use.js';
 import { isSure, Lift } from '../fragments/profile.js';
 import type { Site } from '../fragments/site.js';
 import { RUN } from '../fragments/occurrence.js';

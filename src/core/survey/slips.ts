@@ -109,7 +109,7 @@ function oddValues(name: string, general: General, prop: InferredProp): Remark[]
     });
   const [right, left] = speaks(second) && !speaks(first) ? [second, first] : [first, second];
   const there = placeOf(general, prop, right);
-  const message = `${name}: ${prop.name} is "${text}" as at ${there.path}:${there.line}:${there.column}, and differs in all others`;
+  const message = `${prop.name} of ${name} is "${text}", as at ${there.path}:${there.line}:${there.column}, and has a value of its own in all others`;
   return [slip(message, [placeOf(general, prop, left)])];
 }
 

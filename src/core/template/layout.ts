@@ -11,6 +11,9 @@ const BASE_RUN = /\u0001(\u0002*)/g;
 export const LINE_START = /\n\u0001\u0002*/g;
 // eslint-disable-next-line no-control-regex
 export const BREAKS_AROUND = /^[\s\u0001\u0002]*\n[^]*\n[\s\u0001\u0002]*$/;
+/** A line without anything at the end of a text. */
+// eslint-disable-next-line no-control-regex
+export const LAST_LINE = /\n[ \t\u0001-\u0003]*$/;
 // eslint-disable-next-line no-control-regex
 export const ONLY_LINE = /^\s*\n[\s\u0001\u0002]*$/;
 export const BASE = '\u0001';

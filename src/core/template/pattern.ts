@@ -87,6 +87,8 @@ export interface SlotPattern extends Aligned<Child> {
   around: Element;
   /** nothing but white space is poured in */
   blank: boolean;
+  /** it has its line to itself in the template: what is poured in has lines of its own */
+  isOnLine: boolean;
   /** '' is the default slot */
   name: string;
 }
@@ -106,7 +108,7 @@ export interface ListPattern extends Aligned<Child> {
 }
 
 /** What is poured into a slot, one range an occurrence, as far as uses are concerned. */
-export type Poured = Pick<SlotPattern, 'name' | 'ranges' | 'around' | 'nodes'>;
+export type Poured = Pick<SlotPattern, 'name' | 'ranges' | 'around' | 'nodes' | 'isOnLine'>;
 
 export type Pattern = ElementPattern | TextPattern | CommentPattern | SlotPattern | ListPattern;
 

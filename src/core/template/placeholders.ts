@@ -5,7 +5,7 @@
  */
 import { camelName, namesIn, parseExpression } from '../component/expression.js';
 import type { Prop } from '../component/model.js';
-import { PLACEHOLDER } from '../component/parts.js';
+import { PLACEHOLDER } from '../component/segments.js';
 import type { Spelled } from '../page/spelling.js';
 import { attrOf, type Child, type Element, RAW_TEXT } from '../page/tree.js';
 import type { Occurrence } from '../fragments/occurrence.js';

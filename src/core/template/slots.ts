@@ -3,8 +3,10 @@
  * and what costs less poured in.
  */
 import type { Occurrence } from '../fragments/occurrence.js';
+import { hasOwnLines } from '../page/indent.js';
+import { showsSpace } from '../page/same.js';
 import { isSameButForSpace, isSpaceText } from '../page/space.js';
-import { type Child, type Element, HTML } from '../page/tree.js';
+import { type Child, type Element, HTML, type Parent, PREFORMATTED } from '../page/tree.js';
 import { type Column, isContainer, isPartial, isSpaceColumn } from './align.js';
 import { costOfRuns, costOfSlot, type Paying } from './cost.js';
 import { takesSlot } from './form.js';
@@ -129,6 +131,13 @@ function slotAmong(
   return slot;
 }
 
+/** True for an element in which white space shows. */
+function isInShown(element: Element): boolean {
+  for (let at: Parent | null = element; at?.kind === 'element'; at = at.parent)
+    if (PREFORMATTED.has(at.tag) || showsSpace(at)) return true;
+  return false;
+}
+
 /** A slot for a range of each element's content; null where a range is none. */
 export function slotIn(
   parent: ElementPattern,
@@ -141,8 +150,10 @@ export function slotIn(
     return node?.children.find(({ start }) => range && start >= range[0] && start < range[1]) ?? null;
   });
   const around = firstOf(parent.nodes);
-  const blank = ranges.every((range, i) => range === null || !/\S/.test(occurrences[i]!.page.source.slice(...range)));
-  return { kind: 'slot', nodes, holes: [], ranges, around, blank, name: '' };
+  const contents = ranges.flatMap((range, i) => (range ? [occurrences[i]!.page.source.slice(...range)] : []));
+  const blank = contents.every((content) => !/\S/.test(content));
+  const isOnLine = !blank && contents.every(hasOwnLines) && !isInShown(around);
+  return { kind: 'slot', nodes, holes: [], ranges, around, blank, isOnLine, name: '' };
 }
 
 function nodesAt(column: Column, i: number): Child[] {

@@ -174,7 +174,7 @@ function isBundle({ nodes, holes }: ElementPattern): boolean {
 function slotOf({ nodes }: ElementPattern, solver: Solver): SlotPattern {
   const ranges = nodes.map((node): [number, number] | null => node && [node.start, node.end]);
   const around = firstOf(nodes);
-  const slot: SlotPattern = { kind: 'slot', nodes, holes: [], ranges, around, blank: false, name: '' };
+  const slot: SlotPattern = { kind: 'slot', nodes, holes: [], ranges, around, blank: false, isOnLine: false, name: '' };
   solver.costs.set(slot, costOfSlot(ranges, false));
   return slot;
 }

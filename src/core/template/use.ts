@@ -1,11 +1,13 @@
 /** Writes uses: the tag that stands for a component in a page. */
 import { quoteAttribute, type Spelled } from '../page/spelling.js';
 import type { Occurrence } from '../fragments/occurrence.js';
+import { columnsOf, hasOwnLines, holderIndent, movedSource, stepOf } from '../page/indent.js';
+import { eolOf, indentAt, type Page } from '../page/parse.js';
 import { folderOf, moveUrls } from '../page/url.js';
 import type { Row, Poured, Value } from './pattern.js';
 
 /** Columns that a line of a use may take; what is longer goes on in the next line. */
-const WIDTH = 120;
+export const WIDTH = 100;
 
 export interface UseProp {
   name: string;
@@ -15,7 +17,23 @@ export interface UseProp {
 /** What a use says: one value a prop, and what is poured into its slots. */
 export interface UseContent {
   values: (Spelled | boolean | Row[])[];
-  slots: { name: string; content: string }[];
+  slots: PouredText[];
+}
+
+export interface PouredText {
+  /** '' is the default slot */
+  name: string;
+  /** its source within a tag that is indented so */
+  content: (indent: string) => string;
+}
+
+/** Where a use is written. */
+export interface UsePlace {
+  /** indentation of its line, and one step of indentation */
+  indent: string;
+  step: string;
+  eol: string;
+  keep?: Keep;
 }
 
 /** Where lists go that are too long for a page. */
@@ -42,45 +60,47 @@ export function keepFor({ page, folder: base }: Occurrence, { folder, limit, fil
 }
 
 /**
- * The source of one use. `indent` is that of its line; a value equal to the prop's default is left out. What is poured
- * into the default slot follows the start tag as it is.
+ * The source of one use; a value equal to the prop's default is left out.
  */
 export function useText(
   component: string,
   props: UseProp[],
   { values, slots }: UseContent,
   form: 'tag' | 'template',
-  place: { indent: string; eol: string; keep?: Keep },
+  { indent, step, eol, keep }: UsePlace,
 ): string {
   const attributes: string[] = form === 'template' ? [`use="${component}"`] : [];
-  const unit = place.indent.includes('\t') ? '\t' : '  ';
-  const newline = place.eol + place.indent;
+  const newline = eol + indent;
   const blocks: string[] = [];
   props.forEach((prop, i) => {
     const value = values[i]!;
     if (typeof value === 'boolean') {
       if (value) attributes.push(prop.name);
     } else if (Array.isArray(value)) {
-      if (value.length > 0) blocks.push(listText(prop.name, value, newline + unit, unit, place.keep));
+      if (value.length > 0) blocks.push(listText(prop.name, value, { indent: indent + step, step, eol, keep }));
     } else if (prop.default?.value !== value.value || prop.default.raw !== value.raw)
       attributes.push(`${prop.name}=${quoteAttribute(value)}`);
   });
-  const poured = slots.find(({ name }) => name === '')?.content ?? '';
-  for (const { name, content } of slots)
-    if (name !== '' && content !== '') blocks.push(`<template slot="${name}">${content}</template>`);
-  // blocks stand on lines of their own unless that would be taken for content of the default slot
-  const between = poured === '' ? newline + unit : '';
+  const poured = slots.find(({ name }) => name === '')?.content(indent) ?? '';
+  // blocks stand on lines of their own before content that does so, and in the line after other content
+  const areLines = poured === '' || /^[ \t]*[\n\r]/.test(poured);
+  for (const { name, content } of slots) {
+    if (name === '') continue;
+    const inner = content(areLines ? indent + step : indent);
+    if (inner !== '') blocks.push(`<template slot="${name}">${inner}</template>`);
+  }
+  const between = areLines ? newline + step : '';
   const content = blocks.map((block) => between + block).join('') + (blocks.length > 0 && poured === '' ? newline : '');
   const tag = form === 'template' ? 'template' : component;
-  const close = `>${content}${poured}</${tag}>`;
+  const close = `>${areLines ? content + poured : poured + content}</${tag}>`;
   const closeWidth = content + poured === '' ? close.length : 1;
   const lines = [`<${tag}`];
   for (const [i, attribute] of attributes.entries()) {
     const last = i === attributes.length - 1;
     const line = `${lines.at(-1)!} ${attribute}`;
-    const width = place.indent.length + line.length + (last ? closeWidth : 0);
+    const width = columnsOf(indent) + line.length + (last ? closeWidth : 0);
     if (width <= WIDTH || i === 0) lines[lines.length - 1] = line;
-    else lines.push(`${unit}${attribute}`);
+    else lines.push(`${step}${attribute}`);
   }
   return lines.join(newline) + close;
 }
@@ -89,7 +109,8 @@ export function useText(
 export type Keep = (prop: string, json: string) => string | null;
 
 /** A list as a JSON block, one record a line, or as the data file that it is kept in. */
-function listText(name: string, rows: Row[], newline: string, unit: string, keep?: Keep): string {
+function listText(name: string, rows: Row[], { indent, step, eol, keep }: UsePlace): string {
+  const newline = eol + indent;
   const records = rows.map((row) => {
     const fields = Object.entries(row).filter(([, value]) => value !== null && value !== false);
     const text = fields.map(
@@ -97,7 +118,7 @@ function listText(name: string, rows: Row[], newline: string, unit: string, keep
     );
     return text.length === 0 ? '{}' : `{ ${text.join(', ')} }`;
   });
-  const lines = records.map((record) => newline + unit + record).join(',');
+  const lines = records.map((record) => newline + step + record).join(',');
   const src = keep?.(name, `[${records.map((record) => `\n  ${record}`).join(',')}\n]\n`) ?? null;
   if (src !== null) return `<script type="application/json" slot="${name}" src="${src}"></script>`;
   return `<script type="application/json" slot="${name}">[${lines}${newline}]</script>`;
@@ -116,15 +137,34 @@ export function valuesAt(
   return props.map((prop) => prop.values[index] ?? prop.default ?? false);
 }
 
+/**
+ * Writes the source of a range of a page.
+ * @param from the indentation of what holds the range
+ * @param to the indentation that its lines have in place of that
+ */
+export type WriteRange = (range: [start: number, end: number], from: string, to: string) => string;
+
 /** What occurrence `index` pours into the slots: its source, or what `write` makes of that range. */
 export function pouredAt(
   slots: Poured[],
-  { page }: Occurrence,
+  { page, element }: Occurrence,
   index: number,
-  write = (start: number, end: number) => page.source.slice(start, end),
-): UseContent['slots'] {
-  return slots.flatMap(({ name, ranges }) => {
+  write: WriteRange = (range, from, to) => movedSource(page, range, from, to),
+): PouredText[] {
+  return slots.flatMap(({ name, ranges, isOnLine }): PouredText[] => {
     const range = ranges[index];
-    return range ? [{ name, content: write(...range) }] : [];
+    if (!range) return [];
+    const from = holderIndent(page, range, element.start);
+    const content = page.source.slice(...range);
+    if (!isOnLine || !hasOwnLines(content)) return [{ name, content: (to) => write(range, from, to) }];
+    // where the last line begins, which is that of the closing tag, is the template's to say
+    const [last] = /(\r\n|\n|\r)[ \t]*$/.exec(content)!;
+    const lines: typeof range = [range[0], range[1] - last.length];
+    return [{ name, content: (to) => write(lines, from, to) + last.replace(/[ \t]/g, '') + to }];
   });
+}
+
+/** Where a use that replaces what begins at `offset` is written, but for what its lists are kept in. */
+export function placeOfUse(page: Page, offset: number): UsePlace {
+  return { indent: indentAt(page, offset), step: stepOf(page), eol: eolOf(page.source) };
 }

@@ -7,15 +7,16 @@ import { camelName } from '../component/expression.js';
 import type { Prop } from '../component/model.js';
 import { type Edit, withEdits } from '../page/edits.js';
 import { valueOf } from '../page/attribute.js';
+import { columnsOf, holderIndent, stepOf } from '../page/indent.js';
 import { eolOf, indentAt } from '../page/parse.js';
 import { droppedBreak } from '../page/space.js';
 import { quoteAttribute, type Spelled } from '../page/spelling.js';
 import { type Element, RAW_TEXT } from '../page/tree.js';
-import { useText } from './use.js';
+import { useText, WIDTH } from './use.js';
 import { isHole } from './compose.js';
 import { byTidiness, exemplarOf, ownLists } from './exemplar.js';
 import { needsTemplateForm } from './form.js';
-import { BASE, BREAKS_AROUND, laidOut, LINE_START, ONLY_LINE, relative, under, UNIT } from './layout.js';
+import { BASE, BREAKS_AROUND, laidOut, LAST_LINE, LINE_START, ONLY_LINE, relative, under, UNIT } from './layout.js';
 import { holeRange } from './holes.js';
 import { RUN } from '../fragments/occurrence.js';
 import {
@@ -25,6 +26,7 @@ import {
   type Pattern,
   rangeAt,
   type Row,
+  type SlotPattern,
   type TextPattern,
   type Block,
   type General,
@@ -49,10 +51,10 @@ export function componentFile(name: string, general: General, at = exemplarOf(ge
   const eol = eolOf(general.occurrences[at]!.page.source);
   const writing = writingOf(general, at);
   const body = writeElement(general.root, writing);
-  const unit = body.includes(`\n${BASE}\t`) || writing.indents[at]!.startsWith('\t') ? '\t' : '  ';
-  const lines = [`<template component="${name}">`, ...interfaceLines(general).map((line) => unit + line)];
+  const step = stepOf(general.occurrences[at]!.page);
+  const lines = [`<template component="${name}">`, ...interfaceLines(general).map((parts) => metaText(parts, step))];
   if (lines.length > 1) lines.push('');
-  return [...lines, laidOut(body, unit), '</template>', ''].join('\n').replace(/\r?\n/g, eol);
+  return [...lines, laidOut(body, step), '</template>', ''].join('\n').replace(/\r?\n/g, eol);
 }
 
 function writingOf(general: General, at: number): Writing {
@@ -69,7 +71,19 @@ function writingOf(general: General, at: number): Writing {
   return { general, order, indents, holes, blocks, lists };
 }
 
-function interfaceLines(general: General, list?: string): string[] {
+/** One prop, a step deep; a long line goes on in the next, before an attribute. */
+function metaText(parts: string[], step: string): string {
+  const lines = [`${step}<meta`];
+  for (const part of parts) {
+    const line = `${lines.at(-1)!} ${part}`;
+    if (columnsOf(step) + line.length < WIDTH) lines[lines.length - 1] = line;
+    else lines.push(step.repeat(2) + part);
+  }
+  return `${lines.join('\n')}>`;
+}
+
+/** The attributes of the `meta` of each prop. */
+function interfaceLines(general: General, list?: string): string[][] {
   return general.props.flatMap((prop) => {
     const name = prop.scope === undefined ? prop.name : `${list!}.${prop.name}`;
     const parts = [`prop="${name}"`, `type="${prop.type}"`];
@@ -78,13 +92,13 @@ function interfaceLines(general: General, list?: string): string[] {
     if (prop.default !== null) parts.push(`default=${quoteAttribute(prop.default)}`);
     const fields =
       prop.list === undefined ? (prop.fields ?? []).map(fieldLine) : interfaceLines(prop.list.items, prop.name);
-    return [`<meta ${parts.join(' ')}>`, ...fields];
+    return [parts, ...fields];
   });
 }
 
-function fieldLine({ name, type, optional, choices }: Prop): string {
-  const choice = type === 'choice' ? ` choices="${choices.join(' ')}"` : '';
-  return `<meta prop="${name}" type="${type}"${choice}${optional ? ' optional' : ''}>`;
+function fieldLine({ name, type, optional, choices }: Prop): string[] {
+  const choice = type === 'choice' ? [`choices="${choices.join(' ')}"`] : [];
+  return [`prop="${name}"`, `type="${type}"`, ...choice, ...(optional ? ['optional'] : [])];
 }
 
 /** The occurrence whose source a pattern is written from. */
@@ -94,13 +108,26 @@ function sourceOf(pattern: Pattern, { order }: Writing): number {
 
 function writePattern(pattern: Pattern, writing: Writing): string {
   if (pattern.kind === 'element') return writeElement(pattern, writing);
-  if (pattern.kind === 'slot') return pattern.name === '' ? '<slot></slot>' : `<slot name="${pattern.name}"></slot>`;
+  if (pattern.kind === 'slot') return writeSlot(pattern, writing);
   if (pattern.kind === 'list') return writeList(pattern, false, writing);
   const i = sourceOf(pattern, writing);
   const { page, end } = writing.general.occurrences[i]!;
   const node = pattern.nodes[i]!;
   if (pattern.kind === 'comment') return page.source.slice(node.start, node.end);
   return writeText(pattern, i, Math.min(node.end, end), writing);
+}
+
+/** A slot, with the lines around it as its first content has them where it has a line to itself. */
+function writeSlot({ name, ranges, isOnLine }: SlotPattern, { general, order, indents }: Writing): string {
+  const tag = name === '' ? '<slot></slot>' : `<slot name="${name}"></slot>`;
+  if (!isOnLine) return tag;
+  const contents = order.flatMap((i) => {
+    const range = ranges[i];
+    return range ? [{ text: general.occurrences[i]!.page.source.slice(...range), indent: indents[i]! }] : [];
+  });
+  const { text, indent } = contents.find((content) => /\S/.test(content.text))!;
+  const [lead, trail] = [/^\s*[\n\r]([ \t]*)/, /[\n\r]([ \t]*)$/].map((line) => `\n${line.exec(text)![1]!}`);
+  return relative(lead!, '<', indent) + tag + relative(trail!, '<', indent);
 }
 
 function writeText(pattern: TextPattern, i: number, end: number, writing: Writing): string {
@@ -212,9 +239,26 @@ function writeUse({ inner, element, given, poured }: InnerUse, pattern: Pattern,
     const raw = each.type === 'flag' ? whether(each, prop!, "'") : placeholder(each, prop!, "'");
     return { value: raw, raw };
   });
-  const slots = poured.map(({ name, patterns }) => ({ name, content: writeChildren(patterns, i, -1, writing).text }));
+  const slots = poured.map(({ name, patterns }) => ({
+    name,
+    content: (indent: string) => {
+      const { text } = writeChildren(patterns, i, -1, { ...writing, indents: indentsOf(patterns, writing) });
+      const lines = under(text, `\n${indent}`);
+      const isOnLine = inner.slots.some((slot) => slot.name === name && slot.isOnLine);
+      return isOnLine && /^[ \t]*\n/.test(lines) ? lines.replace(LAST_LINE, `\n${indent}`) : lines;
+    },
+  }));
   const form = needsTemplateForm(element, inner.slots) ? 'template' : 'tag';
-  return useText(inner.name, inner.props, { values, slots }, form, { indent: line.slice(1), eol: '\n' });
+  return useText(inner.name, inner.props, { values, slots }, form, { indent: line.slice(1), step: UNIT, eol: '\n' });
+}
+
+/** In each occurrence the indentation of what holds some siblings. */
+function indentsOf(patterns: Pattern[], { general, indents }: Writing): string[] {
+  return general.occurrences.map(({ page, element }, i) => {
+    const ranges = patterns.map((pattern) => rangeAt(pattern, i)).filter((range) => range !== null);
+    if (ranges.length === 0) return indents[i]!;
+    return holderIndent(page, [ranges[0]![0], ranges.at(-1)![1]], element.start);
+  });
 }
 
 /** True for a text that ends the line before it. */

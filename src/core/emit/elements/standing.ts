@@ -72,7 +72,7 @@ function choose({ component, uses, site, dressed }: Choosing, remarks: EmitRemar
   const tell = (message: string) => remarks.push({ kind: 'decided', message, place: null });
   if (uses.length === 0) {
     if (site.pages.some(({ elsewhere }) => elsewhere.includes(name)))
-      tell(`${name} stands in no body that can have it: pages have it expanded`);
+      tell(`${name} stands only where no custom element can, such as in the head: pages have it written out`);
     return { kind: 'expanded' };
   }
   const scripts = find(component.nodes, 'element').filter(isProgram);

@@ -129,7 +129,7 @@ function decide(site: EmitSite, job: Job): void {
   for (const { name } of site.components) {
     const { name: own } = job.names.components.get(name)!;
     if (!inBody.has(name) && site.pages.some(({ elsewhere }) => elsewhere.includes(name)))
-      tell(`${own} stands in no body: the documents in html/ have it expanded`);
+      tell(`${own} belongs into the head of pages, which is no module: the pages in html/ have it written out`);
   }
   for (const { path, flat } of site.pages)
     if (flat !== null)

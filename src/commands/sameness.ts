@@ -1,0 +1,21 @@
+/** How pages compare with what they were, in a sentence. */
+import type { Sameness } from '../core/page/same.js';
+import { count, number } from '../terminal/style.js';
+
+/** `all 12 pages expand`, `the page expands`. */
+export function pagesText(pages: number): string {
+  return pages === 1 ? 'the page expands' : `all ${number(pages)} pages expand`;
+}
+
+/** How pages compare with what they were: `all 12 pages expand to exactly what they were`. */
+export function samenessText(samenesses: Sameness[]): string {
+  const of = (same: Sameness) => samenesses.filter((each) => each === same).length;
+  const [all, exact, indented] = [samenesses.length, of('bytes'), of('markup')];
+  if (all === exact + indented && (exact === all || exact === 0)) {
+    const they = all === 1 ? 'it was' : 'they were';
+    return `${pagesText(all)} to ${exact === all ? 'exactly ' : ''}what ${they}${exact === all ? '' : ', but for indentation'}`;
+  }
+  const but = indented === 0 ? '' : `, ${number(indented)} but for indentation`;
+  const not = of('different') === 0 ? '' : `, and ${number(of('different'))} to something else`;
+  return `${number(exact)} of ${count(all, 'page')} ${exact === 1 ? 'expands' : 'expand'} to exactly what ${exact === 1 ? 'it was' : 'they were'}${but}${not}`;
+}
