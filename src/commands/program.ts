@@ -9,32 +9,17 @@ import { reasonOf } from '../workspace/files.js';
 import { WrittenMeanwhile } from '../workspace/project.js';
 import { errorJson, ownVersion, printJson, tellError } from './context.js';
 
-const COMMANDS = [
-  'init',
-  'survey',
-  'outline',
-  'show',
-  'draft',
-  'review',
-  'lift',
-  'styles',
-  'expand',
-  'preview',
-  'check',
-  'new',
-  'roster',
-  'rename',
-  'arrange',
-  'default',
-  'inline',
-  'emit',
-  'report',
-  'manifest',
-  'undo',
-  'repair',
-  'completion',
-  'demo',
-] as const;
+/** All commands, as `--help` groups them. */
+const GROUPS = {
+  'Look at pages:': ['survey', 'outline', 'show', 'styles', 'report'],
+  'Decide and lift:': ['init', 'draft', 'review', 'lift'],
+  'Build and prove:': ['expand', 'check', 'preview', 'emit'],
+  'Live with components:': ['roster', 'new', 'rename', 'arrange', 'default', 'inline'],
+  'Take back:': ['undo', 'repair'],
+  'Else:': ['demo', 'manifest', 'completion'],
+} as const;
+
+const COMMANDS = Object.values(GROUPS).flat();
 
 interface Definition {
   /** @param allCommands a program with every command */
@@ -162,6 +147,8 @@ async function buildProgram(args: string[]): Promise<Command> {
   const named = COMMANDS.filter((name) => name === commandIn(args));
   const wanted = named.length > 0 ? named : COMMANDS;
   for (const name of wanted) (await loaders[name]()).define(program, () => buildProgram([]));
+  for (const [group, names] of Object.entries(GROUPS))
+    for (const command of program.commands) if (names.some((name) => name === command.name())) command.helpGroup(group);
   for (const command of program.commands)
     command.exitOverride().showHelpAfterError(`  estrade ${command.name()} --help says what it takes`);
   return program;

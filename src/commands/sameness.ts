@@ -2,9 +2,10 @@
 import type { Sameness } from '../core/page/same.js';
 import { count, number } from '../terminal/style.js';
 
-/** `all 12 pages expand`, `the page expands`. */
+/** `all 12 pages expand`, `both pages expand`, `the page expands`. */
 export function pagesText(pages: number): string {
-  return pages === 1 ? 'the page expands' : `all ${number(pages)} pages expand`;
+  if (pages < 3) return pages === 1 ? 'the page expands' : 'both pages expand';
+  return `all ${number(pages)} pages expand`;
 }
 
 /** How pages compare with what they were: `all 12 pages expand to exactly what they were`. */

@@ -41,7 +41,9 @@ describe('expand', () => {
     ]);
     folder.write({ 'dist/mine.txt': 'mine' });
     spawnSync('rm', ['-r', join(folder.path, 'extra.html'), join(folder.path, 'img')]);
-    expect(folder.run(['expand', '--out', 'dist']).out).toContain('0 files written, 3 as they should be already, 2 old ones removed');
+    expect(folder.run(['expand', '--out', 'dist']).out).toContain(
+      '0 files written, 3 as they should be already, 2 old ones removed',
+    );
     expect(Object.keys(folder.files('dist'))).toEqual([
       '.estrade-output.json',
       'index.html',

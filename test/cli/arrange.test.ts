@@ -63,7 +63,9 @@ test('a rename follows in folders; what is emitted again follows, and stale modu
   expect(folder.run(['arrange', 'area']).status).toBe(0);
   expect(folder.run(['rename', 'site-header', 'top-bar']).out).toContain('in components/shell/top-bar.html');
   expect(pathsOf(folder, 'components')).toContain('shell/top-bar/nav-item.html');
-  expect(folder.run(['emit', 'tsx', '--verify']).out).toMatch(/44 old ones removed[^]*no error[^]*15 pages the same\.\n/);
+  expect(folder.run(['emit', 'tsx', '--verify']).out).toMatch(
+    /44 old ones removed[^]*no error[^]*15 pages the same\.\n/,
+  );
   const modules = pathsOf(folder, 'emitted/tsx');
   expect(modules).toContain('components/shell/top-bar/NavItem/NavItem.tsx');
   expect(modules).not.toContain('components/SiteHeader/SiteHeader.tsx');

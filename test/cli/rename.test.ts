@@ -22,7 +22,9 @@ test('a component, a prop, a slot and a field of the demo: nothing of the site c
     expect([patch.status, folder.files()]).toEqual([0, states.at(-1)]);
     const run = folder.run(['rename', what!, name!]);
     expect([run.status, run.err]).toEqual([0, '']);
-    expect(run.out).toMatch(new RegExp(`^${what!} is ${name!} now[^]*Proven from disk: all 15 pages expand to exactly`));
+    expect(run.out).toMatch(
+      new RegExp(`^${what!} is ${name!} now[^]*Proven from disk: all 15 pages expand to exactly`),
+    );
     states.push(folder.files());
     // the patch says the same
     const bytes = Object.entries(states.at(-2)!).map(([path, text]) => [path, Buffer.from(text, 'latin1')] as const);

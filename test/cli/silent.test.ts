@@ -59,7 +59,12 @@ describe('a built site', () => {
     folder.write({ 'lists/own.json': '[]' });
     const args = target === 'expand' ? ['expand', '--out', 'dist'] : ['emit', target, '--out', 'made'];
     const run = folder.run([...args, '--verbose'], { env: { COLUMNS: '200' } });
-    expect([run.status, run.err]).toEqual([0, '']);
+    expect([run.status, run.err]).toEqual([
+      0,
+      expect.stringMatching(
+        /^estrade: project .*, .*estrade\.config\.json; 1 component, 1 change that can be undone\n$/,
+      ),
+    ]);
     const built = Object.keys(folder.files(args.at(-1))).filter(
       (path) => !/^(elements\/|custom-el|\.estrade)/.test(path),
     );
@@ -212,7 +217,9 @@ describe('check --against', () => {
     });
     expect(clone.run(['check', '--against', 'HEAD'])).toMatchObject({
       status: 0,
-      out: expect.stringMatching(/^Passed against HEAD: all 5 pages expand to exactly what they were; 1 stylesheet comes out exactly as it was\.$/m),
+      out: expect.stringMatching(
+        /^Passed against HEAD: all 5 pages expand to exactly what they were; 1 stylesheet comes out exactly as it was\.$/m,
+      ),
     });
     for (const against of ['v1', 'v1^{commit}']) {
       const released = clone.json(['check', '--against', against]) as { unified: { was: string; now: string }[] };

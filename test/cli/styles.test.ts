@@ -181,7 +181,7 @@ describe('styles', () => {
     expect(out).toContain(`css/site.css:10:1: .berth (${NAME}): moving it would change what wins`);
     expect(out).toContain('margin: 2px, css/site.css:10:10');
     expect(out).toContain('margin: 1px, css/site.css:9:29');
-    expect(folder.run(['check']).out).toContain('1 stylesheet to the byte');
+    expect(folder.run(['check']).out).toContain('; 1 stylesheet comes out exactly as it was.');
     // a script that adds a class may bring together what no page does
     const scripted = new Folder({
       ...files,
@@ -195,7 +195,7 @@ describe('styles', () => {
     // gathered at the other end, all is as it was but for the order of the text
     const other = new Folder({ ...files, 'css/site.css': `${css}@media print {\n  .berth__depth { top: 0 }\n}\n` });
     expect(other.run(['lift', NAME, '--styles', 'move']).out).toContain('4 rules moved');
-    expect(other.run(['check']).out).toContain('1 stylesheet with the same declarations winning');
+    expect(other.run(['check']).out).toContain('; 1 stylesheet lets the same declarations win.');
   });
 
   test('where a stylesheet makes white space show, indentation counts', () => {
