@@ -38,6 +38,13 @@ export class Folder {
     }
   }
 
+  /** Another folder with the same in it, journal and all. */
+  copy(): Folder {
+    const copy = new Folder();
+    cpSync(this.path, copy.path, { recursive: true });
+    return copy;
+  }
+
   read(name: string): string {
     return readFileSync(join(this.path, name), 'utf8');
   }
@@ -144,9 +151,9 @@ export interface SurveyJson {
 }
 
 /** A folder in which all that is recommended has been lifted. */
-export function lifted(files: Record<string, string | Buffer> = site()): Folder {
+export function lifted(files: Record<string, string | Buffer> = site(), ...options: string[]): Folder {
   const folder = new Folder(files);
-  const { status, err } = folder.run(['lift', '--recommended']);
+  const { status, err } = folder.run(['lift', '--recommended', ...options]);
   if (status !== 0) throw new Error(err);
   return folder;
 }

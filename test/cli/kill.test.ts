@@ -2,28 +2,29 @@
 import { afterAll, expect, test } from '@jest/globals';
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { Folder, removeFolders, ROOT, site } from './estrade.js';
+import { isDeep } from '../arbitrary/cases.js';
+import { Folder, lifted, removeFolders, ROOT, site } from './estrade.js';
 
 const preload = join(ROOT, 'test/cli/fault.cjs');
 afterAll(removeFolders);
 
-/** Runs `args` on folders made by `prepare`, killed at each step in turn; `check` gets what was before and after. */
+/** Runs `args` on copies of a folder, killed at each step in turn; `check` gets what was before and after. */
 function killEverywhere(
-  prepare: () => Folder,
+  prepared: Folder,
   args: string[],
   check: (folder: Folder, step: number, states: { before: string; after: string }) => void,
   stride = 1,
 ): number {
   // the first write of all makes this user's key
   new Folder(site()).run(['lift', '--recommended']);
-  const whole = prepare();
+  const whole = prepared.copy();
   const before = JSON.stringify(whole.files());
   const counter = join(whole.path, '..', `${whole.path.split('/').pop()!}.steps`);
   expect(whole.run(args, { preload, env: { STEPS: counter } }).status).toBe(0);
   const after = JSON.stringify(whole.files());
   const steps = Number(readFileSync(counter, 'utf8'));
   for (let step = 1; step <= steps; step += stride) {
-    const folder = prepare();
+    const folder = prepared.copy();
     expect(folder.run(args, { preload, env: { KILL_AT: String(step) } }).signal).toBe('SIGKILL');
     check(folder, step, { before, after });
   }
@@ -32,26 +33,22 @@ function killEverywhere(
 
 test('a lift killed at any step leaves whole files, and is taken back by the next command', () => {
   let finished = 0;
-  const steps = killEverywhere(
-    () => new Folder(site()),
-    ['lift', '--recommended'],
-    (folder, step, { before, after }) => {
-      const [old, fresh] = [before, after].map((text) => JSON.parse(text) as Record<string, string>);
-      for (const [path, content] of Object.entries(folder.files()))
-        if (!path.endsWith('.estrade-tmp')) expect([old![path], fresh![path]]).toContain(content);
-      // every other time it is undo that finds it
-      const next = folder.run(step % 2 === 0 ? ['undo'] : ['survey']);
-      const now = JSON.stringify(folder.files());
-      if (now === after) {
-        finished++;
-        expect(folder.run(['check']).status).toBe(0);
-        expect(folder.run(['undo']).status).toBe(0);
-      } else expect(next.err).not.toMatch(/should not/);
-      expect(JSON.stringify(folder.files())).toBe(before);
-      if (existsSync(join(folder.path, '.estrade'))) folder.run(['survey']);
-      expect(existsSync(join(folder.path, '.estrade'))).toBe(false);
-    },
-  );
+  const steps = killEverywhere(new Folder(site()), ['lift', '--recommended'], (folder, step, { before, after }) => {
+    const [old, fresh] = [before, after].map((text) => JSON.parse(text) as Record<string, string>);
+    for (const [path, content] of Object.entries(folder.files()))
+      if (!path.endsWith('.estrade-tmp')) expect([old![path], fresh![path]]).toContain(content);
+    // every other time it is undo that finds it
+    const next = folder.run(step % 2 === 0 ? ['undo'] : ['survey']);
+    const now = JSON.stringify(folder.files());
+    if (now === after) {
+      finished++;
+      expect(folder.run(['check']).status).toBe(0);
+      expect(folder.run(['undo']).status).toBe(0);
+    } else expect(next.err).not.toMatch(/should not/);
+    expect(JSON.stringify(folder.files())).toBe(before);
+    if (existsSync(join(folder.path, '.estrade'))) folder.run(['survey']);
+    expect(existsSync(join(folder.path, '.estrade'))).toBe(false);
+  });
   expect(steps).toBeGreaterThan(60);
   // only after the entry is marked done may the lift stand
   expect(finished).toBeLessThan(12);
@@ -59,19 +56,11 @@ test('a lift killed at any step leaves whole files, and is taken back by the nex
 
 test('an undo killed at any step ends all old', () => {
   const original = JSON.stringify(new Folder(site()).files());
-  killEverywhere(
-    () => {
-      const folder = new Folder(site());
-      folder.run(['lift', '--recommended']);
-      return folder;
-    },
-    ['undo'],
-    (folder, _, { before }) => {
-      folder.run(['survey']);
-      if (JSON.stringify(folder.files()) === before) folder.run(['undo']);
-      expect(JSON.stringify(folder.files())).toBe(original);
-    },
-  );
+  killEverywhere(lifted(), ['undo'], (folder, _, { before }) => {
+    folder.run(['survey']);
+    if (JSON.stringify(folder.files()) === before) folder.run(['undo']);
+    expect(JSON.stringify(folder.files())).toBe(original);
+  });
 });
 
 test.each([
@@ -79,11 +68,7 @@ test.each([
   ['arrange', 'own', '--suffix', '.part'],
 ])('%s killed at any step leaves whole files, and is taken back by the next command', (...args) => {
   killEverywhere(
-    () => {
-      const folder = new Folder(site());
-      folder.run(['lift', '--recommended', '--styles', 'move']);
-      return folder;
-    },
+    lifted(site(), '--styles', 'move'),
     args,
     (folder, _, { before, after }) => {
       folder.run(['survey']);
@@ -93,7 +78,7 @@ test.each([
       expect(folder.files()).toEqual(new Folder(site()).files());
     },
     // what is different from a lift is few steps long
-    4,
+    isDeep ? 1 : 5,
   );
 });
 
