@@ -1,9 +1,9 @@
-// All cases of every property, and every step of what is killed.
+// All cases of every property, every step of what is killed, and pictures of every page.
 import usual from './jest.config.mjs';
 
 process.env.ESTRADE_DEEP = '1';
 
 export default {
   ...usual,
-  testMatch: ['core/**/*', 'encodings', 'cli/kill'].map((name) => `<rootDir>/test/${name}.test.ts`),
+  testMatch: ['core/**/*', 'encodings', 'cli/{kill,faults,pictures,emit,report}'].map((name) => `<rootDir>/test/${name}.test.ts`),
 };

@@ -1,7 +1,9 @@
 /**
  * Runs the built program in this process again and again on copies of a folder, with an error of the system at one step
- * after the other: node faults.mjs <folder> <code> <first> <args…>. Prints an array of JSON: what each run and the survey
- * after it ended with, and the files as they were after each. Given a code that a full disk gives, every later step fails as well.
+ * after the other: node faults.mjs <folder> <code> <first> <args…>. Prints an array of JSON: what each run and the
+ * commands after it (THEN, in JSON; a survey) ended with, and the files as they were after each. Given a code that a full
+ * disk gives, every later step fails as well; given SIGKILL all do, so that the disk is left as a process leaves it that is
+ * killed there, a write in the middle too.
  */
 import fs, { cpSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -21,18 +23,42 @@ function fillsDisk(name, flags) {
   return !['rmSync', 'rmdirSync', 'unlinkSync', 'fchmodSync'].includes(name);
 }
 
+/** True for what changes nothing: a process that is killed may as well have come to it. */
+function onlyReads(name, flags) {
+  return (
+    name === 'openSync' && typeof flags === 'number' && (flags & (fs.constants.O_WRONLY | fs.constants.O_RDWR)) === 0
+  );
+}
+
+function isFailing(name, flags) {
+  if (failing <= 0) return false;
+  if (code === 'SIGKILL') return steps >= failing;
+  return code === 'ENOSPC' ? steps >= failing && fillsDisk(name, flags) : steps === failing;
+}
+
 function step(name, path, flags) {
+  if (code === 'SIGKILL' && onlyReads(name, flags)) return;
   steps++;
-  const isFailing = code === 'ENOSPC' ? steps >= failing && fillsDisk(name, flags) : steps === failing;
-  if (failing > 0 && isFailing) throw Object.assign(new Error(`${code}: ${name}`), { code, path: String(path) });
+  if (isFailing(name, flags)) throw Object.assign(new Error(`${code}: ${name}`), { code, path: String(path) });
 }
 
 const real = { ...fs };
-const names = 'openSync mkdirSync renameSync linkSync rmSync rmdirSync fsyncSync unlinkSync fchmodSync writeSync';
+const names =
+  'openSync mkdirSync renameSync linkSync rmSync rmdirSync fsyncSync unlinkSync fchmodSync writeFileSync writeSync';
 for (const name of names.split(' '))
   fs[name] = (...given) => {
     if (failing >= 0) step(name, given[0], given[1]);
     return real[name](...given);
+  };
+
+if (code === 'SIGKILL')
+  fs.writeSync = (file, buffer, ...rest) => {
+    if (failing >= 0) step('writeSync');
+    if (failing >= 0 && ++steps === failing) {
+      real.writeSync(file, buffer, 0, Math.floor(buffer.length / 2));
+      throw Object.assign(new Error(code), { code });
+    }
+    return real.writeSync(file, buffer, ...rest);
   };
 
 // each run is a process of its own, which is gone when it is over
@@ -71,6 +97,9 @@ function filesIn(folder) {
 /** So many steps lie between those that fail. */
 const STRIDE = Number(process.env.STRIDE);
 
+/** The commands that come after each. */
+const THEN = JSON.parse(process.env.THEN ?? '[["survey"]]');
+
 const top = mkdtempSync(join(tmpdir(), 'estrade-faults-'));
 const results = [];
 for (let at = Number(first); ; at += STRIDE) {
@@ -81,8 +110,10 @@ for (let at = Number(first); ; at += STRIDE) {
   const ran = await run(args, at);
   const isOver = steps < at;
   const files = filesIn(folder);
-  const next = await run(['survey'], 0);
-  results.push({ at, ...ran, files, next, recovered: filesIn(folder) });
+  const then = [];
+  for (const given of THEN)
+    then.push({ ...(await run(given, 0)), files: filesIn(folder), journal: fs.existsSync('.estrade') });
+  results.push({ at, ...ran, files, then });
   process.chdir(top);
   rmSync(folder, { recursive: true });
   if (isOver) break;

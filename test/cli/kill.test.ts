@@ -1,85 +1,90 @@
 /** Killed at every step: the folder is all old or all new, and the next command or undo makes it all old. */
 import { afterAll, expect, test } from '@jest/globals';
-import { existsSync, readFileSync } from 'node:fs';
+import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { isDeep } from '../arbitrary/cases.js';
 import { Folder, lifted, removeFolders, ROOT, site } from './estrade.js';
+import { faultyRuns, type Files, type Then } from './faulty.js';
 
 const preload = join(ROOT, 'test/cli/fault.cjs');
 afterAll(removeFolders);
 
-/** Runs `args` on copies of a folder, killed at each step in turn; `check` gets what was before and after. */
-function killEverywhere(
-  prepared: Folder,
-  args: string[],
-  check: (folder: Folder, step: number, states: { before: string; after: string }) => void,
-  stride = 1,
-): number {
+const SURVEY = ['survey'];
+const UNDO = ['undo'];
+
+/** What is left by a command that is killed at each step in turn, and by what comes after. */
+function killedEverywhere(folder: Folder, args: string[], then: string[][], stride = 1) {
   // the first write of all makes this user's key
-  new Folder(site()).run(['lift', '--recommended']);
-  const whole = prepared.copy();
-  const before = JSON.stringify(whole.files());
-  const counter = join(whole.path, '..', `${whole.path.split('/').pop()!}.steps`);
-  expect(whole.run(args, { preload, env: { STEPS: counter } }).status).toBe(0);
-  const after = JSON.stringify(whole.files());
-  const steps = Number(readFileSync(counter, 'utf8'));
-  for (let step = 1; step <= steps; step += stride) {
-    const folder = prepared.copy();
-    expect(folder.run(args, { preload, env: { KILL_AT: String(step) } }).signal).toBe('SIGKILL');
-    check(folder, step, { before, after });
-  }
-  return steps;
+  lifted();
+  const { runs, last } = faultyRuns(folder, { code: 'SIGKILL', args, stride: String(stride), then });
+  expect(last.status).toBe(0);
+  return { runs, before: folder.files(), after: last.files };
 }
 
-test('a lift killed at any step leaves whole files, and is taken back by the next command', () => {
+test.each([
+  ['survey', [SURVEY, ['check'], UNDO, SURVEY]],
+  ['undo', [UNDO, ['check'], UNDO, SURVEY]],
+])('a lift killed at any step leaves whole files, and is taken back by the next %s', (_, then) => {
+  // each of the two is tried at every other step, or at all
+  const first = then[0] === UNDO ? 2 : 1;
+  lifted();
+  const args = ['lift', '--recommended'];
+  const folder = new Folder(site());
+  const { runs, last } = faultyRuns(folder, { code: 'SIGKILL', args, first, stride: isDeep ? '1' : '2', then });
+  const [before, after] = [folder.files(), last.files];
   let finished = 0;
-  const steps = killEverywhere(new Folder(site()), ['lift', '--recommended'], (folder, step, { before, after }) => {
-    const [old, fresh] = [before, after].map((text) => JSON.parse(text) as Record<string, string>);
-    for (const [path, content] of Object.entries(folder.files()))
-      if (!path.endsWith('.estrade-tmp')) expect([old![path], fresh![path]]).toContain(content);
-    // every other time it is undo that finds it
-    const next = folder.run(step % 2 === 0 ? ['undo'] : ['survey']);
-    const now = JSON.stringify(folder.files());
-    if (now === after) {
+  for (const { files, then: ran } of runs) {
+    for (const [path, content] of Object.entries(files))
+      if (!path.endsWith('.estrade-tmp')) expect([before[path], after[path]]).toContain(content);
+    const [next, checked, undone, surveyed] = ran as [Then, Then, Then, Then];
+    expect(next.err).not.toMatch(/should not/);
+    // only after the entry is marked done may the lift stand
+    if (JSON.stringify(next.files) === JSON.stringify(after)) {
       finished++;
-      expect(folder.run(['check']).status).toBe(0);
-      expect(folder.run(['undo']).status).toBe(0);
-    } else expect(next.err).not.toMatch(/should not/);
-    expect(JSON.stringify(folder.files())).toBe(before);
-    if (existsSync(join(folder.path, '.estrade'))) folder.run(['survey']);
-    expect(existsSync(join(folder.path, '.estrade'))).toBe(false);
-  });
-  expect(steps).toBeGreaterThan(60);
-  // only after the entry is marked done may the lift stand
+      expect([checked.status, undone.status]).toEqual([0, 0]);
+    } else expect(next.files).toEqual(before);
+    expect([surveyed.files, surveyed.journal]).toEqual([before, false]);
+  }
+  expect(runs.length).toBeGreaterThan(30);
   expect(finished).toBeLessThan(12);
 });
 
 test('an undo killed at any step ends all old', () => {
-  const original = JSON.stringify(new Folder(site()).files());
-  killEverywhere(lifted(), ['undo'], (folder, _, { before }) => {
-    folder.run(['survey']);
-    if (JSON.stringify(folder.files()) === before) folder.run(['undo']);
-    expect(JSON.stringify(folder.files())).toBe(original);
-  });
+  const original = new Folder(site()).files();
+  const { runs } = killedEverywhere(lifted(), UNDO, [SURVEY, UNDO]);
+  for (const { then } of runs) expect(then[1]!.files).toEqual(original);
 });
 
 test.each([
   ['rename', 'boat-card', 'vessel-card'],
   ['arrange', 'own', '--suffix', '.part'],
 ])('%s killed at any step leaves whole files, and is taken back by the next command', (...args) => {
-  killEverywhere(
-    lifted(site(), '--styles', 'move'),
-    args,
-    (folder, _, { before, after }) => {
-      folder.run(['survey']);
-      expect([before, after]).toContain(JSON.stringify(folder.files()));
-      expect(folder.run(['check']).status).toBe(0);
-      while (existsSync(join(folder.path, '.estrade'))) expect(folder.run(['undo']).status).toBe(0);
-      expect(folder.files()).toEqual(new Folder(site()).files());
-    },
-    // what is different from a lift is few steps long
-    isDeep ? 1 : 5,
-  );
+  const then = [SURVEY, ['check'], UNDO, UNDO, UNDO];
+  const { runs, before, after } = killedEverywhere(lifted(site(), '--styles', 'move'), args, then, isDeep ? 1 : 3);
+  for (const { then: ran } of runs) {
+    const [surveyed, checked, , , undone] = ran as [Then, Then, Then, Then, Then];
+    expect([before, after]).toContainEqual(surveyed.files);
+    expect(checked.status).toBe(0);
+    expect([undone.files, undone.journal]).toEqual([new Folder(site()).files(), false]);
+  }
+});
+
+test('a process that is really killed leaves the same', () => {
+  const whole = new Folder(site());
+  const counter = join(whole.path, '..', `${whole.path.split('/').pop()!}.steps`);
+  const lift = ['lift', '--recommended'];
+  expect(whole.run(lift, { preload, env: { STEPS: counter } }).status).toBe(0);
+  const steps = Number(readFileSync(counter, 'utf8'));
+  const { runs } = killedEverywhere(new Folder(site()), lift, []);
+  const shown = (all: Files) =>
+    Object.entries(all).map(([path, text]) => path.replace(/\.[\w-]*\.estrade-tmp$/, '') + text);
+  const left = runs.map(({ files }) => shown(files));
+  for (let at = 1; at < steps; at += isDeep ? 1 : 9) {
+    const folder = new Folder(site());
+    expect(folder.run(lift, { preload, env: { KILL_AT: String(at) } }).signal).toBe('SIGKILL');
+    expect(left).toContainEqual(shown(folder.files()));
+    expect(folder.run(SURVEY).status).toBe(0);
+  }
 });
 
 test('a page that changes while the lift is planned is noticed, and nothing is written', () => {

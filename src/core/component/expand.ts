@@ -6,15 +6,16 @@
 import { Problem, shownValue, workingOn } from '../errors.js';
 import { movedIndent, movedLines } from '../page/indent.js';
 import { eolOf, type Page, placeAt } from '../page/parse.js';
-import { quoteAttribute, decodeAttribute, spell, spelledValue, type Target } from '../page/spelling.js';
+import { quoteAttribute, decodeAttribute, spell, type Target } from '../page/spelling.js';
 import { attrOf, elementsOf } from '../page/tree.js';
 import { baseFolder, folderOf, MARK, moveUrls } from '../page/url.js';
 import { camelName, type Datum, evaluate, isSpelled, isTruthy } from './expression.js';
-import type { Component, Prop, Registry } from './model.js';
+import type { Component, Registry } from './model.js';
 import { compile, type Content, type Part, type SlotPart, type UseAttribute, type UsePart } from './parts.js';
 import { joinsAfter } from './segments.js';
-import { fieldsOf, suggestion, type UseProblem } from './problems.js';
+import { suggestion, type UseProblem } from './problems.js';
 import { Writer } from './writer.js';
+import { fromJson, wrongRecords } from './records.js';
 
 /** What one use became, those in templates included: a range of the expanded text, and the parts that were poured in. */
 export interface Extent {
@@ -330,35 +331,6 @@ function scopeOf(part: UsePart, component: Component, frame: Frame, state: State
   return scope;
 }
 
-/** What is wrong with a list: that it is none, or fields that its records have or lack. */
-function wrongRecords(value: Datum, list: Prop, props: readonly Prop[]): string[] {
-  if (!Array.isArray(value)) return [`the list ${list.name} is no array`];
-  const fields = fieldsOf(list, props);
-  if (fields.size === 0) return [];
-  const needed = props
-    .filter(
-      ({ name, optional, type, default: standard }) =>
-        name.startsWith(`${list.name}.`) && !optional && standard === null && type !== 'flag',
-    )
-    .map(({ name }) => camelName(name.slice(list.name.length + 1)));
-  const told = value.flatMap((record, i) => {
-    const at = `record ${i + 1} of the list ${list.name}`;
-    if (!(record instanceof Map)) return [`${at} is no object`];
-    const unknown = [...record.keys()].filter((key) => !fields.has(key));
-    const missing = needed.filter((name) => (record.get(name) ?? null) === null);
-    return [
-      ...unknown.map((key) => `${at} has no field ${shownValue(key)}: ${suggestion(key, fields, 'its fields')}`),
-      ...missing.map((name) => `${at} lacks ${name}`),
-    ];
-  });
-  return told.length > MOST_TOLD
-    ? [...told.slice(0, MOST_TOLD), `${told.length - MOST_TOLD} more in the list ${list.name}`]
-    : told;
-}
-
-/** So many problems are told of one list. */
-const MOST_TOLD = 5;
-
 /** Tells of content that has no place in the component. */
 function tellLostContent(part: UsePart, component: Component, { holder }: Frame, state: State): void {
   const { slots } = component;
@@ -397,13 +369,4 @@ function attributeValue({ segments }: UseAttribute, isUrl: boolean, frame: Frame
   const own = isUrl && frame.template && typeof first === 'string' && state.pageFolder !== null;
   const moved = own ? (moveUrls(raw, 'url', frame.folder, state.pageFolder!) ?? raw) : raw;
   return { value: decodeAttribute(moved), raw: moved };
-}
-
-/** A parsed JSON value as templates have it. */
-export function fromJson(json: unknown): Datum {
-  if (typeof json === 'string' || typeof json === 'number') return spelledValue(String(json));
-  if (typeof json === 'boolean') return json;
-  if (Array.isArray(json)) return json.map(fromJson);
-  if (typeof json !== 'object' || json === null) return null;
-  return new Map(Object.entries(json).map(([key, value]) => [camelName(key), fromJson(value)]));
 }

@@ -2,7 +2,7 @@
  * Nodes as HTML again, with their values worked out: what a browser would be given. Text and attributes are escaped, so
  * that they come out of the parser as they are here (HTML standard, "Serializing HTML fragments").
  */
-import { fromJson } from '../component/expand.js';
+import { fromJson } from '../component/records.js';
 import { camelName, type Datum, evaluate, isSpelled, isTruthy } from '../component/expression.js';
 import { spelledValue } from '../page/spelling.js';
 import { RAW_TEXT, VOID } from '../page/tree.js';

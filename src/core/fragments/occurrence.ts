@@ -1,7 +1,7 @@
 /** Where a fragment stands: an element, or a run of adjacent siblings, in a page or in the template of a component. */
 import type { Page } from '../page/parse.js';
 import { isSpace } from '../page/space.js';
-import type { Child, Element } from '../page/tree.js';
+import { newElement, type Child, type Element } from '../page/tree.js';
 
 /** One place where a fragment stands; `folder` is what its relative URLs resolve against, null when unknown. */
 export interface Occurrence {
@@ -33,19 +33,7 @@ export function runFrom(first: Element, span: number): Element {
 /** The root that stands for `children`, of which `first` is an element. */
 export function runOf(children: Child[], { ns, parent }: Element): Element {
   const [start, end] = [children[0]!.start, children.at(-1)!.end];
-  return {
-    kind: 'element',
-    tag: RUN,
-    ns,
-    attrs: [],
-    children,
-    parent,
-    start,
-    openEnd: start,
-    closeStart: end,
-    end,
-    at: -1,
-  };
+  return { ...newElement(RUN, ns), children, parent, start, openEnd: start, closeStart: end, end };
 }
 
 function fragmentEnd(source: string, element: Element): number {

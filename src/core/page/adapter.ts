@@ -3,7 +3,18 @@
  * The content of a `template` shares the children array of the element itself.
  */
 import type { Token, TreeAdapter, TreeAdapterTypeMap } from 'parse5';
-import type { Attr, Child, Comment, Doctype, Element, Node, Parent, Root, Text } from './tree.js';
+import {
+  newElement,
+  type Attr,
+  type Child,
+  type Comment,
+  type Doctype,
+  type Element,
+  type Node,
+  type Parent,
+  type Root,
+  type Text,
+} from './tree.js';
 
 type Map = TreeAdapterTypeMap<Node, Parent, Child, Root, Root, Element, Comment, Text, Element, Doctype>;
 
@@ -38,19 +49,8 @@ const NO_ATTRS = Object.freeze<Attr[]>([]) as Attr[];
 const SHORT = 13;
 
 function elementOf(tag: string, ns: string, attrs: Token.Attribute[], once: (word: string) => string): Element {
-  return {
-    kind: 'element',
-    tag,
-    ns,
-    attrs: attrs.length === 0 ? NO_ATTRS : attrs.map((attr) => toAttr(attr, once)),
-    children: [],
-    parent: null,
-    start: -1,
-    end: -1,
-    openEnd: -1,
-    closeStart: -1,
-    at: -1,
-  };
+  const own = attrs.length === 0 ? NO_ATTRS : attrs.map((attr) => toAttr(attr, once));
+  return newElement(tag, ns, own);
 }
 
 function textNode(value: string): Text {

@@ -34,6 +34,23 @@ export interface Element extends Ranged {
   at: number;
 }
 
+/** An element that stands nowhere and holds nothing. */
+export function newElement(tag: string, ns: string, attrs: Attr[] = []): Element {
+  return {
+    kind: 'element',
+    tag,
+    ns,
+    attrs,
+    children: [],
+    parent: null,
+    start: -1,
+    end: -1,
+    openEnd: -1,
+    closeStart: -1,
+    at: -1,
+  };
+}
+
 export interface Text extends Ranged {
   kind: 'text';
   value: string;

@@ -3,7 +3,7 @@
  * by matching the changed tree: the fragment by itself, an element without a name in its place, a wrapper around it,
  * its neighbours gone.
  */
-import { type Child, type Element, type Parent } from '../page/tree.js';
+import { type Child, type Element, type Parent, newElement } from '../page/tree.js';
 import { type Dressed, type DressedPage, type Instance, instancesOf, unitsOf } from './dress.js';
 import { type Candidate, matches, positionalFor } from './match.js';
 import type { Selector } from './selector.js';
@@ -104,19 +104,7 @@ export function bondsOf(dressed: Dressed, component: string): Bond[] {
 
 /** An element that nothing names. */
 function anonymous(parent: Parent | null, children: Child[], tag = 'x'): Element {
-  return {
-    kind: 'element',
-    tag,
-    ns: '',
-    attrs: [],
-    children,
-    parent,
-    start: -1,
-    end: -1,
-    openEnd: -1,
-    closeStart: -1,
-    at: -1,
-  };
+  return { ...newElement(tag, ''), children, parent };
 }
 
 /** Other children of a parent, and those nodes that stand below another parent with that. */

@@ -12,6 +12,7 @@ import { attrOf, classWords, type Element, textOf, walk } from '../page/tree.js'
 import { asName, isTelling } from '../words/names.js';
 import { nameIn, type Role, type Vocabulary, type Word } from '../words/vocabulary.js';
 import { isToldByTag, nounOf, nounOfContent } from './nouns.js';
+import { blockOf, withoutModifier } from '../words/bem.js';
 
 /**
  * Names that no new component may have: those of components, and of custom elements.
@@ -108,7 +109,7 @@ function sharedName(roots: Element[], vocabulary: Vocabulary): string | null {
 
 /** A class word as a name: `boat__name` is a boat-name, and `btn` a button. */
 function wordName(word: string): string | null {
-  const name = asName(word.replace(/__/g, '-').replace(/--.*$/, ''));
+  const name = asName(withoutModifier(word).replace(/__/g, '-'));
   if (name === null || !isTelling(name)) return null;
   return name
     .split('-')
@@ -221,8 +222,8 @@ function heldWords(roots: Element[], vocabulary: Vocabulary): (string | null)[] 
   for (const each of firstElements(first).slice(1)) {
     const word = nameIn(each, vocabulary);
     // `boat__name`, `boat__facts` speak of a boat
-    const block = /^(.+?)__/.exec(word)?.[1];
-    if (block !== undefined) words.push(wordName(block));
+    const block = blockOf(word);
+    if (block !== null) words.push(wordName(block));
     else if (word !== '' && isStrong(vocabulary.get(word)!)) words.push(wordName(word));
   }
   return words;

@@ -8,7 +8,7 @@ import { type Occurrence, RUN } from '../fragments/occurrence.js';
 import { rangeAt, type SlotPattern } from '../template/pattern.js';
 import { folderOfPage } from '../component/expand.js';
 import { type Page, placeAt } from '../page/parse.js';
-import { type Child, type Element, elementsOf, HTML } from '../page/tree.js';
+import { type Child, type Element, elementsOf, HTML, newElement } from '../page/tree.js';
 import { Problem } from '../errors.js';
 import { findingFor } from './findings.js';
 import type { Finding, Offer } from './types.js';
@@ -68,18 +68,10 @@ function wholeOf(page: Page): Whole | null {
     ({ start, end }, i) => start >= 0 && end >= start && end <= close && (children[i - 1]?.end ?? top.openEnd) <= start,
   );
   if (!inOrder || children.length === 0) return null;
-  const element: Element = {
-    kind: 'element',
-    tag: RUN,
-    ns: HTML,
-    attrs: [],
-    children,
-    parent: page.root,
-    start: top.start,
-    openEnd: top.start,
-    closeStart: close,
-    end: top.end,
-    at: -1,
+  const element = {
+    ...newElement(RUN, HTML),
+    ...{ children, parent: page.root },
+    ...{ start: top.start, openEnd: top.start, closeStart: close, end: top.end },
   };
   const tags = [
     source.slice(top.start, first.openEnd),

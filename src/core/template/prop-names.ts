@@ -10,6 +10,7 @@ import { LEAST_MARKED } from './markers.js';
 import type { Hole } from './pattern.js';
 import { nameIn } from './placeholders.js';
 import { elementOf, EVENT, type Varying } from './props.js';
+import { modifierOf, partOf, withoutModifier } from '../words/bem.js';
 
 const HEADINGS = { h1: 'heading', h2: 'heading', h3: 'heading', h4: 'heading', h5: 'heading', h6: 'heading' };
 
@@ -86,12 +87,12 @@ function isNaming(word: string, vocabulary: Vocabulary): boolean {
 /** The first class word that names a thing, without the name of the block that it belongs to. */
 export function classWord(element: Element, block: string | null, vocabulary: Vocabulary): string | null {
   for (const word of classWords(element)) {
-    const bem = /^.+?__(.+?)(--.*)?$/.exec(word)?.[1];
-    if (bem !== undefined) return partName(bem);
+    const part = partOf(word);
+    if (part !== null) return partName(part);
     const of = vocabulary.get(word)?.role === 'part' ? vocabulary.get(word)!.of : null;
     const owner = [block, of].find((each) => each && word.startsWith(`${each}-`) && !word.startsWith(`${each}--`));
     if (owner) return partName(word.slice(owner.length + 1));
-    if (isNaming(word, vocabulary)) return partName(word.replace(/--.*$/, ''));
+    if (isNaming(word, vocabulary)) return partName(withoutModifier(word));
   }
   return null;
 }
@@ -216,7 +217,7 @@ function own(hole: Hole, owner: Element, near: string[]): string[] {
   if (attr === 'class') {
     const stem = telling(asName(hole.before.trim().replace(/[-_]+$/, '')));
     if (hole.kind === 'word' && typeof hole.values.find((value) => value !== null) === 'boolean') {
-      const word = telling(asName(hole.before.trim().split(' ')[0]!.replace(/^.*--/, '')));
+      const word = telling(asName(modifierOf(hole.before.trim().split(' ')[0]!)));
       return word === null ? ['variant', 'look'] : [word];
     }
     if (hole.before.endsWith('--')) return ['state', 'variant'];

@@ -78,6 +78,9 @@ export async function rendered(site: EmitSite, options: Partial<JsxOptions> = {}
   return { files, html, remarks: emitted.remarks.map(({ message }) => message), different };
 }
 
+/** Files of the compiler and of runtimes, by path: read once for all programs. */
+const library = new Map<string, ts.SourceFile | undefined>();
+
 /** What the compiler says of emitted modules, in strict mode. */
 export function typeErrors(files: ReadonlyMap<string, string>, runtime: string): string[] {
   const folder = new URL('../../../.emitted', import.meta.url).pathname;
@@ -90,7 +93,9 @@ export function typeErrors(files: ReadonlyMap<string, string>, runtime: string):
   host.directoryExists = (path) => path.startsWith(folder) || known.directoryExists!(path);
   host.getSourceFile = (path, version) => {
     const text = own.get(path);
-    return text === undefined ? known.getSourceFile(path, version) : ts.createSourceFile(path, text, version);
+    if (text !== undefined) return ts.createSourceFile(path, text, version);
+    if (!library.has(path)) library.set(path, known.getSourceFile(path, version));
+    return library.get(path);
   };
   const roots = [...own.keys()].filter((path) => /\.tsx?$/.test(path));
   return ts.getPreEmitDiagnostics(ts.createProgram(roots, options, host)).map(({ file, start, messageText }) => {

@@ -1,0 +1,113 @@
+/** What README and guides say to type, through the built program: every command succeeds, and prints what is shown. */
+import { afterAll, expect, test } from '@jest/globals';
+import { spawnSync } from 'node:child_process';
+import { chmodSync, cpSync, existsSync, readdirSync, readFileSync } from 'node:fs';
+import { dirname, join, normalize } from 'node:path';
+import { BIN, Folder, removeFolders, ROOT, STATE } from './estrade.js';
+
+afterAll(removeFolders);
+
+const GUIDES = [
+  'README.md',
+  ...readdirSync(join(ROOT, 'docs')).flatMap((name) => (name.endsWith('.md') ? [`docs/${name}`] : [])),
+];
+const textOf = (name: string) => readFileSync(join(ROOT, name), 'utf8');
+
+interface Step {
+  commands: string;
+  /** what is shown under them; null for nothing */
+  printed: string | null;
+}
+
+/** The commands of a guide, each with what it says is printed; what installs is no command of the program. */
+function stepsOf(text: string): Step[] {
+  return [...text.matchAll(/^```sh\n([^]*?)^```\n(?:\n```text\n([^]*?)^```)?/gm)].flatMap(
+    ([, lines, printed]): Step[] => {
+      const commands = lines!.replace(/^npm .*\n/gm, '');
+      return commands === '' ? [] : [{ commands, printed: printed ?? null }];
+    },
+  );
+}
+
+/** What is printed, with `…` for any lines. */
+function patternOf(printed: string): RegExp {
+  const lines = printed.trimEnd().split('\n');
+  const parts = lines.map((line) =>
+    line === '…' ? '(?:.*\\n)*?' : `${line.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}\\n`,
+  );
+  return new RegExp(`^${parts.join('')}$`);
+}
+
+/** The demo site as `site` and, as it was, as `before`, under git; and the program on the path. */
+function prepared(): {
+  folder: Folder;
+  run: (commands: string) => { status: number | null; stdout: string; stderr: string };
+} {
+  const folder = new Folder({ 'bin/estrade': `#!/bin/sh\nexec '${process.execPath}' '${BIN}' "$@"\n` });
+  chmodSync(join(folder.path, 'bin/estrade'), 0o755);
+  for (const copy of ['before', 'site']) cpSync(join(ROOT, 'demo/site'), join(folder.path, copy), { recursive: true });
+  const env = { PATH: `${join(folder.path, 'bin')}:${process.env.PATH!}`, XDG_STATE_HOME: STATE };
+  const run = (commands: string) =>
+    spawnSync('sh', ['-ec', commands], { cwd: join(folder.path, 'site'), encoding: 'utf8', env });
+  return { folder, run };
+}
+
+test('the walkthrough ends where it began', () => {
+  const { folder, run } = prepared();
+  const text = textOf('docs/walkthrough.md');
+  const steps = stepsOf(text);
+  expect(steps.length).toBeGreaterThan(6);
+  for (const { commands, printed } of steps) {
+    const { status, stdout, stderr } = run(commands);
+    expect([commands, status, stderr]).toEqual([commands, 0, '']);
+    expect(stdout).toMatch(patternOf(printed!));
+    if (commands.includes('estrade draft'))
+      expect(folder.read('site/notices.html')).toContain(/^```\n(<[^]*?)\n```/m.exec(text)![1]!);
+  }
+  expect(folder.files('site')).toEqual(folder.files('before'));
+});
+
+// what hands over is shown on a site that has been lifted
+test.each(GUIDES.filter((name) => name !== 'docs/walkthrough.md' && stepsOf(textOf(name)).length > 0))(
+  'every command of %s succeeds',
+  (name) => {
+    const { folder, run } = prepared();
+    const text = textOf(name);
+    if (name !== 'README.md') {
+      folder.write({ 'site/estrade.config.json': '{ "pages": ["notices.html"] }' });
+      const started = 'git init -q; git add .; git -c user.name=a -c user.email=a@b.invalid commit -qm a';
+      expect(
+        run(`${started}; git update-ref refs/remotes/origin/main HEAD; estrade lift --recommended -q`).stderr,
+      ).toBe('');
+      cpSync(join(ROOT, 'docs/example-target.mjs'), join(folder.path, 'site/my-target.mjs'));
+    }
+    for (const { commands, printed } of stepsOf(text)) {
+      const { status, stdout, stderr } = run(commands);
+      expect([commands, status, stderr]).toEqual([commands, 0, '']);
+      if (printed !== null) expect(stdout).toMatch(patternOf(printed));
+    }
+  },
+);
+
+test('every command and option that is named in running text is one, and every link leads somewhere', () => {
+  const { folder } = prepared();
+  const help = (command: string) => folder.run([command, '--help'].filter((arg) => arg !== '')).out;
+  const commands = new Set([...help('').matchAll(/^ {2}(\w+) /gm)].map(([, name]) => name!));
+  const helps = new Map([...commands].map((name) => [name, help(name)]));
+  for (const guide of GUIDES) {
+    const text = textOf(guide);
+    for (const [, named] of text.matchAll(/`estrade ([^`<]*)[^`]*`/g)) {
+      const [command, ...rest] = named!.split(/\s+/).filter((word) => word !== '');
+      if (command === undefined || command.startsWith('-')) continue;
+      expect([guide, named, commands.has(command)]).toEqual([guide, named, true]);
+      for (const option of rest.filter((word) => /^--\w/.test(word)))
+        expect([guide, named, helps.get(command)!.includes(option)]).toEqual([guide, named, true]);
+    }
+    for (const [, link] of text.matchAll(/\]\((?!https?:)([^)#\s]+)[^)]*\)/g))
+      expect([guide, link, existsSync(join(ROOT, normalize(join(dirname(guide), link!))))]).toEqual([
+        guide,
+        link,
+        true,
+      ]);
+  }
+});
