@@ -5,6 +5,8 @@
 import { rmSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { pathToFileURL } from 'node:url';
+import type { Browser, Page } from 'playwright-core';
+import type { Standing } from '../core/emit/elements/module.js';
 import { standings } from '../core/emit/elements/standing.js';
 import { differenceOfDrawn } from '../core/emit/elements/without.js';
 import type { EmitSite } from '../core/emit/model.js';
@@ -28,6 +30,9 @@ export function elementVerifier(prerender: boolean): (written: WrittenElements) 
   return (written) => verifyElements(launch, prerender, written);
 }
 
+/** Pages that are looked at at once. */
+const AT_ONCE = 2;
+
 async function verifyElements(
   launch: LaunchBrowser,
   prerender: boolean,
@@ -35,46 +40,72 @@ async function verifyElements(
 ): Promise<Verified> {
   const { standing } = standings(site);
   const browser = await launch();
-  /** @returns what differs, null when nothing does */
-  const differenceOn = async (path: string, expanded: string, javaScriptEnabled: boolean): Promise<string | null> => {
-    const beside = join(folder, dirname(path), `.${basename(path)}.expanded.html`);
-    const context = await browser.newContext({ javaScriptEnabled });
-    const read = async (file: string) => {
-      const page = await context.newPage();
-      const errors: string[] = [];
-      page.on('pageerror', (error) => errors.push(error.message.split('\n')[0]!));
-      await page.goto(pathToFileURL(file).href, { waitUntil: 'load' });
-      return { html: await page.content(), errors };
-    };
-    try {
-      writeFileSync(beside, encodedLike(path, expanded));
-      const before = await read(beside);
-      const after = await read(join(folder, path));
-      // what fails without elements too is the page's own
-      const failed = after.errors.find((message) => !before.errors.includes(message));
-      if (failed !== undefined) return `a script fails: ${failed}`;
-      return differenceOfDrawn(before.html, after.html, site, standing);
-    } finally {
-      rmSync(beside, { force: true });
-      await context.close();
-    }
-  };
   try {
     const pages: VerifiedPage[] = [];
-    for (const { path, expanded } of site.pages) {
-      let what = await differenceOn(path, expanded, true);
-      if (what === null && prerender) {
-        what = await differenceOn(path, expanded, false);
-        if (what !== null) what = `without script, ${what}`;
+    const all = site.pages.entries();
+    const work = async () => {
+      const scripted = await openWindows(browser, true);
+      const plain = prerender ? await openWindows(browser, false) : null;
+      // each takes the next page that nobody has taken
+      for (const [i, { path, expanded }] of all) {
+        const beside = join(folder, dirname(path), `.${basename(path)}.expanded.html`);
+        try {
+          writeFileSync(beside, encodedLike(path, expanded));
+          const files = [beside, join(folder, path)] as const;
+          const differenceIn = async (windows: Windows) => differenceOf(await readBoth(windows, files), site, standing);
+          const drawn = await differenceIn(scripted);
+          const still = drawn === null && plain !== null ? await differenceIn(plain) : null;
+          const what = drawn ?? (still === null ? null : `without script, ${still}`);
+          const first = what === null ? null : { place: null, what };
+          pages[i] = { path, same: what === null ? 'markup' : 'different', first };
+        } finally {
+          rmSync(beside, { force: true });
+        }
       }
-      pages.push({
-        path,
-        same: what === null ? 'markup' : 'different',
-        first: what === null ? null : { place: null, what },
-      });
-    }
+    };
+    await Promise.all(Array.from({ length: AT_ONCE }, work));
     return { checked: null, errors: [], pages };
   } finally {
     await browser.close();
   }
+}
+
+/** One for pages as they expand and one for pages as they were written: each sees all of them in the same order. */
+type Windows = readonly [before: Page, after: Page];
+
+async function openWindows(browser: Browser, javaScriptEnabled: boolean): Promise<Windows> {
+  const open = async () => (await browser.newContext({ javaScriptEnabled })).newPage();
+  return [await open(), await open()];
+}
+
+/** A page as a browser has it. */
+interface ReadPage {
+  html: string;
+  /** first lines of what scripts failed with */
+  errors: string[];
+}
+
+function readBoth(windows: Windows, files: readonly [string, string]): Promise<[ReadPage, ReadPage]> {
+  const read = async (page: Page, file: string): Promise<ReadPage> => {
+    const errors: string[] = [];
+    const note = (error: Error) => errors.push(error.message.split('\n')[0]!);
+    page.on('pageerror', note);
+    await page.goto(pathToFileURL(file).href, { waitUntil: 'load' });
+    const html = await page.content();
+    page.off('pageerror', note);
+    return { html, errors };
+  };
+  return Promise.all([read(windows[0], files[0]), read(windows[1], files[1])]);
+}
+
+/** What differs, null when nothing does. */
+function differenceOf(
+  [before, after]: [ReadPage, ReadPage],
+  site: EmitSite,
+  standing: ReadonlyMap<string, Standing>,
+): string | null {
+  // what fails without elements too is the page's own
+  const failed = after.errors.find((message) => !before.errors.includes(message));
+  if (failed !== undefined) return `a script fails: ${failed}`;
+  return differenceOfDrawn(before.html, after.html, site, standing);
 }
