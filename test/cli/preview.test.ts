@@ -65,11 +65,12 @@ describe('the demo, lifted with its styles', () => {
       folder.write({ [path]: text.replace(from, to) });
     };
     edit('index.html', '</main>', '<p class="seen">A new line at the end.</p></main>');
+    const scrolled = () => shown.evaluate('scrollY');
     await until(textOf('.seen'), (text) => text === 'A new line at the end.');
-    expect(await shown.evaluate('scrollY')).toBe(300);
+    await until(scrolled, (top) => top === 300);
     edit('components/site-footer.html', /<footer([^>]*)>/, '<footer$1><p class="below">From the component.</p>');
     await until(textOf('.below'), (text) => text === 'From the component.');
-    expect(await shown.evaluate('scrollY')).toBe(300);
+    await until(scrolled, (top) => top === 300);
     const colour = (selector: string) => () =>
       shown.evaluate<string>(`getComputedStyle(document.querySelector('${selector}')).color`);
     // a stylesheet is loaded again in the page as it is

@@ -10,9 +10,10 @@ import { readComponents } from '../../../src/index.js';
 import { sites } from '../../arbitrary/pages.js';
 import { launch } from '../../browser/drawn.js';
 import { hostileSite, liftedSite, siteOf } from './rendered.js';
-import { cases } from '../../arbitrary/cases.js';
+import { isDeep } from '../../arbitrary/cases.js';
 
-const numRuns = cases(12);
+// each opens a browser
+const numRuns = isDeep ? 12 : 2;
 let browser: Browser;
 beforeAll(async () => {
   browser = await launch();
