@@ -9,6 +9,9 @@ if (args.length === 1 && (args[0] === '--version' || args[0] === '-V')) {
   };
   console.log(version);
 } else {
-  const [{ commandIn }, { loadProgram }] = await Promise.all([import('./arguments.js'), import('./load.js')]);
-  process.exitCode = await loadProgram(commandIn(args)).program.main(args);
+  const [{ commandIn }, load] = await Promise.all([import('./arguments.js'), import('./load.js')]);
+  const command = commandIn(args);
+  const { program, script } = load.loadProgram(command);
+  process.exitCode = await program.main(args);
+  load.keepCompiled(script, command);
 }

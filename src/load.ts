@@ -1,8 +1,9 @@
 /**
- * Loads the bundled program. The code that V8 compiles for a command is kept beside it when it is built (`scripts/bundle.mjs`), since compiling
- * takes a tenth of a short run; another version of Node.js than the one that built it compiles as usual.
+ * Loads the bundled program. The code that V8 compiles for a command is kept beside it, since compiling takes a tenth of a short
+ * run: by the build (`scripts/compile.mjs`), and by the first run where an installed package has none. V8 takes no code that
+ * another version of Node.js made, or from another source.
  */
-import { existsSync, readFileSync } from 'node:fs';
+import { accessSync, constants, existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { dirname } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -23,6 +24,22 @@ export function codeCacheOf(command: string): string {
 interface Program {
   /** runs the program; gives back the exit status */
   main: (args: string[]) => Promise<number>;
+}
+
+/**
+ * Keeps what was compiled by now for the next run of a command, unless there is some that is of use or it cannot be written.
+ * @param script as it was loaded
+ */
+export function keepCompiled(script: Script, command: string): void {
+  const cache = codeCacheOf(command);
+  if (existsSync(cache) && script.cachedDataRejected !== true) return;
+  try {
+    accessSync(dirname(cache), constants.W_OK);
+    writeFileSync(`${cache}.${process.pid}`, script.createCachedData());
+    renameSync(`${cache}.${process.pid}`, cache);
+  } catch {
+    // without it all works as well
+  }
 }
 
 /** The program, and its script, which tells whether the compiled code was of use and can give it anew. */

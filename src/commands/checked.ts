@@ -45,7 +45,7 @@ export interface Checked {
 
 /** So many pages that are not as they were, and notes, are printed. */
 const MOST_PAGES = 20;
-const MOST_NOTES = 20;
+const MOST_NOTES = 8;
 
 /** Prints it for people: what is not as it was, what is wrong, and a sentence about all the rest. */
 export function printCheck(checked: Checked): void {
@@ -77,6 +77,7 @@ function printVerdict({ against, pages, stylesheets, unified, unproven, passed }
   if (proven.length > 0 && passed) tell(`${green(`Passed${than}:`)} ${text}`);
   else if (proven.length > 0) print(`${red(`Failed${than}:`)} ${text}`);
   else if (wrong > 0) print(`${red('Failed:')} ${count(wrong, 'problem')} above.`);
+  if (new Set(proven.map(({ same }) => same)).size > 1 && !isVerbose()) hint('--verbose tells which.');
   if (own > 0)
     hint(
       `${count(own, 'file')} ${own === 1 ? 'is' : 'are'} made of what you edited since: what differs there is yours.`,

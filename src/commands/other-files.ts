@@ -66,7 +66,9 @@ export function writtenText({ written, unchanged, removed }: Output): string {
 /** Counts what is left out of a site, or lists it. */
 export function tellLeftOut(left: LeftOut[]): void {
   if (left.length === 0) return;
-  hint(`${count(left.length, 'file')} left out${isVerbose() ? ':' : '; --verbose lists them and why'}`);
+  hint(
+    `${count(left.length, 'file')} left out${isVerbose() ? ':' : `; --verbose lists ${left.length === 1 ? 'it' : 'them'} and why`}`,
+  );
   if (!isVerbose()) return;
   const columns = [{ title: 'left out', fixed: true }, { title: 'why' }];
   print(

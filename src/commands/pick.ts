@@ -7,6 +7,9 @@ import type { Finding } from '../core/survey/types.js';
 import { surveyLoaded } from './survey.js';
 import type { Surveyed } from './surveyed.js';
 
+/** So many names are told where none is near. */
+const FEW = 5;
+
 /** The finding, or what is only offered, of that name. @throws Problem that says what it is now, or names the nearest ones */
 export function pick(surveyed: Surveyed, name: string): Finding {
   const { registry } = surveyed.project;
@@ -31,8 +34,10 @@ export function pick(surveyed: Surveyed, name: string): Finding {
     ]),
   ];
   refuseLifted(surveyed, name);
+  const few = names.slice(0, FEW).join(', ');
+  const all = few === '' ? 'the survey finds nothing here' : `it has ${few}, …: estrade survey lists them`;
   throw new Problem(`the survey has no finding "${shownValue(name)}"`, {
-    hint: near.length > 0 ? `did you mean ${near.slice(0, 5).join(', ')}?` : 'estrade survey --all lists all names',
+    hint: near.length > 0 ? `did you mean ${near.slice(0, FEW).join(', ')}?` : all,
   });
 }
 

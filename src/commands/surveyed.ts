@@ -59,6 +59,10 @@ export function printSurvey(surveyed: Surveyed, listed: Finding[], top: number):
   const hidden = listed.length > findings.length ? 0 : otherCount;
   print('');
   if (recommended.length > 0) print(`${green('*')} ${recommendedText(recommended, lines)}`);
+  if (recommended.some(({ saved }) => saved.lines < 0))
+    hint(
+      'What saves no lines is still one place to change instead of several: estrade show <finding> says what it is worth.',
+    );
   if (hidden > 0)
     hint(
       `${count(hidden, 'more finding')} ${hidden === 1 ? 'is' : 'are'} worth too little, or stand where another one is better: estrade survey --all`,
