@@ -130,7 +130,10 @@ function arrangedText({ moved, trees, layout, pages, tally }: Arranged, isPlan: 
   const drawn = sideBySide(lines(trees.before, from, dim), lines(trees.after, to, green), terminalWidth());
   const folders = new Set(trees.after.map(folderOf)).size;
   const plan = [drawn, '', `${count(moved.length, 'file')} would move, ${count(folders, 'folder')} then: ${tally}.`];
-  if (isPlan) return [...plan, dim(`${same}; without --dry-run it is written`)].join('\n');
+  if (isPlan)
+    return [...plan, dim(`Nothing was written. With these folders ${same}; without --dry-run they are made.`)].join(
+      '\n',
+    );
   return [
     ...treeLines(trees.after, (name, path) => (to.has(path) ? green(name) : name)),
     '',
