@@ -1,6 +1,9 @@
 /** Where the lines of what a use holds come out. */
 import { expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { movedSource } from '../../../src/core/page/indent.js';
 import { expandPage, parsePage, readComponents } from '../../../src/index.js';
+import { cases } from '../../arbitrary/cases.js';
 
 /** What a page expands to with one component. */
 function expanded(page: string, template: string): string {
@@ -54,4 +57,29 @@ test.each([
   ],
 ])('%s', (_, use, template, expected) => {
   expect(expanded(use, template)).toBe(expected);
+});
+
+test('source that is moved and moved back is the same, and only the indentation of its lines differs', () => {
+  const line = fc.tuple(
+    fc.nat({ max: 3 }),
+    fc.constantFrom('a', '<i>b</i>', '<p title="c\n d">e</p>', '<pre>\n f\n</pre>', '<!-- g\n  h -->', '<br\n  id=x>'),
+  );
+  fc.assert(
+    fc.property(
+      fc.array(line, { minLength: 1 }),
+      fc.constantFrom('', ' ', '    ', '\t'),
+      fc.constantFrom('', '  ', '\t\t'),
+      fc.constantFrom('\n', '\r\n'),
+      (lines, from, to, eol) => {
+        // the lines of a tag are as deep as the line that it begins on, at least
+        const source = lines.map(([depth, text]) => eol + from + ' '.repeat(depth) + text).join('');
+        const deep = source.replaceAll('<br\n', `<br\n${from}`);
+        const page = parsePage('p.html', deep);
+        const moved = movedSource(page, [0, deep.length], from, to);
+        expect(moved.replace(/[\n\r][ \t]*/g, '\n')).toBe(deep.replace(/[\n\r][ \t]*/g, '\n'));
+        expect(movedSource(parsePage('p.html', moved), [0, moved.length], to, from)).toBe(deep);
+      },
+    ),
+    { numRuns: cases(400) },
+  );
 });
