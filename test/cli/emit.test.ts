@@ -42,8 +42,8 @@ describe('emit tsx', () => {
     expect(header).toMatch(/<NavItem\s+current=\{current === "home"\}/);
     expect(header).toContain('import "./SiteHeader.css";');
     expect(site.read('emitted/tsx/components/index.ts')).toContain('export * from "./SiteHeader";');
-    expect(site.read('emitted/tsx/html/fares.html')).toMatch(
-      /<body>\s*<!-- fares\.html: the content of its page module -->/,
+    expect(site.read('emitted/tsx/html/notices.html')).toMatch(
+      /<body>\s*<!-- notices\.html: the content of its page module -->/,
     );
     const again = site.json(['emit', 'tsx', '--jsx-import', 'preact']) as EmitJson;
     expect(again).toMatchObject({ written: 0, unchanged: answer.files.length });
