@@ -5,5 +5,7 @@ process.env.ESTRADE_DEEP = '1';
 
 export default {
   ...usual,
-  testMatch: ['core/**/*', 'encodings', 'cli/{kill,faults,pictures,emit,report}'].map((name) => `<rootDir>/test/${name}.test.ts`),
+  testMatch: ['core/**/*', 'encodings', 'cli/{kill,faults,pictures,emit,report}'].map(
+    (name) => `<rootDir>/test/${name}.test.ts`,
+  ),
 };
