@@ -31,6 +31,8 @@ export interface PouredText {
 export interface UsePlace {
   /** indentation of its line, and one step of indentation */
   indent: string;
+  /** columns that this counts for where lines are measured: those of the place that it replaces, wherever it comes to stand */
+  columns: number;
   step: string;
   eol: string;
   keep?: Keep;
@@ -67,7 +69,7 @@ export function useText(
   props: UseProp[],
   { values, slots }: UseContent,
   form: 'tag' | 'template',
-  { indent, step, eol, keep }: UsePlace,
+  { indent, columns, step, eol, keep }: UsePlace,
 ): string {
   const attributes: string[] = form === 'template' ? [`use="${component}"`] : [];
   const newline = eol + indent;
@@ -98,7 +100,7 @@ export function useText(
   for (const [i, attribute] of attributes.entries()) {
     const last = i === attributes.length - 1;
     const line = `${lines.at(-1)!} ${attribute}`;
-    const width = columnsOf(indent) + line.length + (last ? closeWidth : 0);
+    const width = columns + line.length + (last ? closeWidth : 0);
     if (width <= WIDTH || i === 0) lines[lines.length - 1] = line;
     else lines.push(`${step}${attribute}`);
   }
@@ -109,7 +111,7 @@ export function useText(
 export type Keep = (prop: string, json: string) => string | null;
 
 /** A list as a JSON block, one record a line, or as the data file that it is kept in. */
-function listText(name: string, rows: Row[], { indent, step, eol, keep }: UsePlace): string {
+function listText(name: string, rows: Row[], { indent, step, eol, keep }: Omit<UsePlace, 'columns'>): string {
   const newline = eol + indent;
   const records = rows.map((row) => {
     const fields = Object.entries(row).filter(([, value]) => value !== null && value !== false);
@@ -166,5 +168,6 @@ export function pouredAt(
 
 /** Where a use that replaces what begins at `offset` is written, but for what its lists are kept in. */
 export function placeOfUse(page: Page, offset: number): UsePlace {
-  return { indent: indentAt(page, offset), step: stepOf(page), eol: eolOf(page.source) };
+  const indent = indentAt(page, offset);
+  return { indent, columns: columnsOf(indent), step: stepOf(page), eol: eolOf(page.source) };
 }

@@ -249,7 +249,9 @@ function writeUse({ inner, element, given, poured }: InnerUse, pattern: Pattern,
     },
   }));
   const form = needsTemplateForm(element, inner.slots) ? 'template' : 'tag';
-  return useText(inner.name, inner.props, { values, slots }, form, { indent: line.slice(1), step: UNIT, eol: '\n' });
+  return useText(inner.name, inner.props, { values, slots }, form, {
+    ...{ indent: line.slice(1), columns: columnsOf(line.slice(1)), step: UNIT, eol: '\n' },
+  });
 }
 
 /** In each occurrence the indentation of what holds some siblings. */
