@@ -13,5 +13,7 @@ if (args.length === 1 && (args[0] === '--version' || args[0] === '-V')) {
   const command = commandIn(args);
   const { program, script } = load.loadProgram(command);
   process.exitCode = await program.main(args);
-  load.keepCompiled(script, command);
+  // what ended early, or only with help, has compiled little of it
+  const isWhole = process.exitCode === 0 && !args.some((arg) => arg === '--help' || arg === '-h');
+  if (command !== '' && isWhole) load.keepCompiled(script, command);
 }

@@ -27,7 +27,8 @@ interface Program {
 }
 
 /**
- * Keeps what was compiled by now for the next run of a command, unless there is some that is of use or it cannot be written.
+ * Keeps what was compiled by the end of a run of a command for the next one, unless there is some that is of use or it cannot be
+ * written.
  * @param script as it was loaded
  */
 export function keepCompiled(script: Script, command: string): void {

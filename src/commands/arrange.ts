@@ -11,7 +11,7 @@ import { sideBySide, treeLines } from '../terminal/tree.js';
 import { CONFIG_FILE } from '../workspace/config.js';
 import type { Project } from '../workspace/project.js';
 import { type Changed, changeProject, oneAtATime, openSite } from './changing.js';
-import { print, printJson, tellUnreadable } from './context.js';
+import { print, printJson, tellUnreadable, tell } from './context.js';
 import { scriptsOf } from './scripts.js';
 import { pagesText } from './sameness.js';
 
@@ -113,7 +113,7 @@ Examples:
           moved,
           mentions,
         });
-      else print(arrangedText(arranged, options.dryRun === true));
+      else (written ? tell : print)(arrangedText(arranged, options.dryRun === true));
       if (options.json !== true)
         for (const { path, line, column, named: name } of mentions)
           print(yellow(`${placeText({ path, line, column })} names ${name}, and is not changed`));

@@ -24,16 +24,15 @@ export function hint(text: string): void {
 }
 
 /**
- * Prints lines, the first of them where there are many.
- * @param most of them that are printed, where neither `--verbose` nor `all` asks for all
+ * Prints lines, the first of them where there are many and `--verbose` does not ask for all.
+ * @param most of them that are printed
  * @param what one of them is called
- * @param option that lists all
  */
-export function printFirst(lines: string[], most: number, what: string, option = '--verbose'): void {
+export function printFirst(lines: string[], most: number, what: string): void {
   const shown = isVerbose() ? lines : lines.slice(0, most);
   for (const line of shown) print(line);
   const left = lines.length - shown.length;
-  if (left > 0) print(dim(`… and ${count(left, `more ${what}`)}: ${option} lists all`));
+  if (left > 0) print(dim(`… and ${count(left, `more ${what}`)}: --verbose lists all`));
 }
 
 export function printJson(value: unknown): void {
@@ -51,10 +50,14 @@ export function notice(text: string): void {
   process.stderr.write(`${yellow('estrade:')} ${text}\n`);
 }
 
+/** Tells on stderr where the project is, and what was put in order. */
+export function tellLocated(notices: string[]): void {
+  if (!isQuiet()) notices.forEach(notice);
+}
+
 /** Tells on stderr what opening the project put in order. */
 export function tellNotices(project: Project): void {
-  if (isQuiet()) return;
-  for (const text of project.notices) notice(text);
+  tellLocated(project.notices);
   if (!isVerbose()) return;
   const { root, configFile, registry, entries } = project;
   const from = configFile ?? 'no configuration';

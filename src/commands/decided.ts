@@ -11,6 +11,7 @@ import type { Decision, Draft, Told } from '../workspace/draft.js';
 import type { LoadedPages, Project } from '../workspace/project.js';
 import { generalisingFor, namesTaken } from './pointing.js';
 import type { ThresholdOptions } from './context.js';
+import { savedLinesText } from './saved.js';
 
 /** A survey as the draft has it. */
 export interface Decided {
@@ -169,7 +170,7 @@ function toldOf({ kind, occurrences, props, slots, saved, component }: Finding):
       : [],
   );
   return [
-    `${what}: ${count(occurrences.length, 'place')} on ${count(on, 'page')}${takes}; ${saved.lines < 0 ? 'adds' : 'saves'} ${count(Math.abs(saved.lines), 'line')}`,
+    `${what}: ${count(occurrences.length, 'place')} on ${count(on, 'page')}${takes}; ${savedLinesText(saved.lines)}`,
     `${placeText(placeAt(first!.page, first!.element.start))}${more}${says.length === 0 ? '' : `: ${says.slice(0, 3).join(', ')}`}`,
   ];
 }

@@ -7,7 +7,7 @@ import { writeRegular } from '../workspace/disk.js';
 import { DRAFT, withAdded } from '../workspace/draft.js';
 import { findProject } from '../workspace/config.js';
 import { locked } from '../workspace/lock.js';
-import { print, printJson, tellUnreadable, type ThresholdOptions, withThresholds, hint } from './context.js';
+import { print, printJson, tellUnreadable, type ThresholdOptions, withThresholds, hint, tell } from './context.js';
 import { decisionsFor } from './decided.js';
 import { surveyProject } from './survey.js';
 
@@ -31,7 +31,7 @@ export function define(program: Command): void {
         printJson({ format: 1, written: options.dryRun !== true, path: DRAFT, added, kept, gone });
       else if (options.dryRun === true) process.stdout.write(text);
       else {
-        print(`${green('Written:')} ${DRAFT}, ${count(added.length, 'finding')} added, ${kept} decided before.`);
+        tell(`${green('Written:')} ${DRAFT}, ${count(added.length, 'finding')} added, ${kept} decided before.`);
         for (const { name, key } of gone) print(yellow(`gone: ${name} (${key}): nothing is like it now`));
         hint('Next: edit it, estrade lift --dry-run, estrade lift');
       }

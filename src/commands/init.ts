@@ -3,7 +3,7 @@ import type { Command } from 'commander';
 import { existsSync } from 'node:fs';
 import { join, relative } from 'node:path';
 import { Problem } from '../core/errors.js';
-import { count, dim, green, yellow } from '../terminal/style.js';
+import { count, green, yellow } from '../terminal/style.js';
 import { ACCEPTED } from '../workspace/accepted.js';
 import { DRAFT } from '../workspace/draft.js';
 import { CONFIG_FILE, findProject } from '../workspace/config.js';
@@ -12,7 +12,7 @@ import { createWhole } from '../workspace/disk.js';
 import { isIgnored, uncommittedCount } from '../workspace/git.js';
 import { JOURNAL } from '../workspace/journal.js';
 import { configText, lookAt } from '../workspace/starting.js';
-import { print, printJson, hint } from './context.js';
+import { print, printJson, hint, tell } from './context.js';
 
 interface Options {
   dryRun?: boolean;
@@ -52,15 +52,14 @@ export function define(program: Command): void {
         process.stdout.write(text);
         return;
       }
-      print(
+      tell(
         `${green('Written:')} ${CONFIG_FILE}, for ${count(start.pageCount, 'page')} and ${count(start.sheetCount, 'stylesheet')}.`,
       );
-      for (const { folder, why } of start.ignore) print(`Left out: ${folder}/ (${why})`);
+      for (const { folder, why } of start.ignore) tell(`Left out: ${folder}/ (${why})`);
       const { components, data } = DEFAULT_CONFIG;
-      print(`\nCommit it, and later ${components}/, ${data}/, ${DRAFT} and ${ACCEPTED} with the pages.`);
-      if (ignored === false) print(`Leave the journal out of git: echo ${JOURNAL}/ >> .gitignore`);
-      else
-        print(dim(`${JOURNAL}/, the journal that undo and check need, belongs to this machine and is not committed.`));
+      tell(`\nCommit it, and later ${components}/, ${data}/, ${DRAFT} and ${ACCEPTED} with the pages.`);
+      if (ignored === false) tell(`Leave the journal out of git: echo ${JOURNAL}/ >> .gitignore`);
+      else hint(`${JOURNAL}/, the journal that undo and check need, belongs to this machine and is not committed.`);
       if (uncommitted !== null && uncommitted > 0)
         print(
           yellow(`${count(uncommitted, 'file')} here have changes that are not committed: commit them before you lift`),

@@ -12,7 +12,7 @@ import { openProject } from '../workspace/project.js';
 import { readStarter } from '../workspace/starter.js';
 import { writeAll } from '../workspace/transaction.js';
 import { oneAtATime } from './changing.js';
-import { print, printJson, tellNotices, hint } from './context.js';
+import { printJson, tellNotices, hint, tell } from './context.js';
 
 interface Options {
   in?: string;
@@ -78,8 +78,8 @@ export function define(program: Command): void {
       if (options.json === true) printJson({ format: 1, written: options.dryRun !== true, ...made });
       else if (options.dryRun === true) process.stdout.write(made.source);
       else {
-        print(`${green('Written:')} ${made.path}`);
-        if (made.marker !== null) print(`Its styles stand where a stylesheet has the line ${made.marker}`);
+        tell(`${green('Written:')} ${made.path}`);
+        if (made.marker !== null) tell(`Its styles stand where a stylesheet has the line ${made.marker}`);
         hint(`Next: edit it, and use it: ${made.use}; estrade undo takes it back`);
       }
     });

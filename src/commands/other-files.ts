@@ -7,7 +7,7 @@ import { type BuiltPages, type LeftOut, type SiteFiles, siteFiles } from '../wor
 import { loadStylesheets } from '../workspace/stylesheets.js';
 import { print, hint } from './context.js';
 import { asError, type CheckProblem } from '../workspace/wrong-uses.js';
-import { type Output } from '../workspace/output.js';
+import type { Output } from '../workspace/output.js';
 import { isVerbose } from '../terminal/voice.js';
 
 export interface OtherFiles extends SiteFiles {

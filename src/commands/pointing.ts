@@ -15,11 +15,11 @@ import type { Finding } from '../core/survey/types.js';
 import type { Generalising } from '../core/template/generalise.js';
 import type { Vocabulary } from '../core/words/vocabulary.js';
 import { cutsOf } from '../core/survey/cuts.js';
-import { count, dim } from '../terminal/style.js';
+import { count } from '../terminal/style.js';
 import { cut, oneLine } from '../terminal/table.js';
 import { toPosix } from '../workspace/files.js';
 import { type LoadedPages, loadPages, openProject, type Project, surveyedPages } from '../workspace/project.js';
-import { print, tellNotices, type ThresholdOptions, thresholdsOf } from './context.js';
+import { tellNotices, type ThresholdOptions, thresholdsOf, hint } from './context.js';
 import type { Surveyed } from './surveyed.js';
 
 export interface PointingOptions {
@@ -274,7 +274,7 @@ const LONGEST = 40;
 /** Places that a fixed prop leaves out. */
 export function tellFixed(leftOut: Occurrence[]): void {
   for (const { page, element } of leftOut)
-    print(dim(`stays as it is, for its value is another one: ${placeText(placeAt(page, element.start))}`));
+    hint(`stays as it is, for its value is another one: ${placeText(placeAt(page, element.start))}`);
 }
 
 /** What else looks like it, and what could be named. */
@@ -284,18 +284,14 @@ export function tellPointed({ alike, nameable, leftOut, finding }: PointedAt): v
     `${places.slice(0, SHOWN).map(place).join(', ')}${places.length > SHOWN ? ', …' : ''}`;
   tellFixed(leftOut);
   if (alike.length > 0)
-    print(
-      dim(
-        `${count(alike.length, 'other place')} look${alike.length === 1 ? 's' : ''} like it: ${some(alike)}; --alike takes them too`,
-      ),
+    hint(
+      `${count(alike.length, 'other place')} look${alike.length === 1 ? 's' : ''} like it: ${some(alike)}; --alike takes them too`,
     );
   const names = nameable.filter(({ name }) => !finding.props.some((prop) => prop.name === name));
   if (names.length > 0) {
     const few = names.slice(0, SHOWN).map((each) => `${each.name} "${cut(oneLine(each.text), LONGEST)}"`);
-    print(
-      dim(
-        `its texts stay as they are, but for those that --props names: ${few.join(', ')}${names.length > SHOWN ? ', …' : ''}`,
-      ),
+    hint(
+      `its texts stay as they are, but for those that --props names: ${few.join(', ')}${names.length > SHOWN ? ', …' : ''}`,
     );
   }
 }

@@ -63,17 +63,18 @@ export async function main(args: string[]): Promise<number> {
     output.isLost = true;
     process.exitCode = tellError(new Problem(`the answer cannot be written: ${reasonOf(error)}`), debug);
   });
-  for (let run = 1; ; run++) {
+  let start: string | undefined;
+  for (let tries = 1; ; tries++) {
     try {
-      const program = await buildProgram(args);
-      await running(args, () => program.parseAsync(args, { from: 'user' }));
+      start ??= currentFolder();
+      await run(await buildProgram(args), args, start);
       // the stream tells of what was printed last in a turn of its own
       await new Promise((done) => setImmediate(done));
       return output.isLost ? 2 : Number(process.exitCode ?? 0);
     } catch (error) {
       if (error instanceof CommanderError && error.exitCode === 0) return 0;
       // nothing is printed or written before all is read
-      if (error instanceof WrittenMeanwhile && run < MOST_RUNS) continue;
+      if (error instanceof WrittenMeanwhile && tries < MOST_RUNS) continue;
       // what is wrong with the command line has been told by now
       const status = error instanceof CommanderError ? 2 : tellError(error, debug);
       if (!output.isLost) await answerError(args, error, status);
@@ -82,17 +83,19 @@ export async function main(args: string[]): Promise<number> {
   }
 }
 
-/** Runs `work` in the folder, with the configuration and as quietly as the options of the program itself say. @throws Problem */
-async function running<T>(args: string[], work: () => Promise<T>): Promise<T> {
-  const parsed = withOwnOptions(new Command()).exitOverride().allowUnknownOption().configureOutput(SILENT);
-  parsed.parseOptions(args);
-  const { C: folder, config, quiet = false, verbose = false } = parsed.opts<OwnOptions>();
-  if (folder !== undefined) goTo(folder);
+/**
+ * Runs the command that the arguments name in the folder, with the configuration and as quietly as they say.
+ * @param start absolute path of the folder that paths among them are relative to
+ * @throws Problem
+ */
+async function run(program: Command, args: string[], start: string): Promise<void> {
+  program.parseOptions(args);
+  const { C: folder = '.', config, quiet = false, verbose = false } = program.opts<OwnOptions>();
+  goTo(resolve(start, folder), folder);
   if (quiet && verbose) throw new Problem('--quiet and --verbose do not go together', { hint: 'give one of them' });
-  return withVoice({ quiet, verbose }, () => withConfigFile(config && resolve(config), work));
+  const file = config === undefined ? undefined : resolve(config);
+  await withVoice({ quiet, verbose }, () => withConfigFile(file, () => program.parseAsync(args, { from: 'user' })));
 }
-
-const SILENT = { writeErr: () => undefined };
 
 interface OwnOptions {
   C?: string;
@@ -111,11 +114,20 @@ function withOwnOptions(program: Command): Command {
     .option('--debug', 'show where an error came from');
 }
 
-function goTo(folder: string): void {
+/** @throws Problem when the folder is gone */
+function currentFolder(): string {
   try {
-    process.chdir(folder);
+    return process.cwd();
+  } catch {
+    throw new Problem('the current folder is not there any more', { hint: 'go to one that is' });
+  }
+}
+
+function goTo(path: string, shown: string): void {
+  try {
+    process.chdir(path);
   } catch (error) {
-    throw new Problem(`cannot go to ${folder}: ${reasonOf(error)}`, { hint: '-C takes a folder that is there' });
+    throw new Problem(`cannot go to ${shown}: ${reasonOf(error)}`, { hint: '-C takes a folder that is there' });
   }
 }
 

@@ -3,7 +3,7 @@ import type { Command } from 'commander';
 import { count, dim, yellow } from '../terminal/style.js';
 import { findProject } from '../workspace/config.js';
 import { repair } from '../workspace/repair.js';
-import { notice, print, printJson } from './context.js';
+import { print, printJson, tellLocated } from './context.js';
 
 export function define(program: Command): void {
   program
@@ -14,7 +14,7 @@ export function define(program: Command): void {
     .addHelpText('after', '\nExample:\n  estrade repair --apply')
     .action(async (options: { apply?: boolean; json?: boolean }) => {
       const { root, notices } = await findProject(process.cwd());
-      for (const text of notices) notice(text);
+      tellLocated(notices);
       const { faults, done } = await repair(root, options.apply === true);
       process.exitCode = faults.length > 0 ? 1 : 0;
       if (options.json === true) {

@@ -17,7 +17,7 @@ import { drawParts, type PartPlace } from '../verify/thumbnails.js';
 import { writeRegular } from '../workspace/disk.js';
 import { encode } from '../workspace/encoding.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
-import { print, printJson, tellUnreadable, type ThresholdOptions, withThresholds } from './context.js';
+import { print, printJson, tellUnreadable, type ThresholdOptions, withThresholds, tell } from './context.js';
 import { filledSheets } from './pictured.js';
 import { type Reported, reportOn } from './reported.js';
 import { surveyProject } from './survey.js';
@@ -62,7 +62,7 @@ function tellReport({ entries }: Report, bytes: number, { out, json, pictures }:
     printJson({ format: 1, path: out, parts: entries.length, pictures: drawn, bytes });
     return;
   }
-  print(`${green('Written:')} ${out}, ${count(entries.length, 'part')}, ${count(drawn, 'picture')}, ${size(bytes)}.`);
+  tell(`${green('Written:')} ${out}, ${count(entries.length, 'part')}, ${count(drawn, 'picture')}, ${size(bytes)}.`);
   if (pictures && drawn === 0 && entries.length > 0)
     print(dim('Parts are shown as markup: with Chromium installed they would be drawn.'));
 }

@@ -6,7 +6,7 @@ import { bold, count, dim, green, terminalWidth, yellow } from '../terminal/styl
 import type { Decision } from '../workspace/draft.js';
 import { dedent, indent } from './show.js';
 import type { Surveyed } from './surveyed.js';
-import { savedText } from './surveyed.js';
+import { savedText } from './saved.js';
 
 export interface Review {
   /** the survey without the draft */

@@ -28,7 +28,8 @@ import {
 } from './pointing.js';
 import { pick } from './pick.js';
 import { findingJson, surveyProject } from './survey.js';
-import { linesIn, savedText, type Surveyed } from './surveyed.js';
+import { savedText } from './saved.js';
+import { linesIn, type Surveyed } from './surveyed.js';
 
 interface Options extends ThresholdOptions, PointingOptions {
   json?: boolean;

@@ -11,6 +11,7 @@ import { type LoadedPages, type Project, surveyedPages } from '../workspace/proj
 import { hint, print, printFirst } from './context.js';
 import type { Decided } from './decided.js';
 import { driftPlaces, driftTable } from './drift.js';
+import { savedText } from './saved.js';
 
 export interface Surveyed extends Survey, LoadedPages {
   project: Project;
@@ -36,7 +37,7 @@ export const KINDS = {
 } satisfies Record<Finding['kind'] | 'known', string>;
 
 /** The kind of a finding, as it is told. */
-function kindOf({ component, kind }: Finding): keyof typeof KINDS {
+function shownKind({ component, kind }: Finding): keyof typeof KINDS {
   return component === null ? kind : 'known';
 }
 
@@ -83,13 +84,6 @@ export function printSurvey(surveyed: Surveyed, listed: Finding[], top: number):
 export function findingText({ kind, occurrences, saved }: Finding): string {
   const on = new Set(occurrences.map(({ page }) => page)).size;
   return `${kind}, ${count(occurrences.length, 'place')} on ${count(on, 'page')}; ${savedText(saved)}`;
-}
-
-/** What lifting saves, or adds: `saves 12 lines, 1,340 B`, `adds 3 lines, saves 20 B`. */
-export function savedText({ lines, bytes }: Finding['saved']): string {
-  const does = (amount: number) => (amount < 0 ? 'adds' : 'saves');
-  const [ofLines, ofBytes] = [count(Math.abs(lines), 'line'), size(Math.abs(bytes))];
-  return `${does(lines)} ${ofLines}, ${does(bytes) === does(lines) ? '' : `${does(bytes)} `}${ofBytes}`;
 }
 
 /** What is recommended, in a sentence. @param lines of all pages and components */
@@ -161,7 +155,7 @@ function largest(regions: Offer[]): string {
 }
 
 function kindsOf(findings: Finding[]): string {
-  const there = new Set<string>(findings.map(kindOf));
+  const there = new Set<string>(findings.map(shownKind));
   const told = Object.entries(KINDS).filter(([kind]) => there.has(kind));
   return told.map(([kind, what]) => `${kind}: ${what}`).join('; ');
 }
@@ -170,7 +164,7 @@ export function findingTable(findings: Finding[]): string {
   const rows = findings.map((finding) => [
     finding.recommended ? green('*') : ' ',
     finding.name,
-    kindOf(finding),
+    shownKind(finding),
     number(finding.occurrences.length),
     number(new Set(finding.occurrences.map(({ page }) => page)).size),
     number(finding.props.length),

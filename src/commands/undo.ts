@@ -5,7 +5,7 @@ import { findProject } from '../workspace/config.js';
 import { Journal } from '../workspace/journal.js';
 import { recoveryNotices } from '../workspace/project.js';
 import { recover, undo, type Undone } from '../workspace/transaction.js';
-import { hint, notice, print, printJson, tell } from './context.js';
+import { hint, print, tellLocated, printJson, tell } from './context.js';
 
 export interface UndoneProject {
   /** null when a write that was cut short was the last, and was taken back on the way */
@@ -18,7 +18,7 @@ export interface UndoneProject {
 export async function undoProject(cwd: string, force: boolean): Promise<UndoneProject> {
   const { root, notices } = await findProject(cwd);
   const recovered = await recover(root);
-  for (const text of [...notices, ...recoveryNotices(recovered)]) notice(text);
+  tellLocated([...notices, ...recoveryNotices(recovered)]);
   const undone = recovered.commands.length > 0 ? null : await undo(root, force);
   return { undone, left: (await new Journal(root).entries()).length };
 }

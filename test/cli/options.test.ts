@@ -1,5 +1,6 @@
 /** The options of the program itself: where it runs, with which settings, and how much it says. */
 import { afterAll, expect, test } from '@jest/globals';
+import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import { Folder, page, removeFolders } from './estrade.js';
 
@@ -19,6 +20,20 @@ test('-C runs a command in another folder, before the command or after it', () =
   expect(folder.run(['survey', 'two.html', '-C', 'site']).out).toContain('1 page,');
   const wrong = folder.run(['-C', 'nowhere', 'survey']);
   expect([wrong.status, wrong.err]).toEqual([2, expect.stringMatching(/cannot go to nowhere: [^]*-C takes a folder/)]);
+});
+
+test('in a folder that is gone by now it says so', () => {
+  const gone = join(folder.path, 'gone');
+  const bin = join(import.meta.dirname, '../../dist/bin.js');
+  const run = spawnSync(
+    'sh',
+    ['-c', `mkdir gone && cd gone && rmdir "${gone}" && "${process.execPath}" "${bin}" survey`],
+    {
+      cwd: folder.path,
+      encoding: 'utf8',
+    },
+  );
+  expect([run.status, run.stderr]).toEqual([2, expect.stringMatching(/the current folder is not there any more/)]);
 });
 
 test('--config takes settings from another file, whose mistakes are told with their place', () => {

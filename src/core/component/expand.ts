@@ -16,6 +16,7 @@ import { joinsAfter } from './segments.js';
 import { suggestion, type UseProblem } from './problems.js';
 import { Writer } from './writer.js';
 import { fromJson, wrongRecords } from './records.js';
+import { heldBack, type Move, moveLater, NO_MOVE } from './staying.js';
 
 /** What one use became, those in templates included: a range of the expanded text, and the parts that were poured in. */
 export interface Extent {
@@ -56,6 +57,10 @@ interface Frame {
   folder: string;
   /** false in the page itself */
   template: boolean;
+  /** what is poured in stands where white space shows, whatever component it is poured on into */
+  shows: boolean;
+  /** how lines are moved that stand in uses which stay, once these are expanded too */
+  later: Move;
 }
 
 interface State {
@@ -117,7 +122,9 @@ function expanded(page: Page, registry: Registry, pageFolder: string | null): Ex
   };
   if (registry.size === 0) return result;
   const isComponent = (name: string) => registry.has(name);
-  const parts = compile(page.root.children, 0, page.source.length, { page, template: false, isComponent });
+  const { staying } = registry;
+  const compiling = { page, template: false, isComponent, ...(staying === undefined ? {} : { staying }) };
+  const parts = compile(page.root.children, 0, page.source.length, compiling);
   if (!parts.some((part) => part.kind === 'use')) return result;
   const state = { registry, out: new Writer(), eol: eolOf(page.source), pageFolder, result, parts: 0 };
   const frame = {
@@ -129,6 +136,8 @@ function expanded(page: Page, registry: Registry, pageFolder: string | null): Ex
     indent: '',
     folder: folderOf(page.path),
     template: false,
+    shows: false,
+    later: NO_MOVE,
   };
   for (const part of parts) {
     const mark = state.out.mark();
@@ -149,7 +158,7 @@ function render(parts: Part[], frame: Frame, state: State): void {
         out.write(part.verbatim ? part.text : layOut(part.text, frame, state.eol, part.ends));
         break;
       case 'value':
-        out.write(write(evaluate(part.expression, frame.scope), part.target, part.joins));
+        out.write(heldBack(write(evaluate(part.expression, frame.scope), part.target, part.joins), part.within, frame));
         break;
       case 'attribute':
         renderAttribute(part, frame, state);
@@ -187,14 +196,14 @@ function renderSlot(part: SlotPart, frame: Frame, state: State): void {
   const start = out.length;
   // where white space shows its lines stay as they are
   const [base, indent] = shows ? ['', ''] : [content.base, movedIndent(part.base, frame.base, frame.indent)];
-  render(lines ?? content.parts, { ...content.frame, base, indent }, state);
+  render(lines ?? content.parts, { ...content.frame, base, indent, shows }, state);
   for (const { slot, extent } of through) extent?.poured.push({ slot, start, end: out.length });
 }
 
 /** What fills a slot, and the uses that it is poured through: one that holds nothing but a slot of its own passes on what fills that. */
 function contentOf(part: SlotPart, frame: Frame) {
   const through = [{ slot: part.name, extent: frame.extent }];
-  let { shows } = part;
+  let shows = part.shows || frame.shows;
   let content = frame.slots.get(part.name);
   for (;;) {
     const [inner, ...others] = content?.parts ?? [];
@@ -275,6 +284,8 @@ function renderUse(part: UsePart, frame: Frame, state: State): void {
     indent: state.out.indent,
     folder: folderOf(component.path),
     template: true,
+    shows: frame.shows,
+    later: moveLater(part.within, frame),
   };
   workingOn(component.path, () => render(component.parts, inside, state));
   extent.end = state.out.length;

@@ -2,6 +2,7 @@
 import { PROP_TYPES, type Prop, type PropType } from '../page/prop.js';
 import type { Element } from '../page/tree.js';
 import type { Part } from './parts.js';
+import type { Staying } from './staying.js';
 
 export { PROP_TYPES, type Prop, type PropType };
 
@@ -36,4 +37,7 @@ export interface Surroundings {
 }
 
 /** All components of a project by name. */
-export interface Registry extends ReadonlyMap<string, Component>, Surroundings {}
+export interface Registry extends ReadonlyMap<string, Component>, Surroundings {
+  /** components that are none of these, and whose uses are left as they are */
+  readonly staying?: Staying;
+}

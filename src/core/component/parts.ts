@@ -3,13 +3,15 @@
  * Pages and templates go through the same code; in pages only uses are of interest.
  */
 import { Problem } from '../errors.js';
+import { beginsWithBreak } from '../page/indent.js';
 import { indentAt, placeAt } from '../page/parse.js';
-import { showsSpace } from '../page/same.js';
+import { isPreformatted } from '../page/same.js';
 import type { Target } from '../page/spelling.js';
-import { type Attr, attrOf, type Child, type Element, PREFORMATTED, RAW_TEXT } from '../page/tree.js';
+import { type Attr, attrOf, type Child, type Element, RAW_TEXT } from '../page/tree.js';
 import { MARK, relativeUrls, urlKind, type UrlKind } from '../page/url.js';
 import { valueOf } from '../page/attribute.js';
 import { expressionOf, joinsAfter, type Placed, type Reading, type Segment, segmentsOf } from './segments.js';
+import type { Staying, Within } from './staying.js';
 import { fillingOf, usedComponent } from './use.js';
 
 export interface UseAttribute {
@@ -27,6 +29,8 @@ export interface UsePart {
   slots: Map<string, Content>;
   /** lists passed as JSON blocks: name → source and its offset */
   lists: Map<string, { json: string; src: string | undefined; offset: number }>;
+  /** uses around it that stay, the outermost first */
+  within: readonly Within[];
 }
 
 /** What a use pours into a slot. */
@@ -43,7 +47,7 @@ export type SlotPart = Extract<Part, { kind: 'slot' }>;
 
 export type Part =
   | { kind: 'text'; text: string; verbatim: boolean; /** what follows starts a line of its own */ ends?: true }
-  | { kind: 'value'; expression: Placed; target: Target; joins: boolean }
+  | { kind: 'value'; expression: Placed; target: Target; joins: boolean; within: readonly Within[] }
   | {
       kind: 'attribute';
       /** white space before the name; goes with the attribute when that is left out */
@@ -71,13 +75,6 @@ export type Part =
     }
   | UsePart;
 
-/** Components whose uses stay uses while others are expanded. */
-export interface Staying {
-  isUse: (element: Element) => boolean;
-  /** how an attribute holds URLs, that of a use among them */
-  urlKindOf: (element: Element, name: string) => UrlKind | null;
-}
-
 /** What is compiled: in a component's template blocks and slots mean something too, and text is re-indented. */
 export interface Compiling extends Reading {
   /** true in what a use holds: it is re-indented to the place of the slot */
@@ -85,6 +82,8 @@ export interface Compiling extends Reading {
   isComponent: (name: string) => boolean;
   /** components whose uses are left as they are */
   staying?: Staying;
+  /** those around what is compiled, the outermost first */
+  within?: readonly Within[];
   /** indentation of what holds that which is compiled */
   base?: string;
   /** white space shows around what is compiled, so that nothing is re-indented */
@@ -100,7 +99,7 @@ export function compile(nodes: Child[], start: number, end: number, context: Com
   let cursor = start;
   const isMoved = context.template || context.poured === true;
   let shows = context.shows === true;
-  let { base = '' } = context;
+  let { base = '', within = [] } = context;
   let verbatim = !isMoved || shows;
 
   const copyTo = (offset: number) => {
@@ -123,6 +122,19 @@ export function compile(nodes: Child[], start: number, end: number, context: Com
     copyTo(element.start);
     parts.push(part);
     cursor = element.end;
+  };
+
+  /** Visits what stands in a range, in which white space shows or does not. */
+  const showing = (isShown: boolean, [from, to]: [number, number], work: () => void) => {
+    if (!isShown || shows) {
+      work();
+      return;
+    }
+    copyTo(from);
+    [shows, verbatim] = [true, true];
+    work();
+    copyTo(to);
+    [shows, verbatim] = [false, !isMoved];
   };
 
   const visitAttribute = (attr: Attr, element: Element) => {
@@ -162,16 +174,16 @@ export function compile(nodes: Child[], start: number, end: number, context: Com
       copyTo(node.start);
       segmentsOf(raw, node.start, 'text', context).forEach((segment, i, all) => {
         if (typeof segment === 'string') parts.push(textPart(segment));
-        else parts.push({ kind: 'value', expression: segment, target: 'text', joins: joinsAfter(all, i) });
+        else parts.push({ kind: 'value', expression: segment, target: 'text', joins: joinsAfter(all, i), within });
       });
       cursor = stop;
       return;
     }
     if (node.kind !== 'element') return;
     const name = usedComponent(node, context.isComponent);
-    const inside = { ...context, base, shows };
-    if (name !== null) return replace(node, compileUse(node, name, inside));
-    const special = context.template ? blockOf(node, inside) : null;
+    const inside = () => ({ ...context, base, shows, within });
+    if (name !== null) return replace(node, compileUse(node, name, inside()));
+    const special = context.template ? blockOf(node, inside()) : null;
     if (special !== null) {
       const line = verbatim ? null : ownLine(node, source, start, end);
       if (line === null) return replace(node, special);
@@ -186,20 +198,32 @@ export function compile(nodes: Child[], start: number, end: number, context: Com
     }
     if (isMoved) for (const attr of node.attrs) visitAttribute(attr, node);
     if (RAW_TEXT.has(node.tag)) return copyVerbatim(node.openEnd, contentEnd(node));
-    const begins = !shows && (PREFORMATTED.has(node.tag) || showsSpace(node));
-    if (begins) {
-      copyTo(node.openEnd);
-      [shows, verbatim] = [true, true];
-    }
     const outer = base;
     if (context.template && node.start >= 0) base = indentOf(node, context);
-    node.children.forEach(visit);
+    showing(isPreformatted(node), [node.openEnd, contentEnd(node)], () => visitChildren(node));
     base = outer;
-    if (begins) {
-      copyTo(contentEnd(node));
-      [shows, verbatim] = [false, !isMoved];
+  };
+  /** Children; of a use that stays, as its component has them. */
+  const visitChildren = (node: Element) => {
+    const { staying } = context;
+    for (const child of node.children) {
+      if (staying?.isUse(node) !== true) {
+        visit(child);
+        continue;
+      }
+      const filling = fillingOf(child);
+      const holder = filling?.element ?? node;
+      const range: [number, number] =
+        filling === null ? [child.start, child.end] : [holder.openEnd, contentEnd(holder)];
+      const slot = staying.slotOf(node, filling?.name ?? '');
+      const outer = within;
+      if (slot !== null)
+        within = [...within, { ...slot, use: indentOf(node, context), tag: indentOf(holder, context) }];
+      showing(slot?.shows === true, range, () => visit(child));
+      within = outer;
     }
   };
+
   nodes.forEach(visit);
   copyTo(end);
   return parts;
@@ -324,22 +348,21 @@ function compileUse(element: Element, component: string, context: Compiling): Us
   if (rest.length > 0 && !(nothing && slots.size + lists.size > 0)) {
     slots.set('', { parts: rest, lines: ownLines(rest), offset: element.openEnd, base });
   }
-  return { kind: 'use', component, element, attributes, slots, lists };
+  return { kind: 'use', component, element, attributes, slots, lists, within: context.within ?? [] };
 }
 
-const BREAK_FIRST = /^[ \t]*[\n\r]/;
 const BREAK_LAST = /(\r\n|\n|\r)[ \t]*$/;
 
 /** Content that begins and ends with a line break, without the last one; null for other content. */
 function ownLines(parts: Part[]): Part[] | null {
   const last = parts.at(-1);
-  if (last?.kind !== 'text' || last.verbatim || !BREAK_LAST.test(last.text)) return null;
+  if (last?.kind !== 'text' || !BREAK_LAST.test(last.text)) return null;
   const lines = [...parts.slice(0, -1), { ...last, text: last.text.replace(BREAK_LAST, '') }];
   return beginsLine(parts[0]!) ? lines : null;
 }
 
 function beginsLine(part: Part): boolean {
-  if (part.kind === 'text') return !part.verbatim && BREAK_FIRST.test(part.text);
+  if (part.kind === 'text') return beginsWithBreak(part.text);
   if (part.kind === 'slot') return part.line.length > 0;
   return (part.kind === 'when' || part.kind === 'each') && part.parts[0] !== undefined && beginsLine(part.parts[0]);
 }

@@ -9,7 +9,8 @@ import { urlKind, type UrlKind } from '../page/url.js';
 import { baseOf, inFileCase, isNamedAfter } from './file-names.js';
 import { RESERVED_ELEMENTS, sameInCode } from './names.js';
 import { slotNames } from './problems.js';
-import { compile, type Staying } from './parts.js';
+import { compile } from './parts.js';
+import type { Staying } from './staying.js';
 import { usedComponent } from './use.js';
 import { GLOBAL_ATTRIBUTES, INSTEAD } from '../page/prop.js';
 
@@ -57,7 +58,7 @@ export function readComponents(
     component.slots = slotNames(component.parts);
   }
   refuseCycles(registry);
-  return Object.assign(registry, { data, maxPageSize });
+  return Object.assign(registry, { data, maxPageSize, ...(staying === undefined ? {} : { staying }) });
 }
 
 function readInterface(file: ComponentSource): Component {

@@ -10,19 +10,9 @@ import { bodyOf } from '../component/read.js';
 import { Problem } from '../errors.js';
 import { valueOf } from '../page/attribute.js';
 import { type Page, placeAt } from '../page/parse.js';
-import { showsSpace } from '../page/same.js';
+import { isPreformatted } from '../page/same.js';
 import { decodeAttribute, decodeText } from '../page/spelling.js';
-import {
-  type Attr,
-  attrOf,
-  type Child,
-  type Element,
-  elementsOf,
-  HTML,
-  type Parent,
-  PREFORMATTED,
-  RAW_TEXT,
-} from '../page/tree.js';
+import { type Attr, attrOf, type Child, type Element, elementsOf, HTML, type Parent, RAW_TEXT } from '../page/tree.js';
 import { folderOf, MARK, mapUrls, moveUrls, resolve, urlKind, type UrlKind } from '../page/url.js';
 import type { EmitAttr, EmitComponent, EmitNode, EmitPage, EmitProp, Json, Piece, Range, UseNode } from './model.js';
 import { shellOf } from './shell.js';
@@ -179,9 +169,7 @@ function read(nodes: Child[], within: Range, holder: Holder, verbatim = false): 
       tag: node.tag,
       space: SPACES[node.ns] ?? 'html',
       attrs: node.attrs.map((attr) => readAttr(attr, holder, urlKind(node, attr.name))),
-      children: raw
-        ? readRaw(node, at)
-        : read(node.children, within, holder, verbatim || PREFORMATTED.has(node.tag) || showsSpace(node)),
+      children: raw ? readRaw(node, at) : read(node.children, within, holder, verbatim || isPreformatted(node)),
       at: at(node.start),
     });
     return;

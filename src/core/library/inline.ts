@@ -2,6 +2,8 @@
 import { usedComponent } from '../component/use.js';
 import { expandPage } from '../component/expand.js';
 import type { Component, Registry } from '../component/model.js';
+import type { Part } from '../component/parts.js';
+import type { StayingSlot } from '../component/staying.js';
 import { bodyOf, readComponents, urlKindIn } from '../component/read.js';
 import { Problem } from '../errors.js';
 import { placeAt } from '../page/parse.js';
@@ -44,7 +46,36 @@ export function registryForInlining(component: Component, registry: Registry): R
   const { data, maxPageSize } = registry;
   const isUse = (element: Element) => usedComponent(element, (each) => registry.has(each)) !== null;
   const all = withThoseGivenLists(component, registry);
-  return readComponents(all, { data, maxPageSize }, { isUse, urlKindOf: urlKindIn(registry) });
+  const slotOf = (element: Element, slot: string) => {
+    const used = registry.get(usedComponent(element, (each) => registry.has(each)) ?? '');
+    return used === undefined ? null : slotIn(used.parts, slot, { component: used, registry });
+  };
+  return readComponents(all, { data, maxPageSize }, { isUse, urlKindOf: urlKindIn(registry), slotOf });
+}
+
+/** Where a slot stands in a component, or in another one that it is poured on into; null where it is not found. */
+function slotIn(
+  parts: readonly Part[],
+  slot: string,
+  { component, registry }: { component: Component; registry: Registry },
+): StayingSlot | null {
+  for (const part of parts) {
+    if (part.kind === 'slot' && part.name === slot) return { base: part.base, from: component.base, shows: part.shows };
+    if (part.kind === 'slot' || part.kind === 'when' || part.kind === 'each') {
+      const found = slotIn(part.parts, slot, { component, registry });
+      if (found !== null) return found;
+    }
+    if (part.kind !== 'use') continue;
+    for (const [inner, content] of part.slots) {
+      const found = slotIn(content.parts, slot, { component, registry });
+      if (found === null) continue;
+      const used = registry.get(part.component)!;
+      return slotIn(used.parts, inner, { component: used, registry })?.shows === true
+        ? { ...found, shows: true }
+        : found;
+    }
+  }
+  return null;
 }
 
 /** The component, and those that it passes lists on to: an attribute in a page can hold none. */

@@ -5,7 +5,7 @@ import type { Segment } from '../component/segments.js';
 import { propName } from '../library/names.js';
 import { valueOf as rawValueOf } from '../page/attribute.js';
 import { type Spelled, spelledAttribute, spelledText, spelledValue } from '../page/spelling.js';
-import { type Element } from '../page/tree.js';
+import type { Element } from '../page/tree.js';
 import { isRelative, moveUrls } from '../page/url.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import type { Step } from './align.js';

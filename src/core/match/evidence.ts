@@ -4,7 +4,7 @@
  */
 import { camelName } from '../component/expression.js';
 import type { Component, Registry } from '../component/model.js';
-import { type Segment } from '../component/segments.js';
+import type { Segment } from '../component/segments.js';
 import { usedComponent } from '../component/use.js';
 import type { Element } from '../page/tree.js';
 import type { AttrFound, Step } from './align.js';

@@ -6,10 +6,10 @@ import { expressionOf, type Segment, segmentsOf } from '../component/segments.js
 import { usedComponent, fillingOf } from '../component/use.js';
 import { bodyOf } from '../component/read.js';
 import { valueOf } from '../page/attribute.js';
-import { showsSpace } from '../page/same.js';
+import { isPreformatted } from '../page/same.js';
 import { isSpaceText, spacesAround } from '../page/space.js';
 import { decodeAttribute, decodeText } from '../page/spelling.js';
-import { type Attr, attrOf, type Child, type Element, type Parent, PREFORMATTED, RAW_TEXT } from '../page/tree.js';
+import { type Attr, attrOf, type Child, type Element, type Parent, RAW_TEXT } from '../page/tree.js';
 import { MARK, relativeUrls, urlKind, type UrlKind } from '../page/url.js';
 
 export interface AttrItem {
@@ -176,7 +176,7 @@ function readElement(element: Element, siblings: Child[], reading: Reading): Ite
   const { registry } = reading;
   const used = usedComponent(element, (name) => registry.has(name));
   if (used !== null) return readUse(element, registry.get(used)!, reading);
-  const shows = reading.shows || PREFORMATTED.has(element.tag) || showsSpace(element);
+  const shows = reading.shows || isPreformatted(element);
   const children = readItems(element.children, { ...reading, shows });
   if (element.tag === 'slot') {
     const at = siblings.indexOf(element);

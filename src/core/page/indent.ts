@@ -1,9 +1,9 @@
 /** Indentation: which lines may be indented otherwise, and how they are moved from one depth to another. */
 import { valueOf } from './attribute.js';
 import { indentAt, type Page } from './parse.js';
-import { showsSpace } from './same.js';
+import { isPreformatted } from './same.js';
 import { firstNotBefore } from '../search.js';
-import { type Child, type Element, elementsOf, type Parent, PREFORMATTED } from './tree.js';
+import { type Child, type Element, elementsOf, type Parent } from './tree.js';
 
 /** A line break, and the white space at the start of the line after it. */
 const BREAK = /(\r\n|\n|\r)([ \t]*)/g;
@@ -79,6 +79,11 @@ function isBreak(code: number): boolean {
   return code === 10 || code === 13;
 }
 
+/** True for text whose first line holds nothing. */
+export function beginsWithBreak(text: string): boolean {
+  return /^[ \t]*[\n\r]/.test(text);
+}
+
 /** True for what stands on lines of its own between two tags: it begins and ends with a line break. */
 export function hasOwnLines(content: string): boolean {
   return /^[ \t]*[\n\r](?:[^]*[\n\r])?[ \t]*$/.test(content);
@@ -126,7 +131,7 @@ function fixedRanges(page: Pick<Page, 'root' | 'source'>): Range[] {
         const { raw, start } = valueOf(page.source, attr);
         ranges.push([start, start + raw.length]);
       }
-    if (node.openEnd >= 0 && (PREFORMATTED.has(node.tag) || showsSpace(node)))
+    if (node.openEnd >= 0 && isPreformatted(node))
       ranges.push([node.openEnd, node.closeStart >= 0 ? node.closeStart : node.end]);
     else node.children.forEach(visit);
   };

@@ -191,11 +191,16 @@ export function firstDifference(
 
 /** True for an element in which white space may show: of its kind, by its own attributes, or as one of `shown`. */
 function isVerbatim(element: Element, shown?: ReadonlySet<Element>): boolean {
-  return PREFORMATTED.has(element.tag) || showsSpace(element) || shown?.has(element) === true;
+  return isPreformatted(element) || shown?.has(element) === true;
+}
+
+/** True for an element in which white space shows, by its tag or its own attributes: its lines are never re-indented. */
+export function isPreformatted(element: Element): boolean {
+  return PREFORMATTED.has(element.tag) || showsSpace(element);
 }
 
 /** True where the element's own attributes may make white space show. */
-export function showsSpace(element: Element): boolean {
+function showsSpace(element: Element): boolean {
   return element.attrs.some(({ name, value }) => {
     if (name === 'style') return styleShowsSpace(value);
     // SVG has the property as an attribute, and XML one of its own

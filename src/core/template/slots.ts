@@ -4,9 +4,9 @@
  */
 import type { Occurrence } from '../fragments/occurrence.js';
 import { hasOwnLines } from '../page/indent.js';
-import { showsSpace } from '../page/same.js';
+import { isPreformatted } from '../page/same.js';
 import { isSameButForSpace, isSpaceText } from '../page/space.js';
-import { type Child, type Element, HTML, type Parent, PREFORMATTED } from '../page/tree.js';
+import { type Child, type Element, HTML, type Parent } from '../page/tree.js';
 import { type Column, isContainer, isPartial, isSpaceColumn } from './align.js';
 import { costOfRuns, costOfSlot, type Paying } from './cost.js';
 import { takesSlot } from './form.js';
@@ -133,8 +133,7 @@ function slotAmong(
 
 /** True for an element in which white space shows. */
 function isInShown(element: Element): boolean {
-  for (let at: Parent | null = element; at?.kind === 'element'; at = at.parent)
-    if (PREFORMATTED.has(at.tag) || showsSpace(at)) return true;
+  for (let at: Parent | null = element; at?.kind === 'element'; at = at.parent) if (isPreformatted(at)) return true;
   return false;
 }
 

@@ -4,8 +4,8 @@
  * costs of its solved children decide: fixed, optional, a list, or poured into a slot.
  */
 import type { Occurrence } from '../fragments/occurrence.js';
-import { showsSpace } from '../page/same.js';
-import { type Child, type Comment, type Element, PREFORMATTED, type Text } from '../page/tree.js';
+import { isPreformatted } from '../page/same.js';
+import { type Child, type Comment, type Element, type Text } from '../page/tree.js';
 import { alignChildren, childrenOf, type Column, isContainer, isPartial, type NameOf } from './align.js';
 import {
   costOfBlocks,
@@ -151,7 +151,7 @@ function solveElement(nodes: (Element | null)[], inherited: boolean, solver: Sol
   if (!attributeHoles(pattern, solver, solver.componentFolder, solver.urlKindOf)) return null;
   if (mayPour && isBundle(pattern)) return slotOf(pattern, solver);
   const own = pattern.holes.reduce((sum, hole) => sum + costOfHole(hole, solver, givenIn(solver)), 0);
-  const verbatim = inherited || PREFORMATTED.has(first.tag) || showsSpace(first);
+  const verbatim = inherited || isPreformatted(first);
   const children = solveChildren(pattern, verbatim, solver);
   if (children === null) return null;
   pattern.children = children;

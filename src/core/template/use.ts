@@ -1,7 +1,7 @@
 /** Writes uses: the tag that stands for a component in a page. */
 import { quoteAttribute, type Spelled } from '../page/spelling.js';
 import type { Occurrence } from '../fragments/occurrence.js';
-import { columnsOf, hasOwnLines, holderIndent, movedSource, stepOf } from '../page/indent.js';
+import { beginsWithBreak, columnsOf, hasOwnLines, holderIndent, movedSource, stepOf } from '../page/indent.js';
 import { eolOf, indentAt, type Page } from '../page/parse.js';
 import { folderOf, moveUrls } from '../page/url.js';
 import type { Row, Poured, Value } from './pattern.js';
@@ -85,7 +85,7 @@ export function useText(
   });
   const poured = slots.find(({ name }) => name === '')?.content(indent) ?? '';
   // blocks stand on lines of their own before content that does so, and in the line after other content
-  const areLines = poured === '' || /^[ \t]*[\n\r]/.test(poured);
+  const areLines = poured === '' || beginsWithBreak(poured);
   for (const { name, content } of slots) {
     if (name === '') continue;
     const inner = content(areLines ? indent + step : indent);

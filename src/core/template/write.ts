@@ -7,7 +7,7 @@ import { camelName } from '../component/expression.js';
 import type { Prop } from '../component/model.js';
 import { type Edit, withEdits } from '../page/edits.js';
 import { valueOf } from '../page/attribute.js';
-import { columnsOf, holderIndent, stepOf } from '../page/indent.js';
+import { beginsWithBreak, columnsOf, holderIndent, stepOf } from '../page/indent.js';
 import { eolOf, indentAt } from '../page/parse.js';
 import { droppedBreak } from '../page/space.js';
 import { quoteAttribute, type Spelled } from '../page/spelling.js';
@@ -232,7 +232,7 @@ function writeChildren(children: Pattern[], i: number, at: number, writing: Writ
 function writeUse({ inner, element, given, poured }: InnerUse, pattern: Pattern, i: number, writing: Writing): string {
   const found = writing.holes.get(pattern) ?? [];
   const { page } = writing.general.occurrences[i]!;
-  const line = relative(`\n${indentAt(page, pattern.nodes[i]!.start)}`, '<', writing.indents[i]!);
+  const indent = relative(`\n${indentAt(page, pattern.nodes[i]!.start)}`, '<', writing.indents[i]!).slice(1);
   const values = given.map((each): Spelled | boolean | Row[] => {
     if (!isHole(each)) return each ?? false;
     const { prop } = found.find(({ hole }) => hole.attr === each.attr)!;
@@ -241,16 +241,19 @@ function writeUse({ inner, element, given, poured }: InnerUse, pattern: Pattern,
   });
   const slots = poured.map(({ name, patterns }) => ({
     name,
-    content: (indent: string) => {
+    content: (to: string) => {
       const { text } = writeChildren(patterns, i, -1, { ...writing, indents: indentsOf(patterns, writing) });
-      const lines = under(text, `\n${indent}`);
+      const lines = under(text, `\n${to}`);
       const isOnLine = inner.slots.some((slot) => slot.name === name && slot.isOnLine);
-      return isOnLine && /^[ \t]*\n/.test(lines) ? lines.replace(LAST_LINE, `\n${indent}`) : lines;
+      return isOnLine && beginsWithBreak(lines) ? lines.replace(LAST_LINE, `\n${to}`) : lines;
     },
   }));
   const form = needsTemplateForm(element, inner.slots) ? 'template' : 'tag';
   return useText(inner.name, inner.props, { values, slots }, form, {
-    ...{ indent: line.slice(1), columns: columnsOf(line.slice(1)), step: UNIT, eol: '\n' },
+    indent,
+    columns: columnsOf(indent),
+    step: UNIT,
+    eol: '\n',
   });
 }
 

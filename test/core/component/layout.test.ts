@@ -5,11 +5,27 @@ import { movedSource } from '../../../src/core/page/indent.js';
 import { expandPage, parsePage, readComponents } from '../../../src/index.js';
 import { cases } from '../../arbitrary/cases.js';
 
-/** What a page expands to with one component. */
-function expanded(page: string, template: string): string {
-  const source = `<template component="x-card">\n  ${template}\n</template>\n`;
-  return expandPage(parsePage('p.html', page), readComponents([{ path: 'components/x-card.html', source }])).text;
+/** What a page expands to with components given as name → template. */
+function expandedWith(page: string, templates: Record<string, string>): string {
+  const components = Object.entries(templates).map(([name, template]) => ({
+    path: `components/${name}.html`,
+    source: `<template component="${name}">\n  ${template}\n</template>\n`,
+  }));
+  return expandPage(parsePage('p.html', page), readComponents(components)).text;
 }
+
+const expanded = (page: string, template: string) => expandedWith(page, { 'x-card': template });
+
+test('content that is poured on into a component in which white space shows stays as it is', () => {
+  const templates = {
+    'x-log': '<pre><slot></slot></pre>',
+    'x-card': '<div>\n    <x-log><i><slot></slot></i></x-log>\n  </div>',
+  };
+  const page = '      <x-card>\n        calm\n      late</x-card>';
+  expect(expandedWith(page, templates)).toBe(
+    '      <div>\n        <pre><i>\n        calm\n      late</i></pre>\n      </div>',
+  );
+});
 
 test.each([
   [
