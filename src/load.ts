@@ -21,6 +21,9 @@ export function codeCacheOf(command: string): string {
   return `${PROGRAM}.${command.replace(/\W/g, '')}.cache`;
 }
 
+/** What the bundle, which is one function, is given. */
+export const PARAMETERS = ['exports', 'require', 'module', '__filename', '__dirname'];
+
 interface Program {
   /** runs the program; gives back the exit status */
   main: (args: string[]) => Promise<number>;
@@ -43,16 +46,20 @@ export function keepCompiled(script: Script, command: string): void {
   }
 }
 
+/** Says how many times as large the space of new objects becomes when it is full of some that live. */
+function growYoungSpace(factor: number): void {
+  setFlagsFromString(`--semi-space-growth-factor=${factor}`);
+}
+
 /** The program, and its script, which tells whether the compiled code was of use and can give it anew. */
 export function loadProgram(command: string): { program: Program; script: Script } {
   const cache = codeCacheOf(command);
   // a command is over before most code that V8 optimises pays for that: it waits until code has shown to stay hot
   setFlagsFromString('--interrupt-budget=500000');
-  // new objects get one small space, not one that grows with what is made: that would be a third of the memory
-  setFlagsFromString('--semi-space-growth-factor=1');
+  growYoungSpace(1);
   // the bundle is ASCII
   const source = readFileSync(PROGRAM, 'latin1');
-  const script = new Script(`(function (exports, require, module, __filename, __dirname) {${source}\n})`, {
+  const script = new Script(source, {
     filename: PROGRAM,
     ...(existsSync(cache) ? { cachedData: readFileSync(cache) } : {}),
   });
@@ -60,6 +67,9 @@ export function loadProgram(command: string): { program: Program; script: Script
   const requireOthers = createRequire(PROGRAM);
   const require = (name: string): unknown => (name === OUTSIDE ? outside : requireOthers(name));
   const run = script.runInThisContext() as (...given: unknown[]) => void;
+  // new objects get 8 MB in place of 1, so that few of those that live for a moment are kept, and not the 16 of the default
+  growYoungSpace(8);
   run(module.exports, require, module, PROGRAM, dirname(PROGRAM));
+  growYoungSpace(1);
   return { program: module.exports as Program, script };
 }

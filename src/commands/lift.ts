@@ -24,7 +24,7 @@ import {
 } from './pointing.js';
 import { pick } from './pick.js';
 import { launcherFor, type PictureOptions } from './picture-lines.js';
-import { originsOf, printPatch, proveFromDisk, retold } from './proving.js';
+import { originsOf, type Planned, printPatch, proveFromDisk, type ProvenPage, retold } from './proving.js';
 import { surveyProject } from './survey.js';
 import type { Surveyed } from './surveyed.js';
 import { DRAFT } from '../workspace/draft.js';
@@ -187,11 +187,22 @@ async function liftNow(cwd: string, names: string[], options: Options): Promise<
   const command = ['lift', ...flags, ...names].join(' ');
   const write = { command, files: planned, unified: changes, cuts: moving?.plan.cuts };
   await writeAll(project.root, write, () => {
-    const registry = proveFromDisk(project, planned, proven, shown);
+    const registry = proveFromDisk(project, planned, proven, { shown, planned: provenBefore(plan, proven, origins) });
     moving?.prove((path) => readBack(project.root, path), registry);
   });
   if (pointed === null && extending === null) await keepDecisions(first, named.length > 0 ? named : chosen, options);
   return { ...lifted, written: true };
+}
+
+/** The pages that the plan proves to come to just what they are to come to on disk. */
+function provenBefore(
+  { registry, pages }: LiftPlan,
+  proven: ProvenPage[],
+  origins: ReadonlyMap<string, string>,
+): Planned {
+  const after = new Map(pages.map((page) => [page.path, page.after]));
+  const same = proven.filter(({ path, origin }) => origin === origins.get(path));
+  return { registry, texts: new Map(same.map(({ path, page }) => [path, after.get(path) ?? page.source])) };
 }
 
 /** What the names and options choose: another way to cut one, all that is recommended, or what is named. */

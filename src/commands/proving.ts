@@ -52,16 +52,33 @@ export interface ProvenPage {
   page: Page;
 }
 
+/** Pages that were proven to come to their origins while they were planned. */
+export interface Planned {
+  /** the components that they were proven with */
+  registry: Registry;
+  /** their texts by path */
+  texts: ReadonlyMap<string, string>;
+}
+
 /**
- * Reads back what was written and proves it again.
+ * Reads back what was written and proves it. What comes back from disk as it was planned, components and all, is proven by
+ * the plan, which expands and parses in the same way.
  * @returns the components as they are on disk
  * @throws Problem (exit 1), upon which all is taken back
  */
-export function proveFromDisk(project: Project, planned: PlannedFile[], proven: ProvenPage[], shown?: Shown): Registry {
+export function proveFromDisk(
+  project: Project,
+  files: PlannedFile[],
+  proven: ProvenPage[],
+  { shown, planned }: { shown?: Shown; planned?: Planned },
+): Registry {
   const { root } = project;
-  const registry = registryAfter(project, planned, (path) => readBack(root, path));
+  const registry = registryAfter(project, files, (path) => readBack(root, path));
+  const known = planned !== undefined && areAlike(planned.registry, registry) ? planned.texts : NONE;
   for (const { path, origin, file, page } of proven) {
-    const { text } = expandPage(parsePage(path, readBack(root, path, file.encoding)), registry);
+    const written = readBack(root, path, file.encoding);
+    if (known.get(path) === written) continue;
+    const { text } = expandPage(parsePage(path, written), registry);
     const { same, first } = comparePages(path, parsedAs(page, origin), text, shown);
     if (same === 'different')
       throw new Problem(`read back, this page is not the same: ${first!.what}`, {
@@ -71,6 +88,20 @@ export function proveFromDisk(project: Project, planned: PlannedFile[], proven: 
       });
   }
   return registry;
+}
+
+const NONE: ReadonlyMap<string, string> = new Map();
+
+/** True where two registries were read from the same files. */
+function areAlike(one: Registry, other: Registry): boolean {
+  const [files, others] = [filesOf(one), filesOf(other)];
+  return files.size === others.size && [...files].every(([path, text]) => others.get(path) === text);
+}
+
+/** The texts of components and data files by path. */
+function filesOf(registry: Registry): ReadonlyMap<string, string> {
+  const components = [...registry.values()].map(({ path, source }) => [path, source] as const);
+  return new Map([...components, ...(registry.data ?? [])]);
 }
 
 /**

@@ -9,6 +9,7 @@ import { Problem } from '../errors.js';
 import { placeAt } from '../page/parse.js';
 import { cutShares, type Share } from './cut.js';
 import { type Filled, fillMarkers, placeInSource } from './fill.js';
+import { contestReader } from './order.js';
 import { compareSheets, counterparts } from './proof.js';
 import { readSheet, type Sheet, type Unit } from './sheet.js';
 import { componentStyle } from './text.js';
@@ -116,7 +117,7 @@ function uncut(cut: SheetCut, component: Component, source: string, registry: Re
   const after = text === source ? without : applyPatch(source, structuredPatch('', '', text, without));
   if (after === false) return null;
   const filled = (css: string) => readSheet(cut.path, fillMarkers(cut.path, css, registry).text);
-  return compareSheets(filled(source), filled(after)) === null ? after : null;
+  return compareSheets(filled(source), filled(after), contestReader()) === null ? after : null;
 }
 
 /** The shares of a cut in the sheet that they were cut out of; what is not there is left out. */

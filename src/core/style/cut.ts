@@ -4,6 +4,7 @@
  */
 import type { Filled } from './fill.js';
 import { isGrouping, type Rule } from './syntax.js';
+import { firstNotBefore } from '../search.js';
 import type { Sheet, Unit } from './sheet.js';
 import { folderOf, moveUrls } from '../page/url.js';
 import { leadAt, movedUrls, reindent } from './text.js';
@@ -39,17 +40,21 @@ interface Edit {
 /** The runs in which units leave, in source order. */
 export function runsOf(sheet: Sheet, units: ReadonlySet<Unit>): Run[] {
   const byNode = new Map([...units].map((unit) => [unit.node, unit]));
+  const holders = new Set([...units].flatMap(({ around }) => around));
+  const first = Math.min(...[...byNode.keys()].map(({ start }) => start));
+  const last = Math.max(...[...byNode.keys()].map(({ start }) => start));
   const runs: Run[] = [];
   const below = (node: Rule): Unit[] | null => {
     const unit = byNode.get(node);
     if (unit !== undefined) return [unit];
-    if (!isGrouping(node.name) || node.children === null || node.children.length === 0) return null;
+    if (!holders.has(node) || node.children === null) return null;
     const inner = node.children.map((child) => (child.kind === 'rule' ? below(child) : null));
     return inner.includes(null) ? null : inner.flatMap((each) => each!);
   };
   const visit = (nodes: Rule[], around: Rule[]) => {
     let open: Run | null = null;
-    for (const node of nodes) {
+    for (let i = firstNotBefore(nodes, ({ end }) => end <= first); i < nodes.length && nodes[i]!.start <= last; i++) {
+      const node = nodes[i]!;
       const moved = below(node);
       if (moved !== null) {
         // what a style element cannot hold stays where it is
@@ -61,7 +66,7 @@ export function runsOf(sheet: Sheet, units: ReadonlySet<Unit>): Run[] {
         continue;
       }
       open = null;
-      if (isGrouping(node.name) && node.children !== null)
+      if (holders.has(node) && node.children !== null)
         visit(
           node.children.filter((child): child is Rule => child.kind === 'rule'),
           [...around, node],

@@ -9,7 +9,7 @@ import { positionsAfter, runsOf, type Share } from './cut.js';
 import { type Dressed, instancesOf, unitsOf } from './dress.js';
 import type { Filled } from './fill.js';
 import { keyframesOf, namedIn } from './names.js';
-import { type Contests, contestsOf, type Declared, reordered } from './order.js';
+import { type ContestReader, type Contests, type Declared, reordered } from './order.js';
 import type { Sheet, Unit } from './sheet.js';
 import { addTo } from '../groups.js';
 
@@ -35,24 +35,19 @@ const TRIES = 4;
  * Plans to move the own rules of components into them.
  * @param paths component files by component, of those that are to move
  * @param refuse why a unit cannot move into the component file at a path, null when it can
- * @param filled where styles of components are filled in, by sheet: what stands there is a component's already
+ * @param sheets where styles of components are filled in, by path: what stands there is a component's already; and what competes
  */
 export function planMove(
   dressed: Dressed,
   paths: ReadonlyMap<string, string>,
   bonds: ReadonlyMap<string, Bond[]>,
   refuse: (unit: Unit, path: string) => string | null,
-  filled: ReadonlyMap<string, Filled>,
+  { filled, contests }: { filled: ReadonlyMap<string, Filled>; contests: ContestReader },
 ): MovePlan {
   const plan: MovePlan = { shares: new Map(), staying: [] };
   const stay = (component: string, unit: Unit, why: string, competes: Staying['competes'] = null) =>
     plan.staying.push({ component, unit, why, competes });
   const named = namedIn(dressed.sheets);
-  const known = new Map<Sheet, Contests>();
-  const contests = (sheet: Sheet) => {
-    if (!known.has(sheet)) known.set(sheet, contestsOf(sheet));
-    return known.get(sheet)!;
-  };
   for (const [component, own] of homes(dressed, paths, bonds)) {
     const path = paths.get(component)!;
     const able = own.filter((unit) => {

@@ -34,7 +34,19 @@ export interface Contests {
   of: ReadonlyMap<Unit, number[]>;
 }
 
-export function contestsOf({ rules, units }: Sheet): Contests {
+/** Gives the contests of each sheet, which are looked for once. */
+export type ContestReader = (sheet: Sheet) => Contests;
+
+export function contestReader(): ContestReader {
+  const known = new Map<Sheet, Contests>();
+  return (sheet) => {
+    const found = known.get(sheet) ?? contestsOf(sheet);
+    known.set(sheet, found);
+    return found;
+  };
+}
+
+function contestsOf({ rules, units }: Sheet): Contests {
   const namesOf = (property: string) => longhandsOf(property).map(({ name }) => name);
   const all = new Set(rules.flatMap(({ declarations }) => declarations.flatMap(({ property }) => namesOf(property))));
   const everything = [...all].filter((name) => !name.startsWith('--') && !NOT_ALL.has(name));

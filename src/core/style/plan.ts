@@ -15,6 +15,7 @@ import { dress, type Dressed } from './dress.js';
 import { type Filled, fillMarkers, placeOnDisk } from './fill.js';
 import { type MatchedPage, matchPage } from './match.js';
 import { bondsOfAll, holdersOf, planMove, type Staying } from './move.js';
+import { contestReader } from './order.js';
 import { sheetPlace } from './places.js';
 import { compareCascades, compareSheets, type SheetDifference } from './proof.js';
 import { readSheet, type Sheet, type Unit } from './sheet.js';
@@ -118,10 +119,11 @@ export function planStyles(input: StylesInput): StylesPlan {
   const paths = new Map(
     names.filter((name) => registry.get(name)!.style === null).map((name) => [name, registry.get(name)!.path]),
   );
+  const contests = contestReader();
   const holders = holdersOf(dressed, bonds, filled);
   if (holders.length > 0) return planAgain(input, holders, registry);
   const attempt = (refuse: (unit: Unit, path: string) => string | null): StylesPlan => {
-    const { shares, staying } = planMove(dressed, paths, bonds, refuse, filled);
+    const { shares, staying } = planMove(dressed, paths, bonds, refuse, { filled, contests });
     const started = { components: [], sheets: [], cuts: [], moved: new Map<string, Unit[]>() };
     const plan: StylesPlan = { ...started, staying, dressed, bonds, proven: null };
     for (const [sheet, list] of shares) {
@@ -146,7 +148,7 @@ export function planStyles(input: StylesInput): StylesPlan {
     for (;;) {
       const plan = attempt((unit, path) => (lost.has(unit) ? 'it would not read back as it was' : refuse(unit, path)));
       const after = sheetsAfter(plan);
-      const differences = plan.sheets.map(({ path }) => compareSheets(read(path)!, after.read(path)!));
+      const differences = plan.sheets.map(({ path }) => compareSheets(read(path)!, after.read(path)!, contests));
       const found = differences.flatMap((each) => (each !== null && 'lost' in each ? each.lost : []));
       if (found.length === 0) {
         for (const each of differences) if (each !== null) throw sheetProblem(each);
@@ -218,8 +220,9 @@ export function proveStyles(
   before: SheetReader,
   after: SheetReader,
 ): void {
+  const contests = contestReader();
   for (const path of paths) {
-    const found = compareSheets(before(path)!, after(path)!);
+    const found = compareSheets(before(path)!, after(path)!, contests);
     if (found !== null) throw sheetProblem(found);
   }
   proveCascades(

@@ -8,7 +8,7 @@ import type { Cascade } from './cascade.js';
 import type { Candidate, MatchedPage } from './match.js';
 import { addTo } from '../groups.js';
 import { firstNotBefore } from '../search.js';
-import { contestsOf, type Declared, reordered } from './order.js';
+import { type ContestReader, type Declared, reordered } from './order.js';
 import { fold, type Sheet, type Unit } from './sheet.js';
 import { applyingTo, difference, type Entry, winnersOf } from './winners.js';
 
@@ -117,7 +117,7 @@ export function counterparts(sheet: Sheet, other: Sheet): Map<Unit, Unit> {
 }
 
 /** Compares the rules of a sheet with those that it has when it is read again, wherever these stand; null when alike. */
-export function compareSheets(before: Sheet, after: Sheet): SheetDifference | null {
+export function compareSheets(before: Sheet, after: Sheet, contests: ContestReader): SheetDifference | null {
   const was = counterparts(after, before);
   const found = new Set(was.values());
   const lost = before.units.filter((unit) => !found.has(unit));
@@ -125,7 +125,7 @@ export function compareSheets(before: Sheet, after: Sheet): SheetDifference | nu
   const added = after.units.find((unit) => !was.has(unit));
   if (added !== undefined) return { added };
   const order = after.units.map((unit) => was.get(unit)!);
-  const [pair] = reordered(contestsOf(before), movedIn(order)).values();
+  const [pair] = reordered(contests(before), movedIn(order)).values();
   return pair === undefined ? null : { reordered: pair };
 }
 
