@@ -3,6 +3,7 @@ import { expandPage } from '../core/component/expand.js';
 import type { Registry } from '../core/component/model.js';
 import { readComponents } from '../core/component/read.js';
 import { Problem } from '../core/errors.js';
+import { withoutStyle } from '../core/style/text.js';
 import { type Page, parsePage } from '../core/page/parse.js';
 import { comparePages, parsedAs, type Shown } from '../core/page/same.js';
 import { digest, readBack, type SourceFile } from '../workspace/files.js';
@@ -92,15 +93,15 @@ export function proveFromDisk(
 
 const NONE: ReadonlyMap<string, string> = new Map();
 
-/** True where two registries were read from the same files. */
+/** True where two registries were read from the same files, but for styles, which no page expands to. */
 function areAlike(one: Registry, other: Registry): boolean {
   const [files, others] = [filesOf(one), filesOf(other)];
   return files.size === others.size && [...files].every(([path, text]) => others.get(path) === text);
 }
 
-/** The texts of components and data files by path. */
+/** The texts of components, without the styles in them, and of data files by path. */
 function filesOf(registry: Registry): ReadonlyMap<string, string> {
-  const components = [...registry.values()].map(({ path, source }) => [path, source] as const);
+  const components = [...registry.values()].map((component) => [component.path, withoutStyle(component)] as const);
   return new Map([...components, ...(registry.data ?? [])]);
 }
 

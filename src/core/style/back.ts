@@ -12,7 +12,7 @@ import { type Filled, fillMarkers, placeInSource } from './fill.js';
 import { contestReader } from './order.js';
 import { compareSheets, counterparts } from './proof.js';
 import { readSheet, type Sheet, type Unit } from './sheet.js';
-import { componentStyle } from './text.js';
+import { componentStyle, withoutStyle } from './text.js';
 
 /** How styles were cut out of a sheet. Offsets are UTF-16, into `base`. */
 export interface SheetCut {
@@ -128,12 +128,4 @@ function sharesIn({ units }: Sheet, { shares }: SheetCut): Share[] {
     const own = starts.flatMap((each) => byStart.get(each) ?? []);
     return anchor === undefined || own.length === 0 ? [] : [{ component, path, units: own, anchor }];
   });
-}
-
-/** A component file without its styles, as it was before they came. */
-function withoutStyle({ source, style }: Component): string {
-  const start = source.lastIndexOf('<style', style!.start);
-  const end = source.indexOf('>', style!.end) + 1;
-  const lineBreak = /(?:\r\n|\n|\r)?$/.exec(source.slice(0, start))![0];
-  return source.slice(0, start - lineBreak.length) + source.slice(end).replace(/^(?:\r\n|\n|\r)/, '');
 }

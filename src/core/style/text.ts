@@ -1,4 +1,5 @@
 /** The text of styles on its way: indentation, line ends and URLs as their new home needs them. */
+import type { Component } from '../component/model.js';
 import { eolOf } from '../page/parse.js';
 import { folderOf, moveUrls } from '../page/url.js';
 
@@ -42,4 +43,13 @@ export function atHome(styles: string, sheet: { path: string; source: string }, 
 /** The `url()`s of a text, rewritten for another file; as they are where one leads out of the project. */
 export function movedUrls(text: string, from: string, to: string): string {
   return moveUrls(text, 'css', folderOf(from), folderOf(to)) ?? text;
+}
+
+/** A component file without its styles, as it was before they came. */
+export function withoutStyle({ source, style }: Component): string {
+  if (style === null) return source;
+  const start = source.lastIndexOf('<style', style.start);
+  const end = source.indexOf('>', style.end) + 1;
+  const lineBreak = /(?:\r\n|\n|\r)?$/.exec(source.slice(0, start))![0];
+  return source.slice(0, start - lineBreak.length) + source.slice(end).replace(/^(?:\r\n|\n|\r)/, '');
 }
