@@ -50,11 +50,22 @@ export async function layerText(shown: Page): Promise<string> {
         .join('\n');
 }
 
-/** Asks until the answer passes; Jest ends it where none does. */
+/** How long an answer is waited for, in milliseconds: much longer than any takes. */
+const PATIENCE = 90_000;
+
+/** Asks until the answer passes. @throws Error with the last answer where none does */
 export async function until<T>(ask: () => Promise<T>, passes: (answer: T) => boolean): Promise<T> {
-  for (;;) {
-    const answer = await ask().catch(() => undefined);
-    if (answer !== undefined && passes(answer)) return answer;
+  const end = Date.now() + PATIENCE;
+  let last: unknown;
+  while (Date.now() < end) {
+    try {
+      const answer = await ask();
+      if (passes(answer)) return answer;
+      last = answer;
+    } catch (error) {
+      last = error;
+    }
     await new Promise((done) => setTimeout(done, 20));
   }
+  throw new Error(`waited in vain for ${passes.toString()}`, { cause: last });
 }

@@ -125,7 +125,7 @@ test('the rules that are its own are told, as styles tells them, and whether slo
   const own = components[0]!.rules.filter((rule) => rule.own).map(({ selector }) => selector);
   const told = await until(
     () => layerText(shown),
-    (text) => text.includes('of its own'),
+    (text) => /\d rules of its own/.test(text),
   );
   expect(told).toContain(`${own.length} rules of its own`);
   for (const selector of own) expect(told).toContain(selector);
