@@ -2,8 +2,8 @@ import js from '@eslint/js';
 import { createNodeResolver, importX } from 'eslint-plugin-import-x';
 import ts from 'typescript-eslint';
 
-// The rooms: imports run downwards only (commands → workspace, terminal → core), and the core knows neither files,
-// terminal, command line nor validation.
+// The rooms: imports run downwards only (commands → operations → workspace, terminal → core), and the core knows neither
+// files, terminal, command line nor validation.
 const outside = [
   'node:*',
   'fs',
@@ -50,7 +50,7 @@ const CORE = [
   'lift',
   'emit',
 ];
-const above = ['workspace', 'verify', 'preview', 'terminal', 'report', 'commands'];
+const above = ['workspace', 'verify', 'preview', 'terminal', 'report', 'operations', 'commands'];
 
 export default ts.config(
   { ignores: ['dist/', 'demo/', 'node_modules/', 'coverage/'] },
@@ -94,8 +94,22 @@ export default ts.config(
   },
   room(['src/core/*.ts'], above, outside),
   ...CORE.map((name, i) => room([`src/core/${name}/**`], [...above, ...CORE.slice(i + 1)], outside)),
-  room(['src/terminal/**', 'src/report/**'], ['workspace', 'verify', 'preview', 'commands'], ['commander', 'joi']),
-  room(['src/workspace/**'], ['verify', 'preview', 'terminal', 'report', 'commands'], ['commander']),
-  room(['src/verify/**', 'src/preview/**'], ['terminal', 'report', 'commands'], ['commander']),
+  room(
+    ['src/terminal/**', 'src/report/**'],
+    ['workspace', 'verify', 'preview', 'operations', 'commands'],
+    ['commander', 'joi'],
+  ),
+  room(['src/workspace/**'], ['verify', 'preview', 'terminal', 'report', 'operations', 'commands'], ['commander']),
+  room(['src/verify/**', 'src/preview/**'], ['terminal', 'report', 'operations', 'commands'], ['commander']),
+  room(['src/operations/**'], ['preview', 'report', 'commands'], ['commander']),
+  {
+    files: ['src/operations/**'],
+    rules: {
+      'no-restricted-properties': [
+        'error',
+        { object: 'process', property: 'stdout', message: 'Operations print nothing: commands do.' },
+      ],
+    },
+  },
   room(['src/browser/**'], above, outside),
 );

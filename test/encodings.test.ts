@@ -5,9 +5,9 @@ import iconv from 'iconv-lite';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { checkProject } from '../src/commands/check.js';
-import { expandProject } from '../src/commands/expand.js';
-import { liftProject } from '../src/commands/lift.js';
+import { checkProject } from '../src/operations/check.js';
+import { expandProject } from '../src/operations/expand.js';
+import { liftProject } from '../src/operations/lift.js';
 import { cases } from './arbitrary/cases.js';
 
 const top = mkdtempSync(join(tmpdir(), 'estrade-encodings-'));

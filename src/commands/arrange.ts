@@ -6,13 +6,13 @@ import { placeText, Problem } from '../core/errors.js';
 import { arrange, type Arrangement, type Layout, LAYOUTS } from '../core/library/arrange.js';
 import { type Mention, pathMentions } from '../core/library/mentions.js';
 import { folderOf } from '../core/page/url.js';
+import { type Changed, changeProject, oneAtATime, openSite } from '../operations/changing.js';
+import { scriptsOf } from '../operations/scripts.js';
 import { count, dim, green, terminalWidth, yellow } from '../terminal/style.js';
 import { sideBySide, treeLines } from '../terminal/tree.js';
 import { CONFIG_FILE } from '../workspace/config.js';
 import type { Project } from '../workspace/project.js';
-import { type Changed, changeProject, oneAtATime, openSite } from './changing.js';
-import { print, printJson, tellUnreadable, tell } from './context.js';
-import { scriptsOf } from './scripts.js';
+import { print, printJson, tell, tellUnreadable } from './printing.js';
 import { pagesText } from './sameness.js';
 
 interface Options extends Partial<Pick<Arrangement, 'suffix' | 'fileCase'>> {

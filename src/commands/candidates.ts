@@ -2,8 +2,8 @@
 import type { Argument, Command, Option } from 'commander';
 import { LAYOUTS } from '../core/library/arrange.js';
 import type { Finding } from '../core/survey/types.js';
-import { TARGETS } from '../workspace/targets.js';
 import { count } from '../terminal/style.js';
+import { TARGETS } from '../workspace/targets.js';
 
 export interface Candidate {
   value: string;
@@ -30,22 +30,27 @@ const findings: Source = async (names) =>
     value: name,
     about: `${kind}, ${count(occurrences.length, 'place')}`,
   }));
+
 const components: Source = async (names) =>
   (await names.components()).map(({ name, path }) => ({ value: name, about: path }));
+
 const props: Source = async (names) =>
   (await names.components()).flatMap(({ name, path, props: own }) =>
     own.map((prop) => ({ value: `${name}.${prop}`, about: path })),
   );
+
 const propsOfNamed: Source = async (names, earlier) =>
   (await names.findings())
     .filter(({ name }) => earlier.includes(name))
     .flatMap(({ name, props: own }) => own.map((prop) => ({ value: prop.name, about: `${prop.type} of ${name}` })));
+
 const both =
   (...sources: Source[]): Source =>
   async (names, earlier) =>
     (await Promise.all(sources.map((source) => source(names, earlier)))).flatMap((each) =>
       typeof each === 'string' ? [] : each,
     );
+
 const pages: Source = async (names) => plain(await names.pages());
 
 /** What completes the arguments of commands, by command and argument. */

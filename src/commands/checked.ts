@@ -1,50 +1,20 @@
 /** What `check` found, and how it is printed. */
 import { placeText } from '../core/errors.js';
 import type { Advice } from '../core/lift/advice.js';
-import type { Unified } from '../core/lift/unify.js';
-import type { Difference, Sameness } from '../core/page/same.js';
+import type { Checked, CheckedPage } from '../operations/check.js';
+import type { CheckedSheet } from '../operations/checked-styles.js';
 import { count, cyan, dim, green, red, terminalWidth, yellow } from '../terminal/style.js';
 import { table } from '../terminal/table.js';
-import type { Unreadable } from '../workspace/files.js';
-import type { CheckedSheet } from './checked-styles.js';
-import { print, tell, printFirst, hint } from './context.js';
-import { unifiedText } from './lifted.js';
-import type { CheckProblem } from '../workspace/wrong-uses.js';
-import { type Pictured, printPictured } from './picture-lines.js';
 import { isVerbose } from '../terminal/voice.js';
+import type { CheckProblem } from '../workspace/wrong-uses.js';
+import { unifiedText } from './lifted.js';
+import { printPictured } from './picture-lines.js';
+import { hint, print, printFirst, tell } from './printing.js';
 import { samenessText } from './sameness.js';
-
-export interface CheckedPage {
-  path: string;
-  same: Sameness;
-  first: Difference | null;
-  /** what the user changed since the last lift that this page is made of */
-  edited: string[];
-}
-
-export interface Checked {
-  /** absolute path of the project */
-  root: string;
-  pages: CheckedPage[];
-  stylesheets: CheckedSheet[];
-  problems: CheckProblem[];
-  /** what pages say otherwise than they did, because it was asked for */
-  unified: Unified[];
-  /** pages that nothing says of what they were */
-  unproven: string[];
-  unreadable: Unreadable[];
-  /** what could be said with less; null where it was not asked for */
-  advice: Advice[] | null;
-  /** what the browser saw; null where it was not asked */
-  pictured: Pictured | null;
-  /** what the pages were compared with: a folder or revision; null for what the journal keeps */
-  against: string | null;
-  /** false when the promise is broken, a use is wrong, or nothing could be proven */
-  passed: boolean;
-}
 
 /** So many pages that are not as they were, and notes, are printed. */
 const MOST_PAGES = 20;
+
 const MOST_NOTES = 8;
 
 /** Prints it for people: what is not as it was, what is wrong, and a sentence about all the rest. */

@@ -1,12 +1,13 @@
 /** `completion`: the script that makes a shell complete command lines, and the answers that it asks for. */
 import { Argument, type Command } from 'commander';
+import { surveyProject } from '../operations/survey.js';
 import { findPages } from '../workspace/find.js';
 import { openProject } from '../workspace/project.js';
 import { candidatesFor, type ProjectNames } from './candidates.js';
-import { print } from './context.js';
-import { surveyProject } from './survey.js';
+import { print } from './printing.js';
 
 const SHELLS = ['bash', 'zsh', 'fish'] as const;
+
 type Shell = (typeof SHELLS)[number];
 
 /** Scripts that ask `estrade completion <shell> -- <words>` for what could stand instead of the last word. */

@@ -2,9 +2,10 @@
 import type { Command } from 'commander';
 import { Problem, shownValue } from '../core/errors.js';
 import { setDefault } from '../core/library/default.js';
-import { type Changed, changeProject, oneAtATime, openSite, printChanged } from './changing.js';
-import { printJson, tellUnreadable } from './context.js';
-import { componentNamed } from './problems.js';
+import { type Changed, changeProject, oneAtATime, openSite } from '../operations/changing.js';
+import { componentNamed } from '../operations/problems.js';
+import { printChanged } from './changed.js';
+import { printJson, tellUnreadable } from './printing.js';
 
 interface Options {
   none?: boolean;

@@ -5,13 +5,13 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Problem } from '../core/errors.js';
+import { checkProject } from '../operations/check.js';
+import { expandProject } from '../operations/expand.js';
+import { liftProject } from '../operations/lift.js';
 import { bold, count, green, number } from '../terminal/style.js';
-import { checkProject } from './check.js';
-import { print, hint } from './context.js';
-import { expandProject } from './expand.js';
-import { liftProject } from './lift.js';
-import { findingTable } from './surveyed.js';
+import { hint, print } from './printing.js';
 import { samenessText } from './sameness.js';
+import { findingTable } from './surveyed.js';
 
 const SITE = fileURLToPath(new URL('../../demo/site', import.meta.url));
 

@@ -1,15 +1,17 @@
 /** `draft`: writes the file of decisions about findings, or adds to it what is new. */
 import type { Command } from 'commander';
-import { keysOf } from '../core/survey/keys.js';
 import { Problem } from '../core/errors.js';
+import { keysOf } from '../core/survey/keys.js';
+import { decisionsFor } from '../operations/decided.js';
+import { surveyProject } from '../operations/survey.js';
+import type { ThresholdOptions } from '../operations/thresholds.js';
 import { count, green, yellow } from '../terminal/style.js';
+import { findProject } from '../workspace/config.js';
 import { writeRegular } from '../workspace/disk.js';
 import { DRAFT, withAdded } from '../workspace/draft.js';
-import { findProject } from '../workspace/config.js';
 import { locked } from '../workspace/lock.js';
-import { print, printJson, tellUnreadable, type ThresholdOptions, withThresholds, hint, tell } from './context.js';
-import { decisionsFor } from './decided.js';
-import { surveyProject } from './survey.js';
+import { withThresholds } from './options.js';
+import { hint, print, printJson, tell, tellUnreadable } from './printing.js';
 
 interface Options extends ThresholdOptions {
   dryRun?: boolean;

@@ -1,92 +1,10 @@
 /** `expand`: builds the static site from pages and components. */
 import type { Command } from 'commander';
-import { expandPage } from '../core/component/expand.js';
-import type { UseProblem } from '../core/component/problems.js';
 import { type Place, placeText } from '../core/errors.js';
-import type { Page } from '../core/page/parse.js';
+import { type ExpandOptions, expandProject } from '../operations/expand.js';
 import { count, yellow } from '../terminal/style.js';
-import { progress } from '../terminal/progress.js';
-import { encode } from '../workspace/encoding.js';
-import {
-  followingLinks,
-  type Output,
-  type OutputFile,
-  outputFolder,
-  readInside,
-  refuseForeignFolder,
-  refuseSourceFolder,
-  writeOutput,
-} from '../workspace/output.js';
-import { loadPages, openProject, type Project, whileSettled } from '../workspace/project.js';
-import type { Unreadable } from '../workspace/files.js';
-import type { BuiltPages, LeftOut } from '../workspace/site-files.js';
-import { otherFiles, tellLeftOut, writtenText } from './other-files.js';
-import { refuseWrong } from './problems.js';
-import { type CheckProblem, wrongUses } from '../workspace/wrong-uses.js';
-import { hint, print, printJson, tell, tellNotices, tellUnreadable } from './context.js';
-
-export interface ExpandedSite extends Output {
-  pages: number;
-  uses: number;
-  copied: number;
-  /** files that are no part of the site */
-  left: LeftOut[];
-  problems: CheckProblem[];
-  unreadable: Unreadable[];
-}
-
-export interface ExpandOptions {
-  /** where the site goes */
-  out: string;
-  /** overwrite files there that expand did not write */
-  force?: boolean;
-  /** build all the same where components or uses are wrong */
-  lenient?: boolean;
-}
-
-/** Expands all pages into `out` and copies everything else there. */
-export async function expandProject(cwd: string, options: ExpandOptions): Promise<ExpandedSite> {
-  const project = await openProject(cwd);
-  return whileSettled(project, () => expandOpened(project, cwd, options));
-}
-
-async function expandOpened(
-  project: Project,
-  cwd: string,
-  { out, force = false, lenient = false }: ExpandOptions,
-): Promise<ExpandedSite> {
-  tellNotices(project);
-  const { root } = project;
-  const folder = outputFolder(project, cwd, out);
-  if (!force) refuseForeignFolder(folder, out);
-  const { pages, files, unreadable } = await loadPages(project, root, []);
-  const checked: { page: Page; problems: UseProblem[] }[] = [];
-  const data = new Set<string>();
-  const built: BuiltPages['pages'] = [];
-  let uses = 0;
-  const expanding = progress('expanding', 'pages');
-  const output = pages.map((page, i): OutputFile => {
-    expanding.tick(i, pages.length);
-    const expanded = expandPage(page, project.registry);
-    checked.push({ page, problems: expanded.problems });
-    uses += expanded.uses.length;
-    for (const path of expanded.data) data.add(path);
-    built.push({ path: page.path, text: expanded.text });
-    const file = files.get(page.path)!;
-    // a page without uses is copied as it is
-    return { path: page.path, read: () => (expanded.text === page.source ? file.bytes : encode(expanded.text, file)) };
-  });
-  expanding.end();
-  const problems = wrongUses(project, checked);
-  if (!lenient) refuseWrong(problems, 'mend them, or build all the same with --lenient');
-  const others = await otherFiles(project, built, data);
-  refuseSourceFolder(root, folder, [...files.keys(), ...others.paths]);
-  problems.push(...others.problems);
-  for (const path of others.paths) output.push({ path, read: () => others.filled.get(path) ?? readInside(root, path) });
-  const written = await writeOutput(folder, followingLinks(root, output), force);
-  const copied = others.paths.length;
-  return { ...written, pages: pages.length, uses, copied, left: others.left, problems, unreadable };
-}
+import { tellLeftOut, writtenText } from './other-files.js';
+import { hint, print, printJson, tell, tellUnreadable } from './printing.js';
 
 function placeIn({ path, line, column }: Place): Place {
   return { path, line, column };

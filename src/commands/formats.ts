@@ -2,16 +2,17 @@
 import { type Command, Option } from 'commander';
 import { placeText, type Problem } from '../core/errors.js';
 import { driftIn, driftText } from '../core/survey/drift.js';
+import type { Checked } from '../operations/check.js';
+import type { DrawnPlace } from '../operations/drawn.js';
+import type { Surveyed } from '../operations/survey.js';
 import { type Result, type Rule, sarifLog } from '../report/sarif.js';
 import { count } from '../terminal/style.js';
 import { oneLine } from '../terminal/table.js';
-import type { Checked } from './checked.js';
-import { ownVersion } from './context.js';
+import { ownVersion } from '../workspace/version.js';
 import { driftPlaces } from './drift.js';
-import type { DrawnPlace } from './picture-lines.js';
-import type { Surveyed } from './surveyed.js';
 
 export const FORMATS = ['text', 'json', 'sarif'] as const;
+
 export type Format = (typeof FORMATS)[number];
 
 export interface FormatOptions {

@@ -5,14 +5,14 @@ import { join, relative } from 'node:path';
 import { Problem } from '../core/errors.js';
 import { count, green, yellow } from '../terminal/style.js';
 import { ACCEPTED } from '../workspace/accepted.js';
-import { DRAFT } from '../workspace/draft.js';
 import { CONFIG_FILE, findProject } from '../workspace/config.js';
 import { DEFAULT_CONFIG } from '../workspace/defaults.js';
 import { createWhole } from '../workspace/disk.js';
+import { DRAFT } from '../workspace/draft.js';
 import { isIgnored, uncommittedCount } from '../workspace/git.js';
 import { JOURNAL } from '../workspace/journal.js';
 import { configText, lookAt } from '../workspace/starting.js';
-import { print, printJson, hint, tell } from './context.js';
+import { hint, print, printJson, tell } from './printing.js';
 
 interface Options {
   dryRun?: boolean;

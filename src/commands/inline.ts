@@ -1,9 +1,10 @@
 /** `inline`: takes a component back, so that its uses are markup again; one that nothing uses just goes. */
 import type { Command } from 'commander';
 import { inlineComponent } from '../core/library/inline.js';
-import { type Changed, changeProject, oneAtATime, openSite, printChanged } from './changing.js';
-import { printJson, tellUnreadable } from './context.js';
-import { componentNamed } from './problems.js';
+import { type Changed, changeProject, oneAtATime, openSite } from '../operations/changing.js';
+import { componentNamed } from '../operations/problems.js';
+import { printChanged } from './changed.js';
+import { printJson, tellUnreadable } from './printing.js';
 
 interface Options {
   dryRun?: boolean;

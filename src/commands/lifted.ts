@@ -1,50 +1,18 @@
 /** How a lift is told: as a patch, in a terminal, as JSON. */
-import type { Occurrence } from '../core/fragments/occurrence.js';
 import { placeText } from '../core/errors.js';
 import type { LiftPlan } from '../core/lift/plan.js';
 import type { Unified } from '../core/lift/unify.js';
 import { lineCount } from '../core/page/parse.js';
+import { alikeLeft, type Lifted } from '../operations/lift.js';
 import { count, green, number, terminalWidth, yellow } from '../terminal/style.js';
 import { oneLine, table } from '../terminal/table.js';
-import type { PlannedFile } from '../workspace/transaction.js';
-import { print, printFirst, hint, tell } from './context.js';
-import type { Finding } from '../core/survey/types.js';
-import type { Extending } from './extending.js';
-import type { Moving } from './moving.js';
-import { type Pictured, printPictured } from './picture-lines.js';
-import type { PointedAt } from './pointing.js';
-import type { Surveyed } from './surveyed.js';
-import { movedJson, tellMoved } from './moved.js';
 import { ACCEPTED } from '../workspace/accepted.js';
 import { isIgnored } from '../workspace/git.js';
 import { JOURNAL } from '../workspace/journal.js';
-import { addTo } from '../core/groups.js';
+import { movedJson, tellMoved } from './moved.js';
+import { printPictured } from './picture-lines.js';
+import { hint, print, printFirst, tell } from './printing.js';
 import { samenessText } from './sameness.js';
-
-export interface Lifted {
-  surveyed: Surveyed;
-  findings: Finding[];
-  plan: LiftPlan;
-  written: boolean;
-  /** what is written, or would be */
-  files: PlannedFile[];
-  /** what was pointed at, instead of named */
-  pointed: PointedAt | null;
-  /** places that a fixed prop of a named finding leaves out */
-  fixed: Occurrence[];
-  /** what pages say otherwise, because it was asked for */
-  unified: Unified[];
-  /** what the pages that change still say otherwise, for it was not asked for */
-  otherwise: Unified[];
-  /** pages that would be read in another encoding without the journal, for what told their own moved or came nearer */
-  encodings: { path: string; encoding: string; alone: string }[];
-  /** the component that was widened; null for none */
-  extended: Extending | null;
-  /** what the browser saw before it was written; null where it was not asked */
-  pictured: Pictured | null;
-  /** styles that go along, null when stylesheets are left alone */
-  moving: Moving | null;
-}
 
 /** Prints what was written, and how it is proven. */
 export function printLift(lifted: Lifted): void {
@@ -113,25 +81,9 @@ export async function tellJournal(root: string): Promise<void> {
   else tell(`${about}. Leave it out of git: echo ${JOURNAL}/ >> .gitignore`);
 }
 
-/** What is left for one reason, by its first place. */
-export function alikeLeft(leftOut: LiftPlan['leftOut']): string[] {
-  const groups = new Map<string, LiftPlan['leftOut']>();
-  for (const each of leftOut) {
-    const key = `${each.finding} ${each.why}`;
-    addTo(groups, key, each);
-  }
-  return [...groups.values()].map(([first, ...more]) =>
-    more.length === 0 ? leftOutText(first!) : `${leftOutText(first!)} (and ${count(more.length, 'place')} more)`,
-  );
-}
-
 /** `page:line:column: prop "was" became "now"`. */
 export function unifiedText({ prop, was, now, ...place }: Unified): string {
   return `${placeText(place)}: ${prop} "${oneLine(was)}" became "${oneLine(now)}"`;
-}
-
-function leftOutText({ finding, path, line, column, why }: LiftPlan['leftOut'][number]): string {
-  return `${path}:${line}:${column} (${finding}): ${why}`;
 }
 
 function lines(plan: LiftPlan): { before: number; after: number } {

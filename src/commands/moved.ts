@@ -1,26 +1,14 @@
 /** How moved styles are told, in a terminal and as JSON. */
 import { placeText } from '../core/errors.js';
 import { sheetPlace } from '../core/style/places.js';
-import type { Unit } from '../core/style/sheet.js';
 import type { StylesPlan } from '../core/style/plan.js';
+import type { Unit } from '../core/style/sheet.js';
+import { declarationText } from '../terminal/declaration.js';
 import { count, dim, yellow } from '../terminal/style.js';
 import { cut, oneLine } from '../terminal/table.js';
-import { printFirst, tell } from './context.js';
+import { printFirst, tell } from './printing.js';
 
 type MovedStyles = Pick<StylesPlan, 'moved' | 'staying'>;
-
-/** `color: red !important`, on one line. */
-export function declarationText({
-  property,
-  value,
-  important,
-}: {
-  property: string;
-  value: string;
-  important: boolean;
-}): string {
-  return cut(oneLine(`${property}: ${value}${important ? ' !important' : ''}`), 60);
-}
 
 /** Tells what moved, and why own rules stay: one line a reason. */
 export function tellMoved({ moved, staying }: MovedStyles): void {

@@ -6,13 +6,14 @@ import { fileNameOf } from '../core/component/file-names.js';
 import { refuseComponentName } from '../core/component/names.js';
 import { Problem } from '../core/errors.js';
 import { newComponent } from '../core/library/new-component.js';
+import { oneAtATime } from '../operations/changing.js';
+import { tellNotices } from '../operations/notices.js';
 import { green } from '../terminal/style.js';
 import { readBack } from '../workspace/files.js';
 import { openProject } from '../workspace/project.js';
 import { readStarter } from '../workspace/starter.js';
 import { writeAll } from '../workspace/transaction.js';
-import { oneAtATime } from './changing.js';
-import { printJson, tellNotices, hint, tell } from './context.js';
+import { hint, printJson, tell } from './printing.js';
 
 interface Options {
   in?: string;

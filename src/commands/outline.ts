@@ -2,24 +2,17 @@
 import type { Command } from 'commander';
 import { usedComponent } from '../core/component/use.js';
 import { lineCount, placeAt } from '../core/page/parse.js';
-import { takenNames } from '../core/survey/component-names.js';
 import { elementsOf } from '../core/page/tree.js';
+import { takenNames } from '../core/survey/component-names.js';
 import { outline, type Region, regionsIn } from '../core/survey/outline.js';
+import { pageAt } from '../operations/pointing.js';
+import { surveyProject } from '../operations/survey.js';
+import { type ThresholdOptions, thresholdsOf } from '../operations/thresholds.js';
 import { bold, count, dim, green, number, terminalWidth } from '../terminal/style.js';
 import { table } from '../terminal/table.js';
-import {
-  atLeast,
-  print,
-  printJson,
-  tellUnreadable,
-  type ThresholdOptions,
-  thresholdsOf,
-  withThresholds,
-  hint,
-} from './context.js';
 import { surveyedPages } from '../workspace/project.js';
-import { pageAt } from './pointing.js';
-import { surveyProject } from './survey.js';
+import { atLeast, withThresholds } from './options.js';
+import { hint, print, printJson, tellUnreadable } from './printing.js';
 
 interface Options extends ThresholdOptions {
   depth?: number;

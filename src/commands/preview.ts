@@ -1,9 +1,10 @@
 /** `preview`: the expanded site in a browser, as it is edited. */
 import type { Command } from 'commander';
 import type { Foreseen } from '../preview/foreseen.js';
-import { browserScript } from '../verify/browser.js';
 import { dim, green } from '../terminal/style.js';
-import { print, wholeBetween } from './context.js';
+import { browserScript } from '../verify/browser.js';
+import { wholeBetween } from './options.js';
+import { print } from './printing.js';
 
 interface Options {
   port: number;
@@ -44,8 +45,8 @@ export function define(program: Command): void {
 /** The site with what is recommended lifted, as a survey of it would say now. */
 async function foresee(cwd: string): Promise<Foreseen> {
   const [{ surveyProject }, { plannedSite }, { findingText }] = await Promise.all([
-    import('./survey.js'),
-    import('./planned.js'),
+    import('../operations/survey.js'),
+    import('../operations/planned.js'),
     import('./surveyed.js'),
   ]);
   const surveyed = await surveyProject(cwd, [], {});

@@ -1,13 +1,14 @@
 /** The command line. A command's file is loaded only when it is asked for. */
 import { Command, CommanderError } from 'commander';
 import { resolve } from 'node:path';
-import { commandIn } from '../arguments.js';
 import { Problem } from '../core/errors.js';
+import { commandIn } from '../arguments.js';
 import { withVoice } from '../terminal/voice.js';
 import { withConfigFile } from '../workspace/config.js';
 import { reasonOf } from '../workspace/files.js';
 import { WrittenMeanwhile } from '../workspace/project.js';
-import { errorJson, ownVersion, printJson, tellError } from './context.js';
+import { ownVersion } from '../workspace/version.js';
+import { errorJson, printJson, tellError } from './printing.js';
 
 /** All commands, as `--help` groups them. */
 const GROUPS = {

@@ -1,19 +1,20 @@
 /** `rename`: another name for a component, a prop or a slot, wherever it is spoken of; proven, as one write. */
 import type { Command } from 'commander';
+import type { Component } from '../core/component/model.js';
+import { placeText } from '../core/errors.js';
 import type { Change } from '../core/library/change.js';
 import { type Mention, mentionsOf } from '../core/library/mentions.js';
 import { renameComponent, renameProp, renameSlot } from '../core/library/rename.js';
-import type { Component } from '../core/component/model.js';
-import { placeText } from '../core/errors.js';
 import { elementsOf } from '../core/page/tree.js';
 import { takenNames } from '../core/survey/component-names.js';
+import { type Changed, changeProject, oneAtATime, openSite } from '../operations/changing.js';
+import { renameInDraft } from '../operations/keeping.js';
+import { componentNamed } from '../operations/problems.js';
+import { scriptsOf } from '../operations/scripts.js';
 import { yellow } from '../terminal/style.js';
 import type { Project } from '../workspace/project.js';
-import { type Changed, changeProject, oneAtATime, openSite, printChanged } from './changing.js';
-import { renameInDraft } from './keeping.js';
-import { print, printJson, tellUnreadable } from './context.js';
-import { componentNamed } from './problems.js';
-import { scriptsOf } from './scripts.js';
+import { printChanged } from './changed.js';
+import { print, printJson, tellUnreadable } from './printing.js';
 
 interface Options {
   dryRun?: boolean;

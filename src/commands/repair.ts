@@ -1,9 +1,10 @@
 /** `repair`: says what is wrong with the journal and what can be done, and does it when asked to. */
 import type { Command } from 'commander';
+import { tellLocated } from '../operations/notices.js';
 import { count, dim, yellow } from '../terminal/style.js';
 import { findProject } from '../workspace/config.js';
 import { repair } from '../workspace/repair.js';
-import { print, printJson, tellLocated } from './context.js';
+import { print, printJson } from './printing.js';
 
 export function define(program: Command): void {
   program

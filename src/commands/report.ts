@@ -7,21 +7,22 @@ import { OFFSET_ATTRIBUTE, withOffsets } from '../core/component/trace.js';
 import { Problem } from '../core/errors.js';
 import { addTo } from '../core/groups.js';
 import { isReport } from '../core/report-mark.js';
-import { reportPage } from '../report/page.js';
+import { filledSheets } from '../operations/pictured.js';
+import { type Surveyed, surveyProject } from '../operations/survey.js';
+import type { ThresholdOptions } from '../operations/thresholds.js';
 import type { Report } from '../report/model.js';
-import { count, dim, green, size } from '../terminal/style.js';
+import { reportPage } from '../report/page.js';
 import { progress } from '../terminal/progress.js';
+import { count, dim, green, size } from '../terminal/style.js';
 import { browserScript, findBrowser } from '../verify/browser.js';
 import { versionOf } from '../verify/site-version.js';
 import { drawParts, type PartPlace } from '../verify/thumbnails.js';
 import { writeRegular } from '../workspace/disk.js';
 import { encode } from '../workspace/encoding.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
-import { print, printJson, tellUnreadable, type ThresholdOptions, withThresholds, tell } from './context.js';
-import { filledSheets } from './pictured.js';
+import { withThresholds } from './options.js';
+import { print, printJson, tell, tellUnreadable } from './printing.js';
 import { type Reported, reportOn } from './reported.js';
-import { surveyProject } from './survey.js';
-import type { Surveyed } from './surveyed.js';
 
 interface Options extends ThresholdOptions {
   out: string;

@@ -2,35 +2,38 @@
 import { basename } from 'node:path';
 import { usesIn } from '../core/component/read.js';
 import { extentsIn } from '../core/component/respaced.js';
-import { sourceLines, staticLines } from '../core/library/line-shares.js';
-import { type RosterEntry, rosterOf, type UseTable, useTable } from '../core/library/roster.js';
-import { type Use, usesOf } from '../core/library/uses.js';
 import type { Place } from '../core/errors.js';
 import { addTo } from '../core/groups.js';
+import { sourceLines, staticLines } from '../core/library/line-shares.js';
+import { type RosterEntry, rosterOf, useTable, type UseTable } from '../core/library/roster.js';
+import { type Use, usesOf } from '../core/library/uses.js';
 import { placeAt } from '../core/page/parse.js';
-import { expandAll, type ExpandedPage } from '../core/style/plan.js';
 import { sheetName, sheetPlace } from '../core/style/places.js';
+import { expandAll, type ExpandedPage } from '../core/style/plan.js';
 import { totalsOf } from '../core/style/totals.js';
 import { echoesIn } from '../core/survey/echoes.js';
 import { differenceText, nearGroups } from '../core/survey/near.js';
 import { linesOf } from '../core/survey/regions.js';
 import type { Finding, Offer } from '../core/survey/types.js';
+import { type PlannedSite, plannedSite } from '../operations/planned.js';
+import type { Surveyed } from '../operations/survey.js';
 import type { Entry, Left, PlaceTable, Report, RuleCounts, SheetRow, Told } from '../report/model.js';
 import { count } from '../terminal/style.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
 import { driftPlaces, driftRows } from './drift.js';
-import { type PlannedSite, plannedSite } from './planned.js';
 import { columnsOf, givenText } from './roster-table.js';
-import { countedCuts, dedent, givenAt } from './show.js';
 import { necessityOf } from './show-component.js';
+import { countedCuts, dedent, givenAt } from './show.js';
 import { type Subject, tally } from './styled.js';
 import { componentStyling, findingStyling } from './styles.js';
-import { findingText, KINDS, linesIn, NOTHING, recommendedText, slipsAmong, type Surveyed } from './surveyed.js';
+import { findingText, KINDS, linesIn, NOTHING, recommendedText, slipsAmong } from './surveyed.js';
 
 /** So many places are told with what each gives; the others by place. */
 const ROWS = 12;
+
 /** So many places of a part are told at all: a large site may have thousands. */
 const MOST_PLACES = 200;
+
 /** So many of each kind of what is left are told. */
 const MOST_LEFT = 40;
 

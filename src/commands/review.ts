@@ -3,17 +3,19 @@ import type { Command } from 'commander';
 import { Problem } from '../core/errors.js';
 import { findingFor, keysOf } from '../core/survey/keys.js';
 import type { Finding } from '../core/survey/types.js';
+import { decisionFor } from '../operations/decided.js';
+import { keepAll } from '../operations/keeping.js';
+import { tellNotices } from '../operations/notices.js';
+import { type Surveyed, surveyLoaded } from '../operations/survey.js';
+import type { ThresholdOptions } from '../operations/thresholds.js';
 import { count, green } from '../terminal/style.js';
 import { findProject } from '../workspace/config.js';
-import { type Decision, type Draft, DRAFT, readDraft } from '../workspace/draft.js';
+import { type Decision, DRAFT, type Draft, readDraft } from '../workspace/draft.js';
 import { locked } from '../workspace/lock.js';
 import { loadPages, openProject } from '../workspace/project.js';
-import { print, tellNotices, tellUnreadable, type ThresholdOptions, withThresholds, hint } from './context.js';
-import { decisionFor } from './decided.js';
-import { keepAll } from './keeping.js';
+import { withThresholds } from './options.js';
+import { hint, print, tellUnreadable } from './printing.js';
 import { alikeIn, type Review, reviewText } from './reviewed.js';
-import { surveyLoaded } from './survey.js';
-import type { Surveyed } from './surveyed.js';
 
 export function define(program: Command): void {
   withThresholds(program.command('review'))

@@ -2,11 +2,11 @@
 import { placeText } from '../core/errors.js';
 import { placeAt } from '../core/page/parse.js';
 import type { Finding } from '../core/survey/types.js';
+import type { Surveyed } from '../operations/survey.js';
+import { savedText } from '../terminal/saved.js';
 import { bold, count, dim, green, terminalWidth, yellow } from '../terminal/style.js';
 import type { Decision } from '../workspace/draft.js';
 import { dedent, indent } from './show.js';
-import type { Surveyed } from './surveyed.js';
-import { savedText } from './saved.js';
 
 export interface Review {
   /** the survey without the draft */
@@ -21,7 +21,9 @@ export interface Review {
 
 /** So many places are shown, and so many lines of a file and of a use. */
 const PLACES = 3;
+
 const USE_LINES = 4;
+
 /** Lines that the rest of the screen takes. */
 const OTHER_LINES = 24;
 

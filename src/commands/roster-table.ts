@@ -2,10 +2,10 @@
 import { placeText } from '../core/errors.js';
 import {
   type Column as Given,
-  type Given as Value,
   keyOf,
   type UseRow,
   type UseTable,
+  type Given as Value,
 } from '../core/library/roster.js';
 import { count, dim, yellow } from '../terminal/style.js';
 import { type Column, cut, oneLine } from '../terminal/table.js';

@@ -6,14 +6,15 @@ import { expandPage } from '../core/component/expand.js';
 import type { Component } from '../core/component/model.js';
 import { suggestion } from '../core/component/problems.js';
 import { placeText, Problem, shownValue } from '../core/errors.js';
-import { keyOf, type RosterEntry, rosterOf, type UseRow, type UseTable, useTable } from '../core/library/roster.js';
+import { keyOf, type RosterEntry, rosterOf, type UseRow, useTable, type UseTable } from '../core/library/roster.js';
 import type { Site } from '../core/library/uses.js';
 import { readSheet } from '../core/style/sheet.js';
+import { tellNotices } from '../operations/notices.js';
+import { componentNamed } from '../operations/problems.js';
 import { count, dim, number, terminalWidth } from '../terminal/style.js';
 import { type Column, table } from '../terminal/table.js';
 import { loadPages, openProject, type Project } from '../workspace/project.js';
-import { print, printJson, tellNotices, tellUnreadable } from './context.js';
-import { componentNamed } from './problems.js';
+import { print, printJson, tellUnreadable } from './printing.js';
 import { columnsOf, labelOf, plainText, tableOfUses, usesJson } from './roster-table.js';
 
 interface Options {

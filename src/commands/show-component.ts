@@ -3,12 +3,12 @@ import { expandPage } from '../core/component/expand.js';
 import type { Component, Prop } from '../core/component/model.js';
 import { usesIn } from '../core/component/read.js';
 import { type RosterEntry, rosterOf, useTable } from '../core/library/roster.js';
+import type { Surveyed } from '../operations/survey.js';
 import { bold, count, dim, terminalWidth, yellow } from '../terminal/style.js';
 import { table } from '../terminal/table.js';
-import { print, printJson } from './context.js';
+import { print, printJson } from './printing.js';
 import { tableOfUses, usesJson } from './roster-table.js';
 import { componentStyles, type FindingStyles } from './styles.js';
-import type { Surveyed } from './surveyed.js';
 
 /** So many uses are shown, where nobody asks for all. */
 const ROWS = 12;

@@ -4,32 +4,20 @@ import { Problem } from '../core/errors.js';
 import { placeAt } from '../core/page/parse.js';
 import { echoesIn } from '../core/survey/echoes.js';
 import type { Cut, Finding } from '../core/survey/types.js';
+import { pick } from '../operations/pick.js';
+import { pointAt, type PointingOptions, toldOptions, wishedFindings } from '../operations/pointing.js';
+import { type Surveyed, surveyProject } from '../operations/survey.js';
+import { type ThresholdOptions, thresholdsOf } from '../operations/thresholds.js';
+import { savedText } from '../terminal/saved.js';
 import { bold, count, dim, green, number, terminalWidth, yellow } from '../terminal/style.js';
 import { type Column, cut, oneLine, table } from '../terminal/table.js';
 import { driftTable } from './drift.js';
+import { withPointing, withThresholds } from './options.js';
+import { tellFixed, tellPointed } from './pointed.js';
+import { hint, print, printJson, tellUnreadable } from './printing.js';
 import type { FindingStyles } from './styles.js';
-import {
-  print,
-  printJson,
-  tellUnreadable,
-  type ThresholdOptions,
-  thresholdsOf,
-  withThresholds,
-  hint,
-} from './context.js';
-import {
-  pointAt,
-  type PointingOptions,
-  tellFixed,
-  tellPointed,
-  toldOptions,
-  wishedFindings,
-  withPointing,
-} from './pointing.js';
-import { pick } from './pick.js';
-import { findingJson, surveyProject } from './survey.js';
-import { savedText } from './saved.js';
-import { linesIn, type Surveyed } from './surveyed.js';
+import { findingJson } from './survey.js';
+import { linesIn } from './surveyed.js';
 
 interface Options extends ThresholdOptions, PointingOptions {
   json?: boolean;
@@ -38,6 +26,7 @@ interface Options extends ThresholdOptions, PointingOptions {
 }
 
 const ROWS = 12;
+
 /** With fewer columns of values than this, places are written out in full. */
 const FEW = 8;
 

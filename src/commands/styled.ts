@@ -9,7 +9,7 @@ import type { Unit } from '../core/style/sheet.js';
 import type { Totals } from '../core/style/totals.js';
 import { bold, count, dim, green, number, terminalWidth, yellow } from '../terminal/style.js';
 import { type Column, cut, oneLine, table } from '../terminal/table.js';
-import { print } from './context.js';
+import { print } from './printing.js';
 
 /** What is asked about, as it is or as it would be lifted. */
 export interface Subject {

@@ -3,17 +3,18 @@ import { readComponents } from '../core/component/read.js';
 import { placeText, Problem } from '../core/errors.js';
 import { placeAt } from '../core/page/parse.js';
 import { planBack } from '../core/style/back.js';
-import { expandAll, filledReader } from '../core/style/plan.js';
 import { sheetPlace } from '../core/style/places.js';
+import { expandAll, filledReader } from '../core/style/plan.js';
+import { cutsOf, type Moving, movingOf, planMoving } from '../operations/moving.js';
+import type { ThresholdOptions } from '../operations/thresholds.js';
 import { count, green } from '../terminal/style.js';
 import { cut, oneLine } from '../terminal/table.js';
 import { readBack } from '../workspace/files.js';
 import type { LoadedPages, Project } from '../workspace/project.js';
 import type { Stylesheets } from '../workspace/stylesheets.js';
 import { type PlannedFile, writeAll } from '../workspace/transaction.js';
-import { print, printJson, type ThresholdOptions, hint } from './context.js';
 import { movedJson, tellMoved } from './moved.js';
-import { cutsOf, type Moving, movingOf, planMoving } from './moving.js';
+import { hint, print, printJson } from './printing.js';
 
 export interface StylesOptions extends ThresholdOptions {
   move?: boolean;

@@ -7,19 +7,21 @@ import { namedIn } from '../core/style/names.js';
 import { expandAll, type ExpandedPage, filledReader } from '../core/style/plan.js';
 import { totalsOf } from '../core/style/totals.js';
 import type { Finding } from '../core/survey/types.js';
+import { warningOf } from '../operations/checked-styles.js';
+import { tellNotices } from '../operations/notices.js';
+import { pick } from '../operations/pick.js';
+import { type PlannedSite, plannedSite } from '../operations/planned.js';
+import { surveyLoaded } from '../operations/survey.js';
 import { progress } from '../terminal/progress.js';
 import { findProject } from '../workspace/config.js';
+import { readDraft } from '../workspace/draft.js';
 import { locked } from '../workspace/lock.js';
 import { type LoadedPages, loadPages, openProject, type Project } from '../workspace/project.js';
-import { readDraft } from '../workspace/draft.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
-import { warningOf } from './checked-styles.js';
-import { printJson, tellNotices, tellUnreadable, withThresholds } from './context.js';
-import { type PlannedSite, plannedSite } from './planned.js';
+import { withThresholds } from './options.js';
+import { printJson, tellUnreadable } from './printing.js';
 import { componentJson, printAll, printOne, problemsOf, type Subject, totalsJson } from './styled.js';
 import { type LoadedStyles, moveStyles, type StylesOptions } from './styles-move.js';
-import { pick } from './pick.js';
-import { surveyLoaded } from './survey.js';
 
 export function define(program: Command): void {
   withThresholds(program.command('styles').argument('[name]', 'a component, or a finding of the survey'))

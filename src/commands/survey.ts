@@ -1,76 +1,17 @@
 /** `survey`: ranks the findings over all pages; writes nothing. */
 import type { Command } from 'commander';
+import { Problem } from '../core/errors.js';
 import { lineCount, placeAt } from '../core/page/parse.js';
 import { elementsOf } from '../core/page/tree.js';
-import { survey } from '../core/survey/survey.js';
-import { Problem } from '../core/errors.js';
 import type { Finding, Offer } from '../core/survey/types.js';
-import { progress } from '../terminal/progress.js';
-import { type LoadedPages, loadPages, openProject, type Project, surveyedPages } from '../workspace/project.js';
-import { type Draft, readDraft } from '../workspace/draft.js';
-import { decide } from './decided.js';
+import { type Surveyed, surveyProject } from '../operations/survey.js';
+import type { ThresholdOptions } from '../operations/thresholds.js';
 import { driftJson } from './drift.js';
 import { formatOf, type FormatOptions, surveySarif, withFormats } from './formats.js';
+import { atLeast, withThresholds } from './options.js';
 import { plain } from './plain.js';
-import { printSurvey, type Surveyed, wordTable } from './surveyed.js';
-import {
-  print,
-  printJson,
-  tellNotices,
-  tellUnreadable,
-  type ThresholdOptions,
-  thresholdsOf,
-  atLeast,
-  withThresholds,
-} from './context.js';
-
-/** Opens the project, reads the pages and surveys them. */
-export async function surveyProject(cwd: string, paths: string[], options: ThresholdOptions): Promise<Surveyed> {
-  const project = await openProject(cwd);
-  tellNotices(project);
-  const reading = progress('reading', 'pages');
-  const loaded = await loadPages(project, cwd, paths, reading.tick);
-  reading.end();
-  return surveyLoaded(project, loaded, options, await readDraft(project.root));
-}
-
-/**
- * Surveys pages that have been read.
- * @param file the draft, whose names and decisions the findings get; null for findings as they are
- */
-export function surveyLoaded(
-  project: Project,
-  loaded: LoadedPages,
-  options: ThresholdOptions,
-  file: Draft | null,
-): Surveyed {
-  const surveying = progress('surveying', 'pages');
-  const plain = survey(surveyedPages(loaded), project.registry, {
-    onProgress: surveying.tick,
-    thresholds: thresholdsOf(project, options),
-    stylesheets: loaded.stylesheets,
-    words: new Map(Object.entries(project.config.words)),
-    leave: project.config.leave,
-    take: project.config.take,
-    componentFolder: project.config.components,
-    keeping: { folder: project.config.data, limit: project.config.inlineList, files: new Map(project.data) },
-  });
-  surveying.end();
-  const draft = file === null ? null : decide(plain, file, { ...loaded, project }, options);
-  const found = draft?.survey ?? plain;
-  const unreadable = loaded.unreadable.map(({ path, why }) => ({
-    kind: 'unreadable' as const,
-    message: `${path}: ${why}`,
-    places: [{ path, line: 1, column: 1 }],
-  }));
-  return {
-    ...loaded,
-    project,
-    ...found,
-    draft,
-    remarks: [...unreadable, ...found.remarks],
-  };
-}
+import { print, printJson, tellUnreadable } from './printing.js';
+import { printSurvey, wordTable } from './surveyed.js';
 
 interface Options extends ThresholdOptions, FormatOptions {
   all?: boolean;

@@ -1,26 +1,21 @@
 /** What `survey` prints: the findings, what they come to, and what looks like a slip. */
-import { lineCount } from '../core/page/parse.js';
 import { type Place, placeText } from '../core/errors.js';
+import { lineCount } from '../core/page/parse.js';
 import { differenceText, nearGroups } from '../core/survey/near.js';
 import { linesOf } from '../core/survey/regions.js';
 import type { Finding, Offer, Survey } from '../core/survey/types.js';
 import type { Word } from '../core/words/vocabulary.js';
+import type { Surveyed } from '../operations/survey.js';
+import { savedText } from '../terminal/saved.js';
 import { count, dim, green, number, size, terminalWidth, yellow } from '../terminal/style.js';
 import { type Column, table, wrapped } from '../terminal/table.js';
-import { type LoadedPages, type Project, surveyedPages } from '../workspace/project.js';
-import { hint, print, printFirst } from './context.js';
-import type { Decided } from './decided.js';
+import { type LoadedPages, surveyedPages } from '../workspace/project.js';
 import { driftPlaces, driftTable } from './drift.js';
-import { savedText } from './saved.js';
-
-export interface Surveyed extends Survey, LoadedPages {
-  project: Project;
-  /** the draft, and what it decides here; null without one */
-  draft: Decided | null;
-}
+import { hint, print, printFirst } from './printing.js';
 
 /** So many slips and regions are printed. */
 const SHOWN_SLIPS = 8;
+
 const SHOWN_REGIONS = 3;
 
 /** What is told of a site without findings. */

@@ -5,6 +5,7 @@ import { expandPage } from '../../../src/core/component/expand.js';
 import { instancesOn } from '../../../src/core/component/instances.js';
 import { parsePage } from '../../../src/core/page/parse.js';
 import { readComponents } from '../../../src/index.js';
+import { cases } from '../../arbitrary/cases.js';
 
 const registry = readComponents([
   {
@@ -85,6 +86,6 @@ test('however uses stand in each other, every root is an element of the page and
         for (const root of roots) expect(root >= start && root < end).toBe(true);
       });
     }),
-    { numRuns: 100 },
+    { numRuns: cases(100) },
   );
 });

@@ -9,6 +9,7 @@ import { comparePages } from '../../../src/core/page/same.js';
 import { parsePage, readComponents } from '../../../src/index.js';
 import { sites } from '../../arbitrary/pages.js';
 import { siteOf } from './rendered.js';
+import { cases } from '../../arbitrary/cases.js';
 
 const component = (source: string, name = 'x-card') => ({ path: `components/${name}.html`, source });
 
@@ -174,7 +175,7 @@ test('trees of random pages, written as HTML, are parsed as the same trees', () 
         if (isSettled(source)) count++;
       }
     }),
-    { numRuns: 100 },
+    { numRuns: cases(100) },
   );
   expect(count).toBeGreaterThan(100);
 });

@@ -9,6 +9,7 @@ import { parsePage } from '../../../src/core/page/parse.js';
 import { classWords, type Element, lacksEndTag, RAW_TEXT } from '../../../src/core/page/tree.js';
 import { siteOf } from '../../../src/core/survey/survey.js';
 import { sites } from '../../arbitrary/pages.js';
+import { cases } from '../../arbitrary/cases.js';
 
 const siteFor = (sources: string[]) =>
   siteOf(
@@ -51,7 +52,7 @@ test('fragments of equal markup, and only these, have one number', () => {
         byNumber.set(site.exact[i]!, text);
       });
     }),
-    { numRuns: 60 },
+    { numRuns: cases(60) },
   );
 });
 
@@ -71,7 +72,7 @@ test('fragments of one shape have the same paths, as many as are written out', (
           expect(paths.of(at).has(paths.between(at, i)) || site.size[at]! > 20).toBe(true);
       });
     }),
-    { numRuns: 60 },
+    { numRuns: cases(60) },
   );
 });
 
@@ -97,7 +98,7 @@ test('every candidate has several places of its own, none inside another, none t
       const keys = sets.filter(({ spans }) => spans === null).map(({ places }) => places.join());
       expect(new Set(keys).size).toBe(keys.length);
     }),
-    { numRuns: 60 },
+    { numRuns: cases(60) },
   );
 });
 
@@ -140,7 +141,7 @@ test.each(Object.entries(KEYS))('all that have %s are a candidate', (_, keyOf) =
         found++;
       }
     }),
-    { numRuns: 40 },
+    { numRuns: cases(40) },
   );
   expect(found).toBeGreaterThan(20);
 });

@@ -5,6 +5,7 @@ import fc from 'fast-check';
 import { DEFAULT_THRESHOLDS } from '../../../src/core/survey/types.js';
 import { expandPage, type Finding, parsePage, planLift, readComponents, survey } from '../../../src/index.js';
 import { elementsOf, textOf } from '../../../src/core/page/tree.js';
+import { cases } from '../../arbitrary/cases.js';
 
 const thresholds = { ...DEFAULT_THRESHOLDS, minElements: 1, minWorth: -100_000, maxProps: 12 };
 
@@ -173,7 +174,7 @@ test('line breaks at the start of what shows them are the same again, wherever t
         lifted += uses;
       },
     ),
-    { numRuns: 300 },
+    { numRuns: cases(300) },
   );
   expect(lifted).toBeGreaterThan(600);
 });

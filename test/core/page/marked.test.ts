@@ -8,6 +8,7 @@ import { headOffset } from '../../../src/core/page/head.js';
 import { parsePage } from '../../../src/core/page/parse.js';
 import { readComponents } from '../../../src/index.js';
 import { sites } from '../../arbitrary/pages.js';
+import { cases } from '../../arbitrary/cases.js';
 
 const OPENINGS = ['', '<!-- before -->', '<!doctype html>', '<!DOCTYPE html>\n', '\n\n'];
 const HTML = ['', '<html>', '<html lang=en>\n', '<HTML>\n<!-- in it -->\n'];
@@ -55,7 +56,7 @@ describe('every page', () => {
         // nothing of the page comes before it
         expect(marked.slice(0, marked.indexOf(mark))).not.toMatch(/<(?!html|head|!)/i);
       }),
-      { numRuns: 500 },
+      { numRuns: cases(500) },
     );
   });
 
@@ -70,7 +71,7 @@ describe('every page', () => {
           expect(start).not.toBe('');
         }
       }),
-      { numRuns: 500 },
+      { numRuns: cases(500) },
     );
   });
 });

@@ -171,7 +171,7 @@ describe('sameness', () => {
         expect(comparePages('p.html', one, other).same !== 'different').toBe(isSame);
         expect(comparePages('p.html', one, parsePage('p.html', other)).same !== 'different').toBe(isSame);
       }),
-      { numRuns: 2000 },
+      { numRuns: cases(2000) },
     );
     expect(same).toBeGreaterThan(0);
   });
@@ -234,7 +234,7 @@ describe('spelling', () => {
         const [p] = parseFragment(`<p a=${quoteAttribute(spelled)}></p>`).children as [Element];
         expect(attrOf(p, 'a')).toBe(spelled.value);
       }),
-      { numRuns: 2000 },
+      { numRuns: cases(2000) },
     );
   });
 

@@ -10,6 +10,7 @@ import { readSheet, type Sheet } from '../../../src/core/style/sheet.js';
 import { readSyntax, type Rule } from '../../../src/core/style/syntax.js';
 import { applyingTo, winnersOf } from '../../../src/core/style/winners.js';
 import { placeAt } from '../../../src/core/page/parse.js';
+import { cases } from '../../arbitrary/cases.js';
 
 const shape = (node: Rule): string =>
   `${node.name === null ? '' : `@${node.name} `}${node.prelude}${node.children === null ? '' : `{${node.children.map((each) => (each.kind === 'rule' ? shape(each) : `${each.property}:${each.value}${each.important ? '!' : ''}`)).join(' ')}}`}`;
@@ -92,7 +93,7 @@ describe('structure', () => {
         };
         visit(readSheet('a.css', source).nodes, 0, source.length);
       }),
-      { numRuns: 500 },
+      { numRuns: cases(500) },
     );
   });
 });

@@ -13,6 +13,7 @@ import {
   templatesOf,
 } from '../../../src/index.js';
 import { sites } from '../../arbitrary/pages.js';
+import { cases } from '../../arbitrary/cases.js';
 
 const options = { thresholds: DEFAULT_THRESHOLDS, componentFolder: 'components' };
 const page = (body: string) =>
@@ -222,7 +223,7 @@ test('the order of the files changes no place, no name and no byte of a componen
           .sort((a, b) => (a.name < b.name ? -1 : 1));
       expect(told([...pages.slice(from), ...pages.slice(0, from)])).toEqual(told(pages));
     }),
-    { numRuns: 100 },
+    { numRuns: cases(100) },
   );
 });
 
@@ -238,7 +239,7 @@ test('whatever is found has a name of its own, that says no word twice and is th
       expect([...findings, ...others(), ...regions()].map(({ name }) => name)).toEqual(names);
       named += names.length;
     }),
-    { numRuns: 60 },
+    { numRuns: cases(60) },
   );
   expect(named).toBeGreaterThan(60);
 });

@@ -11,6 +11,7 @@ import { findingFor } from '../../../src/core/survey/findings.js';
 import { siteOf } from '../../../src/core/survey/survey.js';
 import { generalise } from '../../../src/core/template/generalise.js';
 import { componentOf, generalisingFor } from '../component-of.js';
+import { cases } from '../../arbitrary/cases.js';
 
 const thresholds = { ...DEFAULT_THRESHOLDS, minWorth: -100_000 };
 const options = { thresholds, componentFolder: 'components' };
@@ -49,7 +50,7 @@ test('whichever way a finding is cut, the pages are the same', () => {
         cut++;
       }
     }),
-    { numRuns: 150 },
+    { numRuns: cases(150) },
   );
   expect(cut).toBeGreaterThan(50);
 });
@@ -81,7 +82,7 @@ describe('runs of siblings', () => {
         const plan = planLift({ pages, components: [], findings: [finding], componentFolder: 'components' });
         expect([plan.leftOut, plan.pages[0]!.same, plan.pages[0]!.uses]).toEqual([[], 'bytes', number]);
       }),
-      { numRuns: 60 },
+      { numRuns: cases(60) },
     );
   });
 

@@ -13,6 +13,7 @@ import {
   survey,
   type Thresholds,
 } from '../../../src/index.js';
+import { cases } from '../../arbitrary/cases.js';
 
 const thresholds: Thresholds = { ...DEFAULT_THRESHOLDS, minWorth: -100_000 };
 const options = { thresholds, componentFolder: 'components' };
@@ -159,7 +160,7 @@ describe('one component of alike fragments', () => {
           expect(expandPage(parsePage('p.html', after), plan.registry).text).toBe(before);
         if (plan.leftOut.length === 0) whole++;
       }),
-      { numRuns: 150 },
+      { numRuns: cases(150) },
     );
     expect(whole).toBeGreaterThan(60);
   });

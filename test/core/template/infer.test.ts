@@ -13,6 +13,7 @@ import {
 } from '../../../src/index.js';
 import { sites } from '../../arbitrary/pages.js';
 import { componentOf } from '../component-of.js';
+import { cases } from '../../arbitrary/cases.js';
 
 const loose: Thresholds = { ...DEFAULT_THRESHOLDS, minElements: 1, minWorth: -100_000, maxProps: 12 };
 
@@ -213,7 +214,7 @@ describe('props', () => {
           );
         }
       }),
-      { numRuns: 60 },
+      { numRuns: cases(60) },
     );
   });
 
@@ -256,7 +257,7 @@ describe('the survey', () => {
             taken.set(page.path, [...ranges, [element.start, end]]);
           }
       }),
-      { numRuns: 60 },
+      { numRuns: cases(60) },
     );
   });
 

@@ -4,6 +4,7 @@ import { DEFAULT_THRESHOLDS } from '../../../src/core/survey/types.js';
 import fc from 'fast-check';
 import { componentOf } from '../component-of.js';
 import { expandPage, type Finding, parsePage, planLift, readComponents, survey } from '../../../src/index.js';
+import { cases } from '../../arbitrary/cases.js';
 
 const thresholds = { ...DEFAULT_THRESHOLDS, minWorth: -100_000 };
 const options = { thresholds, componentFolder: 'components' };
@@ -61,7 +62,7 @@ describe('lists', () => {
         listed++;
         expect(list.values.map((rows) => (rows as unknown[]).length)).toEqual(all.map((stops) => stops.length));
       }),
-      { numRuns: 120 },
+      { numRuns: cases(120) },
     );
     expect(listed).toBeGreaterThan(60);
   });
@@ -78,7 +79,7 @@ describe('lists', () => {
         };
         expect(told(turned)).toEqual(told(blocks));
       }),
-      { numRuns: 60 },
+      { numRuns: cases(60) },
     );
   });
 
@@ -124,7 +125,7 @@ describe('slots', () => {
         poured++;
         expect(finding.file.split(filler)).toHaveLength(2);
       }),
-      { numRuns: 120 },
+      { numRuns: cases(120) },
     );
     expect(poured).toBeGreaterThan(60);
   });
@@ -173,7 +174,7 @@ describe('markers', () => {
           expect(expandPage(parsePage('q.html', again.pages[0]!.after), again.registry).text).toBe(page.source);
         },
       ),
-      { numRuns: 60 },
+      { numRuns: cases(60) },
     );
   });
 
@@ -211,7 +212,7 @@ ${says('part', `  <em>${filler}</em>\n`, '')}${says('other part', '', `  <b>${fi
         expect(finding.props.map(({ type }) => (type === 'choice' ? 'flag' : type)).sort()).toEqual(['flag', 'text']);
         expect(back(finding, source).exact).toBe(true);
       }),
-      { numRuns: 150 },
+      { numRuns: cases(150) },
     );
   });
 });

@@ -5,7 +5,7 @@ import { writeRegular } from '../workspace/disk.js';
 import { type Decision, DRAFT, readDraft, type Told, withAdded, withChanged } from '../workspace/draft.js';
 import { decisionFor, decisionsFor } from './decided.js';
 import { namesOf, type PointingOptions, wishesOf } from './pointing.js';
-import type { Surveyed } from './surveyed.js';
+import type { Surveyed } from './survey.js';
 
 /** Writes what the options say of the findings that were named, as they were found; nothing where they say nothing. */
 export async function keepDecisions(

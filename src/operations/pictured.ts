@@ -1,31 +1,31 @@
 /** Proof by pictures, for the commands that prove: what the browser draws, and what of it differs. */
 import { expandPage } from '../core/component/expand.js';
-import { OFFSET_ATTRIBUTE, originAt, withOffsets } from '../core/component/trace.js';
 import type { Registry } from '../core/component/model.js';
+import { OFFSET_ATTRIBUTE, originAt, withOffsets } from '../core/component/trace.js';
+import { Problem } from '../core/errors.js';
 import { type Page, parsePage, placeAt } from '../core/page/parse.js';
 import { filledReader } from '../core/style/plan.js';
 import { progress } from '../terminal/progress.js';
+import type { LaunchBrowser } from '../verify/browser.js';
+import { comparePictures, type DrawnElement } from '../verify/pictures.js';
+import { versionOf } from '../verify/site-version.js';
 import { clearFolder, removeEmptyFolder, writeRegular } from '../workspace/disk.js';
 import { decode, encode } from '../workspace/encoding.js';
 import type { SourceFile } from '../workspace/files.js';
 import { JOURNAL, TEMPORARY } from '../workspace/journal.js';
-import type { Project } from '../workspace/project.js';
 import type { Originals } from '../workspace/originals.js';
+import type { Project } from '../workspace/project.js';
 import { loadStylesheets, type Stylesheets } from '../workspace/stylesheets.js';
 import type { PlannedFile } from '../workspace/transaction.js';
-import type { LaunchBrowser } from '../verify/browser.js';
-import { comparePictures, type DrawnElement } from '../verify/pictures.js';
-import { versionOf } from '../verify/site-version.js';
-import { type ProvenPage, registryAfter } from './proving.js';
-import { Problem } from '../core/errors.js';
 import {
   type DrawnPlace,
-  pictureLines,
   type Pictured,
   type PictureFiles,
+  pictureLines,
   type PictureOptions,
   PICTURES,
-} from './picture-lines.js';
+} from './drawn.js';
+import { type ProvenPage, registryAfter } from './proving.js';
 
 /** A page before and after, and where its places stand. */
 interface DrawnPage {

@@ -7,10 +7,9 @@ import { driftIn } from '../core/survey/drift.js';
 import type { Finding } from '../core/survey/types.js';
 import { moreAccepted } from '../workspace/accepted.js';
 import type { PlannedFile } from '../workspace/transaction.js';
-import type { ThresholdOptions } from './context.js';
 import { pick } from './pick.js';
-import { surveyLoaded } from './survey.js';
-import type { Surveyed } from './surveyed.js';
+import { type Surveyed, surveyLoaded } from './survey.js';
+import type { ThresholdOptions } from './thresholds.js';
 
 export interface Unifying {
   /** the survey of the pages as they are then */

@@ -1,7 +1,7 @@
 /** The site as it would be with findings lifted, in memory; nothing is written. */
 import { type LiftPlan, planLift } from '../core/lift/plan.js';
 import { type Page, parsePage } from '../core/page/parse.js';
-import { type ExpandedPage, expandAll } from '../core/style/plan.js';
+import { expandAll, type ExpandedPage } from '../core/style/plan.js';
 import type { Finding } from '../core/survey/types.js';
 import { type LoadedPages, type Project, surveyedPages } from '../workspace/project.js';
 

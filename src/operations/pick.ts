@@ -4,8 +4,7 @@ import { placeText, Problem, shownValue } from '../core/errors.js';
 import { placeAt } from '../core/page/parse.js';
 import { expandAll } from '../core/style/plan.js';
 import type { Finding } from '../core/survey/types.js';
-import { surveyLoaded } from './survey.js';
-import type { Surveyed } from './surveyed.js';
+import { type Surveyed, surveyLoaded } from './survey.js';
 
 /** So many names are told where none is near. */
 const FEW = 5;

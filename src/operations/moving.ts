@@ -1,15 +1,15 @@
-/** Moving styles between stylesheets and components, for the commands that write: planned, encoded, proven from disk. */
-import { placeText } from '../core/errors.js';
+/** Moving styles between stylesheets and components: planned, encoded, proven from disk. */
 import type { Registry, Surroundings } from '../core/component/model.js';
 import { type ComponentSource, readComponents } from '../core/component/read.js';
+import { placeText } from '../core/errors.js';
 import { placeAt } from '../core/page/parse.js';
 import type { SheetCut } from '../core/style/back.js';
 import type { SheetReader } from '../core/style/cascade.js';
 import { matchPage } from '../core/style/match.js';
 import {
   type ExpandedPage,
-  type FilledSheets,
   filledReader,
+  type FilledSheets,
   planStyles,
   proveStyles,
   type StylesPlan,
@@ -17,13 +17,13 @@ import {
 import { compareCascades } from '../core/style/proof.js';
 import { readSheet } from '../core/style/sheet.js';
 import { progress } from '../terminal/progress.js';
+import { declarationText } from '../terminal/declaration.js';
 import { encode } from '../workspace/encoding.js';
 import { type Entry, Journal, type Renamed } from '../workspace/journal.js';
 import { isOwn } from '../workspace/mark.js';
 import { type Project, storiesOf } from '../workspace/project.js';
 import { loadStylesheets, type Stylesheets } from '../workspace/stylesheets.js';
 import type { PlannedFile } from '../workspace/transaction.js';
-import { declarationText } from './moved.js';
 
 export interface Moving {
   plan: Pick<StylesPlan, 'components' | 'sheets' | 'cuts' | 'moved' | 'staying' | 'proven'>;

@@ -3,9 +3,9 @@ import { expandPage } from '../core/component/expand.js';
 import type { Registry } from '../core/component/model.js';
 import { readComponents } from '../core/component/read.js';
 import { Problem } from '../core/errors.js';
-import { withoutStyle } from '../core/style/text.js';
 import { type Page, parsePage } from '../core/page/parse.js';
 import { comparePages, parsedAs, type Shown } from '../core/page/same.js';
+import { withoutStyle } from '../core/style/text.js';
 import { digest, readBack, type SourceFile } from '../workspace/files.js';
 import { Journal } from '../workspace/journal.js';
 import { type Project, storiesOf } from '../workspace/project.js';
@@ -121,13 +121,4 @@ export function registryAfter(project: Project, planned: PlannedFile[], read: (p
     [...components].map((path) => ({ path, source: read(path) })),
     { data, maxPageSize: project.config.maxPageSize },
   );
-}
-
-/** Prints what would change as a patch for `git apply`. */
-export async function printPatch(files: PlannedFile[]): Promise<void> {
-  const { unifiedDiff } = await import('../terminal/diff.js');
-  for (const { path, before, after } of files) {
-    const isSame = before === after || (before !== null && after !== null && before.equals(after));
-    if (!isSame) process.stdout.write(unifiedDiff({ path, before, after }));
-  }
 }

@@ -1,7 +1,7 @@
 /** What `lift --extend` does before anything is lifted: a component is widened for what is nearly a use of it. */
-import { readComponents, templatesOf } from '../core/component/read.js';
 import { suggestion } from '../core/component/problems.js';
-import { Problem, placeText, shownValue } from '../core/errors.js';
+import { readComponents, templatesOf } from '../core/component/read.js';
+import { placeText, Problem, shownValue } from '../core/errors.js';
 import { extendComponent } from '../core/lift/extend.js';
 import type { NearUse } from '../core/match/known.js';
 import { placeAt } from '../core/page/parse.js';
@@ -12,9 +12,8 @@ import { encode } from '../workspace/encoding.js';
 import { surveyedPages } from '../workspace/project.js';
 import type { PlannedFile } from '../workspace/transaction.js';
 import { refuseOtherPages } from './changing.js';
-import type { ThresholdOptions } from './context.js';
-import { surveyLoaded } from './survey.js';
-import type { Surveyed } from './surveyed.js';
+import { type Surveyed, surveyLoaded } from './survey.js';
+import type { ThresholdOptions } from './thresholds.js';
 
 export interface Extending {
   /** the survey with the component as it is then */

@@ -1,30 +1,29 @@
 /** Writes a change of components and their uses that leaves every page as it is: planned, proven, and proven from disk. */
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Change } from '../core/library/change.js';
 import { expandPage } from '../core/component/expand.js';
 import type { Registry } from '../core/component/model.js';
 import { readComponents } from '../core/component/read.js';
 import { Problem } from '../core/errors.js';
+import type { Change } from '../core/library/change.js';
+import type { Site } from '../core/library/uses.js';
 import { type Page, parsePage } from '../core/page/parse.js';
 import { comparePages } from '../core/page/same.js';
 import { expandAll, filledReader } from '../core/style/plan.js';
-import type { Site } from '../core/library/uses.js';
-import { count, green } from '../terminal/style.js';
+import { count } from '../terminal/style.js';
 import { findProject } from '../workspace/config.js';
-import { locked } from '../workspace/lock.js';
 import { encode } from '../workspace/encoding.js';
 import { readSource, type SourceFile, type Unreadable } from '../workspace/files.js';
 import type { Renamed } from '../workspace/journal.js';
+import { locked } from '../workspace/lock.js';
+import { journaledOriginals } from '../workspace/originals.js';
 import { type LoadedPages, loadPages, openProject, type Project, spaceShown } from '../workspace/project.js';
 import { loadStylesheets, type Stylesheets } from '../workspace/stylesheets.js';
 import { type PlannedFile, writeAll } from '../workspace/transaction.js';
-import { journaledOriginals } from '../workspace/originals.js';
 import { editedFiles } from './edited.js';
 import { originOf } from './moving.js';
-import { tellNotices, hint, tell } from './context.js';
-import { originsOf, printPatch, retold } from './proving.js';
-import { pagesText } from './sameness.js';
+import { tellNotices } from './notices.js';
+import { originsOf, retold } from './proving.js';
 
 export interface Changed {
   /** what is written, or would be */
@@ -57,14 +56,6 @@ export async function openSite(cwd: string): Promise<OpenedSite> {
 /** Runs what changes a project, one at a time; what is only planned needs not wait. */
 export async function oneAtATime<T>(cwd: string, isPlan: boolean, run: () => Promise<T>): Promise<T> {
   return isPlan ? run() : locked((await findProject(cwd)).root, run);
-}
-
-/** Prints what was changed, or the patch of what would be. */
-export async function printChanged(title: string, { files, tally, pages, written }: Changed): Promise<void> {
-  if (!written) return printPatch(files);
-  tell(`${title}: ${tally}.`);
-  tell(`${green('Proven from disk:')} ${pagesText(pages)} to exactly what ${pages === 1 ? 'it' : 'they'} did before.`);
-  hint('Next: estrade check; estrade undo takes this back');
 }
 
 /**

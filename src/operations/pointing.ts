@@ -1,26 +1,24 @@
 /** Pointing at what is to be lifted: by line, by a range of lines, or with a selector; shared by `lift` and `show`. */
-import type { Pointed, Wishes } from '../core/survey/wishes.js';
-import { generalisingOf, siteOf } from '../core/survey/survey.js';
 import { relative, resolve } from 'node:path';
-import { type Command, InvalidArgumentError } from 'commander';
 import { nearestName, suggestion } from '../core/component/problems.js';
-import { placeText, Problem } from '../core/errors.js';
-import { takenNames } from '../core/survey/component-names.js';
+import { Problem } from '../core/errors.js';
 import type { Occurrence } from '../core/fragments/occurrence.js';
-import { type Page, placeAt } from '../core/page/parse.js';
+import type { Page } from '../core/page/parse.js';
 import { elementsOf } from '../core/page/tree.js';
+import { takenNames } from '../core/survey/component-names.js';
+import { cutsOf } from '../core/survey/cuts.js';
 import { elementAt, lookAlikes, runOnLines, selected } from '../core/survey/point.js';
 import { pointedFinding, wishedFinding } from '../core/survey/pointed.js';
+import { generalisingOf, siteOf } from '../core/survey/survey.js';
 import type { Finding } from '../core/survey/types.js';
+import type { Pointed, Wishes } from '../core/survey/wishes.js';
 import type { Generalising } from '../core/template/generalise.js';
 import type { Vocabulary } from '../core/words/vocabulary.js';
-import { cutsOf } from '../core/survey/cuts.js';
-import { count } from '../terminal/style.js';
-import { cut, oneLine } from '../terminal/table.js';
 import { toPosix } from '../workspace/files.js';
 import { type LoadedPages, loadPages, openProject, type Project, surveyedPages } from '../workspace/project.js';
-import { tellNotices, type ThresholdOptions, thresholdsOf, hint } from './context.js';
-import type { Surveyed } from './surveyed.js';
+import { tellNotices } from './notices.js';
+import type { Surveyed } from './survey.js';
+import { type ThresholdOptions, thresholdsOf } from './thresholds.js';
 
 export interface PointingOptions {
   at?: string;
@@ -32,32 +30,6 @@ export interface PointingOptions {
   slot?: string[];
   fixed?: string[];
   alike?: boolean;
-}
-
-const all = (value: string, before: string[] = []) => [...before, value];
-
-/** Names with commas between them, given once or several times. */
-export function listed(value: string, before: string[] = []): string[] {
-  return [...before, ...value.split(',').map((each) => each.trim())].filter((each) => each !== '');
-}
-
-function outwards(value: string): number {
-  if (!/^\d+$/.test(value)) throw new InvalidArgumentError('it must be a number of elements.');
-  return Number(value);
-}
-
-/** Adds the ways of pointing to a command. */
-export function withPointing(command: Command): Command {
-  return command
-    .option('--at <page:line[:column]>', 'what starts there, instead of a finding')
-    .option('--lines <page:from-to>', 'the siblings on exactly these lines')
-    .option('--select <css>', 'all that a selector matches, over all pages, as one component')
-    .option('--outer <n>', 'with --at: so many elements further out', outwards)
-    .option('--alike', 'take also what looks like the place that is pointed at')
-    .option('--name <name>', 'what the component is called; of several findings: finding=name, …', listed)
-    .option('--props <old=new,…>', 'rename props; of a single place, name the texts that become props', listed)
-    .option('--slot <css>', 'pour in what this matches inside (may be repeated)', all)
-    .option('--fixed <prop,…>', 'keep the first value of a prop; places with another one stay as they are', listed);
 }
 
 export interface PointedAt extends Pointed {
@@ -266,32 +238,4 @@ export function toldOptions({ at, lines, select, outer, alike, name, props, slot
     ...(slot ?? []).flatMap((each) => ['--slot', quoted(each)]),
     ...(alike === true ? ['--alike'] : []),
   ].join(' ');
-}
-
-const SHOWN = 5;
-const LONGEST = 40;
-
-/** Places that a fixed prop leaves out. */
-export function tellFixed(leftOut: Occurrence[]): void {
-  for (const { page, element } of leftOut)
-    hint(`stays as it is, for its value is another one: ${placeText(placeAt(page, element.start))}`);
-}
-
-/** What else looks like it, and what could be named. */
-export function tellPointed({ alike, nameable, leftOut, finding }: PointedAt): void {
-  const place = ({ page, element }: Occurrence) => placeText(placeAt(page, element.start));
-  const some = (places: Occurrence[]) =>
-    `${places.slice(0, SHOWN).map(place).join(', ')}${places.length > SHOWN ? ', …' : ''}`;
-  tellFixed(leftOut);
-  if (alike.length > 0)
-    hint(
-      `${count(alike.length, 'other place')} look${alike.length === 1 ? 's' : ''} like it: ${some(alike)}; --alike takes them too`,
-    );
-  const names = nameable.filter(({ name }) => !finding.props.some((prop) => prop.name === name));
-  if (names.length > 0) {
-    const few = names.slice(0, SHOWN).map((each) => `${each.name} "${cut(oneLine(each.text), LONGEST)}"`);
-    hint(
-      `its texts stay as they are, but for those that --props names: ${few.join(', ')}${names.length > SHOWN ? ', …' : ''}`,
-    );
-  }
 }

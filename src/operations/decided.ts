@@ -1,17 +1,17 @@
 /** The draft and the survey: findings as the draft decides about them, and decisions for what the survey found. */
-import { Problem, placeText } from '../core/errors.js';
+import { placeText, Problem } from '../core/errors.js';
 import { placeAt } from '../core/page/parse.js';
 import { composedFindings } from '../core/survey/findings.js';
 import { findingFor, keysOf } from '../core/survey/keys.js';
 import { wishedFinding } from '../core/survey/pointed.js';
 import type { Finding, Offer, Survey } from '../core/survey/types.js';
+import { savedLinesText } from '../terminal/saved.js';
 import { count } from '../terminal/style.js';
 import { cut, oneLine } from '../terminal/table.js';
 import type { Decision, Draft, Told } from '../workspace/draft.js';
 import type { LoadedPages, Project } from '../workspace/project.js';
 import { generalisingFor, namesTaken } from './pointing.js';
-import type { ThresholdOptions } from './context.js';
-import { savedLinesText } from './saved.js';
+import type { ThresholdOptions } from './thresholds.js';
 
 /** A survey as the draft has it. */
 export interface Decided {

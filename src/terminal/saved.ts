@@ -1,6 +1,6 @@
 /** What lifting a finding saves, or adds, in words. */
 import type { Finding } from '../core/survey/types.js';
-import { count, size } from '../terminal/style.js';
+import { count, size } from './style.js';
 
 /** `saves 12 lines`, `adds 3 lines`. */
 export function savedLinesText(lines: number): string {

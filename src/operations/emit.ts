@@ -1,0 +1,209 @@
+/** Handing the components over to a stack. */
+import { join, relative } from 'node:path';
+import { checkedFiles } from '../core/emit/files.js';
+import { spaceRules } from '../core/emit/manner.js';
+import type { EmitRemark, EmitSite, EmittedFile } from '../core/emit/model.js';
+import { readSite } from '../core/emit/site.js';
+import type { Starter } from '../core/emit/tsx/options.js';
+import { placeText, Problem } from '../core/errors.js';
+import { expandAll, filledReader } from '../core/style/plan.js';
+import { progress } from '../terminal/progress.js';
+import type { WrittenElements } from '../verify/elements.js';
+import type { WrittenModules } from '../verify/modules.js';
+import type { Verified } from '../verify/verified.js';
+import type { EmitConfig } from '../workspace/defaults.js';
+import { encode } from '../workspace/encoding.js';
+import { toPosix, type Unreadable } from '../workspace/files.js';
+import { formatted } from '../workspace/format.js';
+import {
+  followingLinks,
+  type Output,
+  type OutputFile,
+  outputFolder,
+  readInside,
+  refuseForeignFolder,
+  refuseSourceFolder,
+  writeOutput,
+} from '../workspace/output.js';
+import { loadPages, openProject, type Project } from '../workspace/project.js';
+import type { LeftOut } from '../workspace/site-files.js';
+import { readStarter } from '../workspace/starter.js';
+import { loadStylesheets } from '../workspace/stylesheets.js';
+import { findTarget, TARGETS } from '../workspace/targets.js';
+import { type CheckProblem, wrongUses } from '../workspace/wrong-uses.js';
+import { tellNotices } from './notices.js';
+import { type OtherFiles, otherFiles } from './other-files.js';
+import { refuseWrong } from './problems.js';
+
+export interface EmitOptions extends Partial<Pick<EmitConfig, 'jsxImport' | 'attributes' | 'prerender'>> {
+  out?: string;
+  force?: boolean;
+  verify?: boolean;
+  trustConfig?: boolean;
+  verbose?: boolean;
+  json?: boolean;
+}
+
+export interface EmittedSite extends Output {
+  files: string[];
+  remarks: EmitRemark[];
+  unreadable: Unreadable[];
+  verified: Verified | null;
+  /** files that are no part of the site; empty for a target that copies none */
+  left: LeftOut[];
+}
+
+/** Emits the project that `cwd` stands in for one target. */
+export async function emitProject(
+  cwd: string,
+  name: string,
+  options: EmitOptions,
+): Promise<EmittedSite & { out: string }> {
+  const project = await openProject(cwd);
+  tellNotices(project);
+  const { root, config } = project;
+  const target = await findTarget(name, cwd);
+  const { jsxImport, attributes, prerender } = { ...config.emit, ...options };
+  const { starter, remarks } = starterFor(name, project);
+  const settings: Settings = { ...config.emit, jsxImport, attributes, prerender, starter };
+  const out = options.out ?? toPosix(relative(cwd, join(root, config.emit.out, folderName(name))));
+  const folder = outputFolder(project, cwd, out);
+  const isOwn = !TARGETS.some((each) => each === name);
+  if (options.verify === true && isOwn)
+    throw new Problem('--verify proves built-in targets only', { hint: 'leave it out' });
+  const verify = options.verify === true ? await verifierOf(name, root, settings) : null;
+  if (options.force !== true) refuseForeignFolder(folder, out);
+  const { site, unreadable, others, copyOf, encodedLike } = await readProject(project, folder);
+  const emitted = await target(site, isOwn ? settings.options : { ...settings });
+  const notRun = new Set<string>();
+  const textOf = async ({ path, text, format }: Extract<EmittedFile, { text: string }>) => {
+    if (format !== true) return text;
+    const made = await formatted(folder, path, text, options.trustConfig === true);
+    if (made.ignored !== null) notRun.add(made.ignored);
+    return made.text;
+  };
+  const files: OutputFile[] = [];
+  // one after the other, for where the configuration of the formatter stands is looked for once a folder
+  for (const file of checkedFiles(emitted.files, name)) {
+    const bytes = 'copy' in file ? null : encodedLike(file.like, await textOf(file));
+    files.push({ path: file.path, read: () => bytes ?? copyOf((file as { copy: string }).copy) });
+  }
+  const written = await writeOutput(folder, followingLinks(root, files), options.force === true);
+  const paths = files.map(({ path }) => path).sort();
+  const copies = emitted.files.some((file) => 'copy' in file);
+  return {
+    ...written,
+    out,
+    files: paths,
+    remarks: [
+      ...remarks,
+      ...emitted.remarks,
+      ...(copies ? others.problems.map(asRemark) : []),
+      ...notRunRemarks(notRun, root),
+    ],
+    left: copies ? others.left : [],
+    unreadable,
+    verified: verify === null ? null : await verify({ folder, files: paths, site, encodedLike }),
+  };
+}
+
+/** What a built-in target is told. */
+type Settings = Omit<EmitConfig, 'starter'> & { starter: Starter | null };
+
+/**
+ * The team's own module that says how modules are written, where it is one of the target's language.
+ * @throws Problem (exit 2) where it is not there
+ */
+function starterFor(target: string, { root, config }: Project): { starter: Starter | null; remarks: EmitRemark[] } {
+  const path = config.emit.starter;
+  if (path === null) return { starter: null, remarks: [] };
+  if (path.replace(/^.*\./, '') !== target) {
+    const message = `the starter ${path} is one of other modules, and is not used`;
+    return { starter: null, remarks: [{ kind: 'decided', message, place: null }] };
+  }
+  return { starter: { path, source: readStarter(root, path, 'emit.starter') }, remarks: [] };
+}
+
+/** What proves a built-in target. @throws Problem when something that it needs is not installed */
+async function verifierOf(
+  name: string,
+  root: string,
+  settings: Settings,
+): Promise<(written: WrittenModules & WrittenElements) => Verified | Promise<Verified>> {
+  if (name === 'elements') return (await import('../verify/elements.js')).elementVerifier(settings.prerender);
+  return (await import('../verify/modules.js')).moduleVerifier(root, settings, name === 'tsx');
+}
+
+function folderName(target: string): string {
+  return target.replace(/^.*[\\/]/, '').replace(/\.\w+$/, '');
+}
+
+function asRemark({ message, ...place }: CheckProblem): EmitRemark {
+  return { kind: 'decided', message: `${placeText(place)}: ${message}`, place: null };
+}
+
+function notRunRemarks(files: ReadonlySet<string>, root: string): EmitRemark[] {
+  return [...files].map((file) => ({
+    kind: 'decided',
+    message: `${toPosix(relative(root, file))} is a program or names one, and is not run: --trust-config does`,
+    place: null,
+  }));
+}
+
+interface ReadProject {
+  site: EmitSite;
+  unreadable: Unreadable[];
+  others: OtherFiles;
+  /** bytes of another file of the site */
+  copyOf: (path: string) => Buffer;
+  /** bytes of a text, in the encoding of a page or in UTF-8 */
+  encodedLike: (page: string | undefined, text: string) => Buffer;
+}
+
+/** The site as targets are given it, and how its files are written. */
+async function readProject(project: Project, folder: string): Promise<ReadProject> {
+  const { root, registry, config } = project;
+  const { pages, files: sources, unreadable } = await loadPages(project, root, []);
+  const reading = progress('reading', 'pages');
+  const sheets = await loadStylesheets(project);
+  const { read, filled } = filledReader(sheets.sources, registry);
+  reading.tick(0, pages.length);
+  const all = expandAll(pages, registry);
+  refuseWrong(
+    wrongUses(
+      project,
+      pages.map((page, i) => ({ page, problems: all[i]!.problems })),
+    ),
+    'mend them: estrade check tells them again',
+  );
+  const expanded = all.map(({ page }) => page);
+  const space = spaceRules(expanded, read);
+  reading.end();
+  const data = new Set(all.flatMap((each) => [...each.data]));
+  const others = await otherFiles(
+    project,
+    expanded.map(({ path, source }) => ({ path, text: source })),
+    data,
+  );
+  refuseSourceFolder(root, folder, [...sources.keys(), ...others.paths]);
+  const back = toPosix(relative(folder, root));
+  const site = readSite(pages, all, registry, {
+    files: others.paths,
+    sheets: new Map([...filled].map(([path, { text }]) => [path, text])),
+    space,
+    toRoot: back === '' ? '' : `${back}/`,
+    componentFolder: config.components,
+  });
+  const copyOf = (path: string): Buffer => {
+    if (!others.paths.includes(path))
+      throw new Problem(`there is no file ${path} to copy; nothing was written`, {
+        hint: 'the target may copy what site.files lists',
+      });
+    return others.filled.get(path) ?? readInside(root, path);
+  };
+  const encodedLike = (page: string | undefined, text: string): Buffer => {
+    const source = page === undefined ? undefined : sources.get(page);
+    return source === undefined ? Buffer.from(text) : encode(text, source);
+  };
+  return { site, unreadable, others, copyOf, encodedLike };
+}
