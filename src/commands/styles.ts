@@ -11,6 +11,7 @@ import { warningOf } from '../operations/checked-styles.js';
 import { tellNotices } from '../operations/notices.js';
 import { pick } from '../operations/pick.js';
 import { type PlannedSite, plannedSite } from '../operations/planned.js';
+import { type LoadedStyles, moveStyles, type StylesOptions } from '../operations/styles-move.js';
 import { surveyLoaded } from '../operations/survey.js';
 import { progress } from '../terminal/progress.js';
 import { findProject } from '../workspace/config.js';
@@ -21,7 +22,7 @@ import { loadStylesheets } from '../workspace/stylesheets.js';
 import { withThresholds } from './options.js';
 import { printJson, tellUnreadable } from './printing.js';
 import { componentJson, printAll, printOne, problemsOf, type Subject, totalsJson } from './styled.js';
-import { type LoadedStyles, moveStyles, type StylesOptions } from './styles-move.js';
+import { printMoved } from './styles-move.js';
 
 export function define(program: Command): void {
   withThresholds(program.command('styles').argument('[name]', 'a component, or a finding of the survey'))
@@ -39,7 +40,7 @@ export function define(program: Command): void {
       const isWriting = options.move === true || options.back === true;
       const run = async () => {
         const loaded = await load(cwd);
-        if (isWriting) await moveStyles(loaded, name, options);
+        if (isWriting) printMoved(await moveStyles(loaded, name, options), options);
         else await tellStyles(loaded, name, options);
         if (tellUnreadable(loaded.unreadable)) process.exitCode = 2;
       };
