@@ -149,7 +149,7 @@ describe('of the demo', () => {
         `${rules === 0 ? 'No' : rules} rule${rules === 1 || rules === 0 ? '' : 's'} of its own`,
       );
     }
-    expect(await accessibilityFindings(shown)).toEqual([]);
+    if (isDeep) expect(await accessibilityFindings(shown)).toEqual([]);
   });
 });
 

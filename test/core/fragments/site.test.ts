@@ -143,7 +143,7 @@ test.each(Object.entries(KEYS))('all that have %s are a candidate', (_, keyOf) =
     }),
     { numRuns: cases(40) },
   );
-  expect(found).toBeGreaterThan(20);
+  expect(found).toBeGreaterThan(cases(20) - 1);
 });
 
 test('what stands in code is no part, also where the code is the template of a component', () => {
