@@ -75,8 +75,9 @@ const REDRAWN = 6;
 const REOPENED = 2;
 /** So many elements of a page and screen are told whose styles differ. */
 const MOST_RESTYLED = 5;
-/** So many of them are read to find those. */
+/** So many of them are read to find those, some at a time, for all that an element computes to is much to read. */
 const MOST_READ = 200;
+const READ_AT_ONCE = 20;
 
 /** Draws and compares all pages. */
 export async function comparePictures(launch: LaunchBrowser, comparing: Comparing): Promise<Compared> {
@@ -126,16 +127,17 @@ async function compareOn(
   };
   const openBoth = () => Promise.all(windows.map(open));
   await openBoth();
-  let styles = computed ? await styledOtherwise(...windows) : { styled: 0, restyled: [] };
+  let styles = computed ? await styledOtherwise(...windows) : { styled: 0, changed: [] };
   // what is otherwise only once is left to chance, such as when the browser worked out what a selection looks like
-  for (let tries = 0; tries < REOPENED && styles.restyled.length > 0; tries++) {
+  for (let tries = 0; tries < REOPENED && styles.changed.length > 0; tries++) {
     await openBoth();
     styles = await styledOtherwise(...windows);
   }
+  const restyled = await restyledAmong(styles.changed, ...windows);
   await Promise.all(windows.map((window) => measure(window, 'stopTransitions')));
   const image = pictures && screen.media === 'screen' ? await drawnOtherwise(...windows) : null;
   const compared: Differences = { different: [], styled: styles.styled, restyled: [] };
-  if (image === null && styles.restyled.length === 0) return compared;
+  if (image === null && restyled.length === 0) return compared;
   const marked = await openWindow(browser, withOffsetsOn(path, comparing));
   await open(marked);
   const elements = await measure<DrawnElement[]>(
@@ -145,9 +147,9 @@ async function compareOn(
     OFFSET_ATTRIBUTE,
   );
   if (image !== null) compared.different.push({ ...image, path, width: screen.width, elements: eachOnce(elements) });
-  const numbers = styles.restyled.map(({ number }) => number);
+  const numbers = restyled.map(({ number }) => number);
   const found = await measure<(DrawnElement | null)[]>(marked, 'elementsAt', numbers, OFFSET_ATTRIBUTE);
-  styles.restyled.forEach(({ pseudo, property, before, after }, i) => {
+  restyled.forEach(({ pseudo, property, before, after }, i) => {
     const element = found[i] ?? { element: 'an element', offset: null };
     compared.restyled.push({ path, ...screen, pseudo, property, before, after, ...element });
   });
@@ -182,13 +184,26 @@ interface Restyled extends Pick<StyleDifference, 'pseudo' | 'property' | 'before
 /** What an element or pseudo-element computes to, by property; null where there is none. */
 type Styles = { pseudo: string; styles: [string, string][] } | null;
 
-/** Compares what the elements of two open pages compute to. */
-async function styledOtherwise(one: Window, two: Window): Promise<{ styled: number; restyled: Restyled[] }> {
+/** Compares what the elements of two open pages compute to: how many there are, and the numbers of those that differ. */
+async function styledOtherwise(one: Window, two: Window): Promise<{ styled: number; changed: number[] }> {
   const [before, after] = await Promise.all([one, two].map((each) => measure<number[]>(each, 'styleHashes')));
   const all = Array.from({ length: Math.max(before!.length, after!.length) }, (_, i) => i);
-  const changed = all.filter((i) => before![i] !== after![i]).slice(0, MOST_READ);
-  const [was, is] = await Promise.all([one, two].map((each) => measure<Styles[]>(each, 'stylesAt', changed)));
-  const found = changed.map((number, i): Restyled => {
+  return { styled: before!.length, changed: all.filter((i) => before![i] !== after![i]) };
+}
+
+/** The first of some elements, by number, for which a rule says something else; where there is none, for which anything differs. */
+async function restyledAmong(numbers: number[], one: Window, two: Window): Promise<Restyled[]> {
+  const found: Restyled[] = [];
+  const own = () => found.filter(({ property }) => !USED_VALUES.has(property));
+  for (let at = 0; at < Math.min(numbers.length, MOST_READ) && own().length < MOST_RESTYLED; at += READ_AT_ONCE)
+    found.push(...(await restyledAt(numbers.slice(at, at + READ_AT_ONCE), one, two)));
+  return (own().length > 0 ? own() : found).slice(0, MOST_RESTYLED);
+}
+
+/** What differs in elements of two open pages, by number. */
+async function restyledAt(numbers: number[], one: Window, two: Window): Promise<Restyled[]> {
+  const [was, is] = await Promise.all([one, two].map((each) => measure<Styles[]>(each, 'stylesAt', numbers)));
+  return numbers.map((number, i): Restyled => {
     const [then, now] = [was![i] ?? null, is![i] ?? null];
     if (then === null || now === null) {
       const [before, after] = [then, now].map((styles) => (styles === null ? 'nothing' : 'an element')) as [
@@ -211,8 +226,6 @@ async function styledOtherwise(one: Window, two: Window): Promise<{ styled: numb
       after: values.get(property) ?? '',
     };
   });
-  const own = found.filter(({ property }) => !USED_VALUES.has(property));
-  return { styled: before!.length, restyled: (own.length > 0 ? own : found).slice(0, MOST_RESTYLED) };
 }
 
 function eachOnce(elements: DrawnElement[]): DrawnElement[] {
