@@ -90,8 +90,6 @@ describe('of the demo', () => {
   const screens = [
     ['dark', 400],
     ['light', 1280],
-    ['dark', 1280],
-    ['light', 400],
   ] as const;
   test.each(isDeep ? screens : screens.slice(0, 1))(
     '%s and %i wide, an accessibility check finds nothing, and it is no wider than the window',

@@ -13,7 +13,7 @@ import { hostileSite, liftedSite, siteOf } from './rendered.js';
 import { isDeep } from '../../arbitrary/cases.js';
 
 // each opens a browser
-const numRuns = isDeep ? 12 : 2;
+const numRuns = isDeep ? 8 : 2;
 let browser: Browser;
 beforeAll(async () => {
   browser = await launch();
