@@ -40,7 +40,6 @@ export interface EmitOptions extends Partial<Pick<EmitConfig, 'jsxImport' | 'att
   force?: boolean;
   verify?: boolean;
   trustConfig?: boolean;
-  verbose?: boolean;
   json?: boolean;
 }
 

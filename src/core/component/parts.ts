@@ -203,7 +203,8 @@ export function compile(nodes: Child[], start: number, end: number, context: Com
     showing(isPreformatted(node), [node.openEnd, contentEnd(node)], () => visitChildren(node));
     base = outer;
   };
-  /** Children; of a use that stays, as its component has them. */
+
+  /** Visits children; of a use that stays, as its component has them. */
   const visitChildren = (node: Element) => {
     const { staying } = context;
     for (const child of node.children) {
