@@ -1,7 +1,6 @@
 export default {
   testEnvironment: 'node',
   roots: ['<rootDir>/test'],
-  setupFiles: ['<rootDir>/test/arbitrary/seed.ts'],
   testMatch: ['**/*.test.ts'],
   extensionsToTreatAsEsm: ['.ts'],
   moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': '$1' },

@@ -1,6 +1,6 @@
 /** The encoding of a page is decided once: whatever moves out of it, it is read and written as it was. */
 import { afterAll, expect, test } from '@jest/globals';
-import fc from 'fast-check';
+import fc from './arbitrary/seeded.js';
 import iconv from 'iconv-lite';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';

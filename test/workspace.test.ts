@@ -2,7 +2,7 @@
 import { expect, test } from '@jest/globals';
 import { DEFAULT_JSX } from '../src/core/emit/tsx/options.js';
 import { DEFAULT_THRESHOLDS } from '../src/core/survey/types.js';
-import fc from 'fast-check';
+import fc from './arbitrary/seeded.js';
 import { stripVTControlCharacters } from 'node:util';
 import iconv from 'iconv-lite';
 import { decode, encode, isBinary } from '../src/workspace/encoding.js';

@@ -189,6 +189,7 @@ async function readProject(project: Project, folder: string): Promise<ReadProjec
   const site = readSite(pages, all, registry, {
     files: others.paths,
     sheets: new Map([...filled].map(([path, { text }]) => [path, text])),
+    read,
     space,
     toRoot: back === '' ? '' : `${back}/`,
     componentFolder: config.components,

@@ -66,10 +66,11 @@ export async function openPage({ page, session }: Window, path: string, { width,
   await page.clock.runFor(PASSED);
 }
 
-/** Calls a function of `src/browser/measure.ts` in a page. */
-export function measure<T = void>({ page, script }: Window, name: string, ...args: unknown[]): Promise<T> {
+/** Calls a function of `src/browser/measure.ts` in a page; what it answers comes as JSON, which is quick to hand over. */
+export async function measure<T = void>({ page, script }: Window, name: string, ...args: unknown[]): Promise<T> {
   const given = args.map((arg) => JSON.stringify(arg)).join(', ');
-  return page.evaluate<T>(`(() => { ${script}; return measure.${name}(${given}); })()`);
+  const call = `(async () => { ${script}; return JSON.stringify((await measure.${name}(${given})) ?? null); })()`;
+  return JSON.parse(await page.evaluate<string>(call)) as T;
 }
 
 /** Answers all that pages of a context ask for from the site, and nothing from the network. */

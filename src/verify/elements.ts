@@ -63,7 +63,7 @@ async function verifyElements(
         }
       }
     };
-    await Promise.all(Array.from({ length: AT_ONCE }, work));
+    await Promise.all(Array.from({ length: Math.min(AT_ONCE, site.pages.length) }, work));
     return { checked: null, errors: [], pages };
   } finally {
     await browser.close();

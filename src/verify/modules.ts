@@ -31,14 +31,14 @@ export interface WrittenModules {
  * @returns what proves emitted modules
  * @throws Problem when something that is needed is not installed
  */
-export async function moduleVerifier(
+export function moduleVerifier(
   root: string,
   options: JsxOptions,
   typed: boolean,
-): Promise<(written: WrittenModules) => Verified> {
+): (written: WrittenModules) => Verified {
   const runtime = options.jsxImport ?? 'preact';
   requirePackages(root, [...new Set([...NEEDED, ...(typed ? [runtime] : [])])]);
-  const ts = await loadPackage<typeof TypeScript>(root, 'typescript');
+  const ts = loadPackage<typeof TypeScript>(root, 'typescript');
   return (written) => verifyModules(ts, root, written, { ...options, typed, runtime });
 }
 

@@ -96,7 +96,7 @@ export async function comparePictures(launch: LaunchBrowser, comparing: Comparin
       }
       await Promise.all(windows.map(closeWindow));
     };
-    await Promise.all(Array.from({ length: AT_ONCE }, work));
+    await Promise.all(Array.from({ length: Math.min(AT_ONCE, jobs.length) }, work));
   } finally {
     await browser.close();
   }

@@ -1,9 +1,7 @@
 /** Packages that only proving needs: the team's own copy, else ours, else a word on how to install them. */
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
-import { pathToFileURL } from 'node:url';
 import { Problem } from '../core/errors.js';
-import { importModule } from './import.js';
 
 const own = createRequire(import.meta.url);
 
@@ -29,9 +27,12 @@ export function requirePackages(root: string, wanted: string[]): void {
     );
 }
 
-/** Imports a package as the project has it. @throws Problem when it is not installed */
-export async function loadPackage<T>(root: string, name: string): Promise<T> {
+/**
+ * Loads a package as the project has it: by `require`, which need not look for the names that a large script exports.
+ * @throws Problem when it is not installed
+ */
+export function loadPackage<T>(root: string, name: string): T {
   requirePackages(root, [name]);
-  const module = await importModule<{ default?: T } & T>(pathToFileURL(resolvePackage(root, name)!).href);
+  const module = own(resolvePackage(root, name)!) as { default?: T } & T;
   return module.default ?? module;
 }

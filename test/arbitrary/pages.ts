@@ -1,5 +1,5 @@
 /** Random pages built from random fragments, for what is promised of all inputs: tidy and untidy markup alike. */
-import fc from 'fast-check';
+import fc from './seeded.js';
 
 const word = fc.constantFrom(
   'tern',

@@ -1,6 +1,6 @@
 /** What README and guides say to type, through the built program: every command succeeds, and prints what is shown. */
-import { afterAll, expect, test } from '@jest/globals';
-import { spawnSync } from 'node:child_process';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { spawnSync, type SpawnSyncReturns } from 'node:child_process';
 import { chmodSync, cpSync, existsSync, readdirSync, readFileSync } from 'node:fs';
 import { dirname, join, normalize } from 'node:path';
 import { BIN, Folder, removeFolders, ROOT, STATE } from './estrade.js';
@@ -38,27 +38,37 @@ function patternOf(printed: string): RegExp {
   return new RegExp(`^${parts.join('')}$`);
 }
 
-/** The demo site as `site` and, as it was, as `before`, under git; and the program on the path. */
-function prepared(): {
-  folder: Folder;
-  run: (commands: string) => { status: number | null; stdout: string; stderr: string };
-} {
+/** The demo site as `site` and, as it was, as `before`; and the program on the path. */
+function prepared(): Folder {
   const folder = new Folder({ 'bin/estrade': `#!/bin/sh\nexec '${process.execPath}' '${BIN}' "$@"\n` });
   chmodSync(join(folder.path, 'bin/estrade'), 0o755);
   for (const copy of ['before', 'site']) cpSync(join(ROOT, 'demo/site'), join(folder.path, copy), { recursive: true });
+  return folder;
+}
+
+/** The same with one page of the site lifted, under git. */
+function preparedLifted(): Folder {
+  const folder = prepared();
+  folder.write({ 'site/estrade.config.json': '{ "pages": ["notices.html"] }' });
+  const started = 'git init -q; git add .; git -c user.name=a -c user.email=a@b.invalid commit -qm a';
+  const lift = `${started}; git update-ref refs/remotes/origin/main HEAD; estrade lift --recommended -q`;
+  expect(run(folder, lift).stderr).toBe('');
+  cpSync(join(ROOT, 'docs/example-target.mjs'), join(folder.path, 'site/my-target.mjs'));
+  return folder;
+}
+
+function run(folder: Folder, commands: string): SpawnSyncReturns<string> {
   const env = { PATH: `${join(folder.path, 'bin')}:${process.env.PATH!}`, XDG_STATE_HOME: STATE };
-  const run = (commands: string) =>
-    spawnSync('sh', ['-ec', commands], { cwd: join(folder.path, 'site'), encoding: 'utf8', env });
-  return { folder, run };
+  return spawnSync('sh', ['-ec', commands], { cwd: join(folder.path, 'site'), encoding: 'utf8', env });
 }
 
 test('the walkthrough ends where it began', () => {
-  const { folder, run } = prepared();
+  const folder = prepared();
   const text = textOf('docs/walkthrough.md');
   const steps = stepsOf(text);
   expect(steps.length).toBeGreaterThan(6);
   for (const { commands, printed } of steps) {
-    const { status, stdout, stderr } = run(commands);
+    const { status, stdout, stderr } = run(folder, commands);
     expect([commands, status, stderr]).toEqual([commands, 0, '']);
     expect(stdout).toMatch(patternOf(printed!));
     if (commands.includes('estrade draft'))
@@ -67,30 +77,27 @@ test('the walkthrough ends where it began', () => {
   expect(folder.files('site')).toEqual(folder.files('before'));
 });
 
-// what hands over is shown on a site that has been lifted
-test.each(GUIDES.filter((name) => name !== 'docs/walkthrough.md' && stepsOf(textOf(name)).length > 0))(
-  'every command of %s succeeds',
-  (name) => {
-    const { folder, run } = prepared();
-    const text = textOf(name);
-    if (name !== 'README.md') {
-      folder.write({ 'site/estrade.config.json': '{ "pages": ["notices.html"] }' });
-      const started = 'git init -q; git add .; git -c user.name=a -c user.email=a@b.invalid commit -qm a';
-      expect(
-        run(`${started}; git update-ref refs/remotes/origin/main HEAD; estrade lift --recommended -q`).stderr,
-      ).toBe('');
-      cpSync(join(ROOT, 'docs/example-target.mjs'), join(folder.path, 'site/my-target.mjs'));
-    }
-    for (const { commands, printed } of stepsOf(text)) {
-      const { status, stdout, stderr } = run(commands);
-      expect([commands, status, stderr]).toEqual([commands, 0, '']);
-      if (printed !== null) expect(stdout).toMatch(patternOf(printed));
-    }
-  },
-);
+function expectSuccess(folder: Folder, guide: string): void {
+  for (const { commands, printed } of stepsOf(textOf(guide))) {
+    const { status, stdout, stderr } = run(folder, commands);
+    expect([commands, status, stderr]).toEqual([commands, 0, '']);
+    if (printed !== null) expect(stdout).toMatch(patternOf(printed));
+  }
+}
+
+test('every command of README.md succeeds', () => expectSuccess(prepared(), 'README.md'));
+
+describe('on a site that has been lifted', () => {
+  const guides = GUIDES.filter((name) => !/README|walkthrough/.test(name) && stepsOf(textOf(name)).length > 0);
+  let site: Folder;
+  beforeAll(() => {
+    site = preparedLifted();
+  });
+  test.each(guides)('every command of %s succeeds', (name) => expectSuccess(site.copy(), name));
+});
 
 test('every command and option that is named in running text is one, and every link leads somewhere', () => {
-  const { folder } = prepared();
+  const folder = prepared();
   const help = (command: string) => folder.run([command, '--help'].filter((arg) => arg !== '')).out;
   const commands = new Set([...help('').matchAll(/^ {2}(\w+) /gm)].map(([, name]) => name!));
   const helps = new Map([...commands].map((name) => [name, help(name)]));

@@ -1,6 +1,6 @@
 /** Markup that is made of values. */
 import { expect, test } from '@jest/globals';
-import fc from 'fast-check';
+import fc, { anyText } from '../arbitrary/seeded.js';
 import { parseFragment } from 'parse5';
 import { html } from '../../src/core/html.js';
 import { highlighted } from '../../src/report/highlight.js';
@@ -12,7 +12,7 @@ interface Node {
 }
 const textOf = (node: Node): string => (node.value ?? '') + (node.childNodes ?? []).map(textOf).join('');
 // the parser itself makes these otherwise
-const texts = fc.string({ unit: 'binary' }).filter((text) => !/[\0\r\ud800-\udfff]/.test(text));
+const texts = anyText(20).filter((text) => !/[\0\r]/.test(text));
 
 test('any text stands in it as text, in elements and in attributes', () => {
   fc.assert(

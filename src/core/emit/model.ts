@@ -7,6 +7,8 @@ import type { PropType } from '../component/model.js';
 import type { Extent } from '../component/expand.js';
 import type { Expression } from '../component/expression.js';
 import type { Place } from '../errors.js';
+import type { Page } from '../page/parse.js';
+import type { SheetReader } from '../style/cascade.js';
 
 /** How an element stands among its neighbours, as far as white space is concerned. */
 export interface Manner {
@@ -134,8 +136,9 @@ export interface EmitPage {
   path: string;
   /** the page as it stands in the project */
   source: string;
-  /** the page as `expand` gives it */
+  /** the page as `expand` gives it, and as it is parsed */
   expanded: string;
+  document: Page;
   /** the folder that its URLs are relative to, '' for the root; null when its `base` element leads elsewhere */
   folder: string | null;
   /** the content of `body` that is the page's own module, without the scripts at its end */
@@ -161,6 +164,8 @@ export interface EmitSite {
   files: string[];
   /** text of the stylesheets by path, as pages have them: with the styles of components filled in */
   sheets: ReadonlyMap<string, string>;
+  /** gives each of them as it is read */
+  read: SheetReader;
   /** which elements and white space the stylesheets treat unlike a browser's own styles do */
   space: SpaceRules;
   /** from the output folder to the project's root, '' or with a slash at its end */

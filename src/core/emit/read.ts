@@ -73,9 +73,9 @@ export function readPage(page: Page, expanded: ExpandedPage, registry: Registry)
   const all = elementsOf(page.root).map((element) => usedComponent(element, (name) => registry.has(name)));
   const others = new Set(all.filter((name): name is string => name !== null && !uses.includes(name)));
   const folder = folderOfPage(page);
-  const { extents } = expanded;
+  const { extents, page: document } = expanded;
   const elsewhere = [...others].sort();
-  return { path, source, expanded: text, extents, folder, body, range, uses, elsewhere, shell, flat: null };
+  return { path, source, expanded: text, document, extents, folder, body, range, uses, elsewhere, shell, flat: null };
 }
 
 type Kind = EmitNode['kind'];

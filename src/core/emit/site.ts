@@ -17,7 +17,7 @@ export function readSite(
   pages: Page[],
   expanded: ExpandedPage[],
   registry: Registry,
-  around: Pick<EmitSite, 'files' | 'sheets' | 'space' | 'toRoot'> & { componentFolder: string },
+  around: Pick<EmitSite, 'files' | 'sheets' | 'read' | 'space' | 'toRoot'> & { componentFolder: string },
 ): EmitSite {
   const { componentFolder, ...rest } = around;
   const components = [...registry.values()]

@@ -1,6 +1,6 @@
 /** Which components an expanded page is made of. */
 import { expect, test } from '@jest/globals';
-import fc from 'fast-check';
+import fc from '../../arbitrary/seeded.js';
 import { expandPage } from '../../../src/core/component/expand.js';
 import { instancesOn } from '../../../src/core/component/instances.js';
 import { parsePage } from '../../../src/core/page/parse.js';

@@ -1,6 +1,6 @@
 /** Where the lines of what a use holds come out. */
 import { expect, test } from '@jest/globals';
-import fc from 'fast-check';
+import fc from '../../arbitrary/seeded.js';
 import { movedSource } from '../../../src/core/page/indent.js';
 import { expandPage, parsePage, readComponents } from '../../../src/index.js';
 import { cases } from '../../arbitrary/cases.js';

@@ -1,6 +1,6 @@
 /** What stands where in two spellings of a page that differ in white space. */
 import { expect, test } from '@jest/globals';
-import fc from 'fast-check';
+import fc from '../../arbitrary/seeded.js';
 import { offsetsInto } from '../../../src/core/component/respaced.js';
 import { parsePage } from '../../../src/core/page/parse.js';
 import { elementsOf } from '../../../src/core/page/tree.js';

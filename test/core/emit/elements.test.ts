@@ -1,6 +1,6 @@
 /** Custom elements in a real browser, for all inputs: once they are drawn, the page is the page. */
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import fc from 'fast-check';
+import fc from '../../arbitrary/seeded.js';
 import type { Browser, Page } from 'playwright-core';
 import { elements } from '../../../src/core/emit/elements/index.js';
 import { standings } from '../../../src/core/emit/elements/standing.js';
@@ -9,7 +9,7 @@ import type { EmitSite } from '../../../src/core/emit/model.js';
 import { readComponents } from '../../../src/index.js';
 import { sites } from '../../arbitrary/pages.js';
 import { launch } from '../../browser/drawn.js';
-import { hostileSite, liftedSite, siteOf } from './rendered.js';
+import { hostileSite, liftedSite, siteOf } from './site-of.js';
 import { isDeep } from '../../arbitrary/cases.js';
 
 // each opens a browser

@@ -1,7 +1,8 @@
 /** How components and pages are said in JSX: one example for each thing that bites by hand. */
 import { describe, expect, test } from '@jest/globals';
 import { readComponents } from '../../../src/index.js';
-import { rendered, siteOf, typeErrors } from './rendered.js';
+import { rendered, typeErrors } from './rendered.js';
+import { siteOf } from './site-of.js';
 
 /** The modules of one component and one page, on one line each. */
 async function emitted(

@@ -1,12 +1,13 @@
 /** Modules with JSX, for all inputs: what is rendered is the page, whatever its texts and attributes hold. */
 import { describe, expect, test } from '@jest/globals';
-import fc from 'fast-check';
+import fc from '../../arbitrary/seeded.js';
 import { readComponents } from '../../../src/index.js';
 import { DRAWING, ELEMENTS, GLOBAL, OWN_ATTRIBUTES, rolesOf, WORDS } from '../../../src/core/emit/tsx/tables.js';
 import { tsx } from '../../../src/core/emit/tsx/index.js';
 import type { ElementNode, EmitNode, EmitProp, EmittedFile, Piece } from '../../../src/core/emit/model.js';
 import { sites } from '../../arbitrary/pages.js';
-import { hostileSite, liftedSite, rendered, siteOf, typeErrors } from './rendered.js';
+import { rendered, typeErrors } from './rendered.js';
+import { hostileSite, liftedSite, siteOf } from './site-of.js';
 import { cases, isDeep } from '../../arbitrary/cases.js';
 
 const numRuns = cases(60);

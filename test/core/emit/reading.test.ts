@@ -1,6 +1,6 @@
 /** What targets are given: components and pages as trees, and back to HTML. */
 import { describe, expect, test } from '@jest/globals';
-import fc from 'fast-check';
+import fc from '../../arbitrary/seeded.js';
 import { expanding } from '../../../src/core/emit/site.js';
 import { htmlOf } from '../../../src/core/emit/html.js';
 import type { EmitNode } from '../../../src/core/emit/model.js';
@@ -8,7 +8,7 @@ import { find, readDocument } from '../../../src/core/emit/read.js';
 import { comparePages } from '../../../src/core/page/same.js';
 import { parsePage, readComponents } from '../../../src/index.js';
 import { sites } from '../../arbitrary/pages.js';
-import { siteOf } from './rendered.js';
+import { siteOf } from './site-of.js';
 import { cases } from '../../arbitrary/cases.js';
 
 const component = (source: string, name = 'x-card') => ({ path: `components/${name}.html`, source });

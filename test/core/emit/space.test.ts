@@ -3,7 +3,7 @@ import { describe, expect, test } from '@jest/globals';
 import type { EmitNode } from '../../../src/core/emit/model.js';
 import { tidySite } from '../../../src/core/emit/space.js';
 import { readComponents } from '../../../src/index.js';
-import { siteOf } from './rendered.js';
+import { siteOf } from './site-of.js';
 
 /** Markup of nodes, with `·` for white space that is left and `¶` for line breaks that show. */
 function shown(nodes: EmitNode[]): string {

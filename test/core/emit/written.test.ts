@@ -4,7 +4,7 @@ import { elements } from '../../../src/core/emit/elements/index.js';
 import { checkedFiles } from '../../../src/core/emit/files.js';
 import type { EmittedFile } from '../../../src/core/emit/model.js';
 import { Problem, readComponents } from '../../../src/index.js';
-import { siteOf } from './rendered.js';
+import { siteOf } from './site-of.js';
 
 const prop = (name: string, type = 'text', more = '') => `<meta prop="${name}" type="${type}" ${more}>`;
 

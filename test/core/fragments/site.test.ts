@@ -1,6 +1,6 @@
 /** The numbers of fragments, and what they are told by, against the slow way: writing every fragment out. */
 import { expect, test } from '@jest/globals';
-import fc from 'fast-check';
+import fc from '../../arbitrary/seeded.js';
 import { findCandidates } from '../../../src/core/fragments/candidates.js';
 import { Paths } from '../../../src/core/fragments/paths.js';
 import { isSure } from '../../../src/core/fragments/profile.js';

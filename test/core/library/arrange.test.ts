@@ -1,6 +1,6 @@
 /** Arranging: wherever files go, pages and stylesheets come out the same, and arranging back gives every file back. */
 import { expect, test } from '@jest/globals';
-import fc from 'fast-check';
+import fc from '../../arbitrary/seeded.js';
 import { FILE_CASES, fileNameOf, isNamedAfter, namingOf } from '../../../src/core/component/file-names.js';
 import { arrange, type Arrangement, LAYOUTS } from '../../../src/core/library/arrange.js';
 import { renameComponent } from '../../../src/core/library/rename.js';

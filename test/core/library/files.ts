@@ -1,6 +1,6 @@
 /** Projects of random pages that were lifted, for tests of what changes components and everything that speaks of them. */
 import { expect } from '@jest/globals';
-import fc from 'fast-check';
+import fc from '../../arbitrary/seeded.js';
 import type { Change } from '../../../src/core/library/change.js';
 import type { Site } from '../../../src/core/library/uses.js';
 import { fillMarkers } from '../../../src/core/style/fill.js';

@@ -1,6 +1,6 @@
 /** Taking components back and giving props other defaults: pages and stylesheets come out the same. */
 import { expect, test } from '@jest/globals';
-import fc from 'fast-check';
+import fc from '../../arbitrary/seeded.js';
 import { setDefault } from '../../../src/core/library/default.js';
 import { inlineComponent } from '../../../src/core/library/inline.js';
 import { useTable } from '../../../src/core/library/roster.js';

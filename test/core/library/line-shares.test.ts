@@ -1,6 +1,6 @@
 /** How many lines of a site are whose. */
 import { expect, test } from '@jest/globals';
-import fc from 'fast-check';
+import fc from '../../arbitrary/seeded.js';
 import { sourceLines, staticLines } from '../../../src/core/library/line-shares.js';
 import { lineCount, parsePage } from '../../../src/core/page/parse.js';
 import { expandAll } from '../../../src/core/style/plan.js';

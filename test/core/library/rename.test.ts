@@ -1,6 +1,6 @@
 /** Renaming: whatever is renamed to whatever, pages come out the same, and renaming back gives every file back. */
 import { expect, test } from '@jest/globals';
-import fc from 'fast-check';
+import fc from '../../arbitrary/seeded.js';
 import { mentionsOf } from '../../../src/core/library/mentions.js';
 import { renameComponent, renameProp, renameSlot } from '../../../src/core/library/rename.js';
 import { sites } from '../../arbitrary/pages.js';

@@ -1,6 +1,6 @@
 /** What the survey recommends is accepted as it is, and comes to what the survey said, on random sites. */
 import { expect, test } from '@jest/globals';
-import fc from 'fast-check';
+import fc from '../../arbitrary/seeded.js';
 import { DEFAULT_THRESHOLDS, parsePage, planLift, readComponents, survey, templatesOf } from '../../../src/index.js';
 import { lineCount } from '../../../src/core/page/parse.js';
 import { elementsOf, lacksEndTag } from '../../../src/core/page/tree.js';

@@ -1,7 +1,7 @@
 /** Where a use can stand: every one is a single element with exactly the range that was written. */
 import { componentOf } from '../component-of.js';
 import { expect, test } from '@jest/globals';
-import fc from 'fast-check';
+import fc from '../../arbitrary/seeded.js';
 import { DEFAULT_THRESHOLDS } from '../../../src/core/survey/types.js';
 import { expandPage, type Finding, parsePage, planLift, readComponents, survey } from '../../../src/index.js';
 import { elementsOf, textOf } from '../../../src/core/page/tree.js';

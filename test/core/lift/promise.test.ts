@@ -4,7 +4,7 @@
  */
 import { expect, test } from '@jest/globals';
 import { DEFAULT_THRESHOLDS } from '../../../src/core/survey/types.js';
-import fc from 'fast-check';
+import fc from '../../arbitrary/seeded.js';
 import {
   comparePages,
   type ComponentSource,

@@ -1,6 +1,6 @@
 /** Components that are there are known again in static markup, whatever they hold; what is nearly a use is told, and widened for. */
 import { expect, test } from '@jest/globals';
-import fc from 'fast-check';
+import fc from '../../arbitrary/seeded.js';
 import { extendComponent } from '../../../src/core/lift/extend.js';
 import { elementsOf } from '../../../src/core/page/tree.js';
 import { DEFAULT_THRESHOLDS } from '../../../src/core/survey/types.js';

@@ -1,6 +1,6 @@
 /** What is put into pages that are looked at, and taken out of them again: a script in the head, offsets of elements. */
 import { describe, expect, test } from '@jest/globals';
-import fc from 'fast-check';
+import fc from '../../arbitrary/seeded.js';
 import { parse, serialize } from 'parse5';
 import { originAt, withOffsets } from '../../../src/core/component/trace.js';
 import { expandPage } from '../../../src/core/component/expand.js';

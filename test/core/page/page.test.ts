@@ -1,6 +1,6 @@
 /** Reading a page: ranges, liftability, sameness, spelling, URLs. */
 import { describe, expect, test } from '@jest/globals';
-import fc from 'fast-check';
+import fc from '../../arbitrary/seeded.js';
 import { isLiftable } from '../../../src/core/page/liftable.js';
 import { parseFragment, parsePage, placeAt } from '../../../src/core/page/parse.js';
 import { comparePages, firstDifference } from '../../../src/core/page/same.js';

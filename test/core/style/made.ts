@@ -1,5 +1,5 @@
 /** Random stylesheets and random markup that they dress, with two components in it. */
-import fc from 'fast-check';
+import fc from '../../arbitrary/seeded.js';
 
 export const components = [
   ['x-card', '<div class="card a"><p class="title b">t</p><slot></slot></div>'],

@@ -1,6 +1,6 @@
 /** Who matches whom, against the matcher asked about every rule and every element. */
 import { expect, test } from '@jest/globals';
-import fc from 'fast-check';
+import fc from '../../arbitrary/seeded.js';
 import { readComponents } from '../../../src/core/component/read.js';
 import { parsePage } from '../../../src/core/page/parse.js';
 import { atOnce, nearTo, otherwise, wrapped } from '../../../src/core/style/belongs.js';

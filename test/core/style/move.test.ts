@@ -3,7 +3,7 @@
  * script adds and removes classes.
  */
 import { expect, test } from '@jest/globals';
-import fc from 'fast-check';
+import fc from '../../arbitrary/seeded.js';
 import { readComponents } from '../../../src/core/component/read.js';
 import { parsePage } from '../../../src/core/page/parse.js';
 import { classWords, type Element, elementsOf } from '../../../src/core/page/tree.js';

@@ -1,6 +1,6 @@
 /** Where things stand once uses are expanded and markers filled in, and styles in the encodings of their files. */
 import { describe, expect, test } from '@jest/globals';
-import fc from 'fast-check';
+import fc from '../../arbitrary/seeded.js';
 import { expandPage } from '../../../src/core/component/expand.js';
 import { readComponents } from '../../../src/core/component/read.js';
 import { parsePage } from '../../../src/core/page/parse.js';

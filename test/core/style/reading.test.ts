@@ -1,6 +1,6 @@
 /** Reading stylesheets as a browser does: structure, selectors, order of the cascade, and what wins. */
 import { describe, expect, test } from '@jest/globals';
-import fc from 'fast-check';
+import fc from '../../arbitrary/seeded.js';
 import { parsePage } from '../../../src/core/page/parse.js';
 import { matchPage } from '../../../src/core/style/match.js';
 import { namedIn } from '../../../src/core/style/names.js';

@@ -1,6 +1,6 @@
 /** What the survey recommends and what it passes over, and that neither hangs on the order of files. */
 import { describe, expect, test } from '@jest/globals';
-import fc from 'fast-check';
+import fc from '../../arbitrary/seeded.js';
 import { componentFile } from '../../../src/core/template/write.js';
 import {
   DEFAULT_THRESHOLDS,

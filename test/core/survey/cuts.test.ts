@@ -1,7 +1,7 @@
 /** Every way to cut, runs of siblings, and what a survey tells: on random sites and on small ones. */
 import { describe, expect, test } from '@jest/globals';
 import { DEFAULT_THRESHOLDS } from '../../../src/core/survey/types.js';
-import fc from 'fast-check';
+import fc from '../../arbitrary/seeded.js';
 import { expandPage, parsePage, planLift, readComponents, survey } from '../../../src/index.js';
 import { echoesIn } from '../../../src/core/survey/echoes.js';
 import { sites } from '../../arbitrary/pages.js';

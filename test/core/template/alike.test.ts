@@ -1,7 +1,7 @@
 /** Fragments that are alike and not equal: parts, attributes and class words that come and go. */
 import { describe, expect, test } from '@jest/globals';
 import { DEFAULT_THRESHOLDS } from '../../../src/core/survey/types.js';
-import fc from 'fast-check';
+import fc from '../../arbitrary/seeded.js';
 import { mergeRows } from '../../../src/core/template/align.js';
 import { componentOf } from '../component-of.js';
 import {

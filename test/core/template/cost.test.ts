@@ -1,6 +1,6 @@
 /** What is written, and what people must understand for it, in bytes: one example a line. */
 import { describe, expect, test } from '@jest/globals';
-import fc from 'fast-check';
+import fc from '../../arbitrary/seeded.js';
 import { parsePage } from '../../../src/core/page/parse.js';
 import {
   byteLength,

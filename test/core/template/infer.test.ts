@@ -1,6 +1,6 @@
 /** What varies: from a page's repeats to the interface, its names and types. */
 import { describe, expect, test } from '@jest/globals';
-import fc from 'fast-check';
+import fc from '../../arbitrary/seeded.js';
 import { GLOBAL_ATTRIBUTES } from '../../../src/core/page/prop.js';
 import {
   DEFAULT_THRESHOLDS,

@@ -1,7 +1,7 @@
 /** Lists, slots and markers: whatever the occurrences hold, the page comes back, in any order of them. */
 import { describe, expect, test } from '@jest/globals';
 import { DEFAULT_THRESHOLDS } from '../../../src/core/survey/types.js';
-import fc from 'fast-check';
+import fc from '../../arbitrary/seeded.js';
 import { componentOf } from '../component-of.js';
 import { expandPage, type Finding, parsePage, planLift, readComponents, survey } from '../../../src/index.js';
 import { cases } from '../../arbitrary/cases.js';

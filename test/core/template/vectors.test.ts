@@ -1,6 +1,6 @@
 /** Maps by vectors of values, against the slow way: a key that spells all values out. */
 import { expect, test } from '@jest/globals';
-import fc from 'fast-check';
+import fc from '../../arbitrary/seeded.js';
 import { keyOf, type Value } from '../../../src/core/template/pattern.js';
 import { areSameValues, saySame, VectorMap } from '../../../src/core/template/vectors.js';
 

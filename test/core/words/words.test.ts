@@ -1,7 +1,7 @@
 /** The words of a site: what stylesheets say of them, against a second reading by css-tree, and what each is there for. */
 import { describe, expect, test } from '@jest/globals';
 import * as csstree from 'css-tree';
-import fc from 'fast-check';
+import fc from '../../arbitrary/seeded.js';
 import { isSameButForSpace } from '../../../src/core/page/space.js';
 import { parsePage } from '../../../src/core/page/parse.js';
 import { readWordRules } from '../../../src/core/words/rules.js';

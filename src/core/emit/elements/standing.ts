@@ -10,7 +10,7 @@ import type { SheetReader } from '../../style/cascade.js';
 import { dress, type Dressed, type DressedPage, type Instance, instancesOf } from '../../style/dress.js';
 import { matches, matching, matchPage } from '../../style/match.js';
 import { sheetPlace } from '../../style/places.js';
-import { readSheet, type Sheet, type Unit } from '../../style/sheet.js';
+import type { Unit } from '../../style/sheet.js';
 import { compareWinners } from '../../style/proof.js';
 import type { ElementNode, EmitComponent, EmitRemark, EmitSite, UseNode } from '../model.js';
 import { find } from '../read.js';
@@ -40,14 +40,8 @@ const SECTIONING = /^(article|aside|main|nav|section)$/;
 
 /** Chooses for each component. */
 export function standings(site: EmitSite): Standings {
-  const sheets = new Map<string, Sheet>();
-  const read: SheetReader = (path) => {
-    const source = site.sheets.get(path);
-    if (source !== undefined && !sheets.has(path)) sheets.set(path, readSheet(path, source));
-    return sheets.get(path) ?? null;
-  };
-  const pages = site.pages.map(({ path, expanded, extents }) => ({ page: parsePage(path, expanded), extents }));
-  const dressed = dress(pages, read);
+  const pages = site.pages.map(({ document, extents }) => ({ page: document, extents }));
+  const dressed = dress(pages, site.read);
   const found: Standings = { standing: new Map(), remarks: [] };
   const bodies = [...site.pages.map(({ body }) => body), ...site.components.map(({ nodes }) => nodes)];
   const uses = new Map<string, UseNode[]>();
@@ -56,7 +50,7 @@ export function standings(site: EmitSite): Standings {
     const { name } = component;
     found.standing.set(name, choose({ component, uses: uses.get(name) ?? [], site, dressed }, found.remarks));
   }
-  proveTogether(site, dressed, read, found);
+  proveTogether(site, dressed, found);
   return found;
 }
 
@@ -187,19 +181,21 @@ function ruleNames(units: Set<Unit>): string {
 }
 
 /** Compares every winner of every page with all elements at once; those near a difference are left expanded. */
-function proveTogether(site: EmitSite, dressed: Dressed, read: SheetReader, found: Standings): void {
+function proveTogether(site: EmitSite, dressed: Dressed, found: Standings): void {
   const { standing, remarks } = found;
+  /** what was proven, by number of the page */
+  const proven: string[] = [];
   for (let at = 0; at < site.pages.length;) {
     const html = pageText(site.pages[at]!, site, standing, 'upgraded');
-    const first = firstDifference(html, dressed.pages[at]!, standing, read);
+    const first = html === proven[at] ? null : firstDifference(html, dressed.pages[at]!, standing, site.read);
     if (first === null) {
-      at++;
+      proven[at++] = html;
       continue;
     }
     const names = first.near.length > 0 ? first.near : [...standing.keys()];
     for (const name of names) standing.set(name, { kind: 'expanded' });
     remarks.push({ kind: 'decided', message: `left expanded: ${names.join(', ')}, for ${first.what}`, place: null });
-    // what was proven with them is proven again
+    // pages that were proven with them are proven again
     at = 0;
   }
 }

@@ -1,13 +1,27 @@
-// Puts the program's modules and the packages they use into one file, in place: reading some 150 small ones takes longer
-// than the rest of the start. The library (dist/index.js) stays as it was compiled.
-import { readdirSync, rmSync } from 'node:fs';
+// `node scripts/build.mjs`: makes dist of src. Those modules of which the library (dist/index.js) and the start of the program are
+// made are stripped of their types, which `npm run types` checks; declarations are made when it is packed. The program's own,
+// with the packages they use, are put into one file: reading some 150 small ones takes longer than the rest of the start.
+import { rmSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { build } from 'esbuild';
 import mdn from 'mdn-data';
-import { OUTSIDE, PARAMETERS } from '../dist/load.js';
+import { globSync } from 'tinyglobby';
 
 const require = createRequire(import.meta.url);
+const shared = { target: 'es2022', charset: 'ascii', logLevel: 'warning' };
+
+// what was built before may have other files
+rmSync('dist', { recursive: true, force: true });
+await build({
+  ...shared,
+  entryPoints: globSync(['src/*.ts', 'src/core/**/*.ts', 'src/workspace/import.ts'], { ignore: '**/*.d.ts' }),
+  outdir: 'dist',
+  outbase: 'src',
+  format: 'esm',
+  platform: 'node',
+});
+const { OUTSIDE, PARAMETERS } = await import('../dist/load.js');
 
 /** Of MDN's data about CSS, which properties a shorthand sets: all that the program reads. */
 function shorthands() {
@@ -26,39 +40,37 @@ function replaceModules({ onResolve, onLoad }) {
   onResolve({ filter: /\/import\.js$/ }, () => ({ path: OUTSIDE, external: true }));
 }
 
-const FOLDER = 'dist/commands';
 /** What runs in a browser, each as one script that sets a variable of its name. */
 const BROWSER_SCRIPTS = ['measure', 'preview', 'compare', 'report'];
 
 for (const name of BROWSER_SCRIPTS)
   await build({
+    ...shared,
     entryPoints: [`src/browser/${name}.ts`],
     outfile: `dist/browser/${name}.js`,
     bundle: true,
     format: 'iife',
     globalName: name,
-    target: 'es2022',
-    logLevel: 'warning',
   });
 await build({
-  entryPoints: [`${FOLDER}/program.js`],
-  outfile: `${FOLDER}/program.cjs`,
+  ...shared,
+  entryPoints: ['src/commands/program.ts'],
+  outfile: 'dist/commands/program.cjs',
   bundle: true,
   format: 'cjs',
   platform: 'node',
   target: 'node20',
   mainFields: ['module', 'main'],
-  charset: 'ascii',
   // half as much to read and to hold; names stay, for stack traces
   minifyWhitespace: true,
   // large, and looked for where they are installed: a formatter, and the tables of old encodings
   external: ['prettier', 'iconv-lite', 'playwright-core'],
+  // its script has no loader of modules: what is outside is required
+  supported: { 'dynamic-import': false },
   plugins: [{ name: 'replaced', setup: replaceModules }],
   define: { 'import.meta.url': 'moduleUrl' },
   banner: {
     js: `(function (${PARAMETERS.join(', ')}) { const moduleUrl = require('node:url').pathToFileURL(__filename).href;`,
   },
   footer: { js: '})' },
-  logLevel: 'warning',
 });
-for (const name of readdirSync(FOLDER)) if (name !== 'program.cjs') rmSync(join(FOLDER, name), { recursive: true });
