@@ -27,7 +27,7 @@ export function findBrowser(wanted: string): LaunchBrowser {
   const executablePath = (named === undefined ? BROWSERS : [named]).find((path) => existsSync(path));
   if (executablePath === undefined)
     throw new Problem(`${wanted} needs Chromium, which is not ${named === undefined ? 'installed' : `at ${named}`}`, {
-      hint: 'nothing was written: apt-get install chromium (Debian), or name the program in CHROMIUM_PATH',
+      hint: 'nothing was written: apt-get install chromium-headless-shell (Debian), or name the program in CHROMIUM_PATH',
     });
   return async () => {
     const { chromium } = await import('playwright-core');

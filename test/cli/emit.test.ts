@@ -125,7 +125,7 @@ describe('emit elements', () => {
     const answer = site.json(['emit', 'elements', '--verify']) as EmitJson;
     expect(answer.verified.pages.map(({ same }) => same)).toEqual(Array(isDeep ? 15 : 4).fill('markup'));
     expect(answer.remarks.map(({ message }) => message).join('\n')).toMatch(
-      /notice-section takes the place of its section: around it, \.notice \+ \.notice \(css\/site\.css:\d+:1\) would dress otherwise/,
+      /notice-section takes the place of its section: around it, \.notice \+ \.notice \(components\/notice-section\.html:\d+:\d+\) would dress otherwise/,
     );
     const notices = site.read('emitted/elements/notices.html');
     expect(notices).toMatch(/<notice-section state="storm" [^>]*class="notice notice--storm">Evening sailings/);
