@@ -14,7 +14,7 @@ import type { Verified } from '../verify/verified.js';
 import type { EmitConfig } from '../workspace/defaults.js';
 import { encode } from '../workspace/encoding.js';
 import { toPosix, type Unreadable } from '../workspace/files.js';
-import { formatted } from '../workspace/format.js';
+import { formatterFor } from '../workspace/format.js';
 import {
   followingLinks,
   type Output,
@@ -75,9 +75,10 @@ export async function emitProject(
   const { site, unreadable, others, copyOf, encodedLike } = await readProject(project, folder);
   const emitted = await target(site, isOwn ? settings.options : { ...settings });
   const notRun = new Set<string>();
+  const formatted = formatterFor(folder, options.trustConfig === true);
   const textOf = async ({ path, text, format }: Extract<EmittedFile, { text: string }>) => {
     if (format !== true) return text;
-    const made = await formatted(folder, path, text, options.trustConfig === true);
+    const made = await formatted(path, text);
     if (made.ignored !== null) notRun.add(made.ignored);
     return made.text;
   };

@@ -1,6 +1,6 @@
 /** Formats emitted files with Prettier and the configuration that holds where they go, as far as that is data. */
 import { readFileSync } from 'node:fs';
-import { basename, join } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import { Problem } from '../core/errors.js';
 import { importModule } from './import.js';
 
@@ -14,28 +14,37 @@ export interface Formatted {
   ignored: string | null;
 }
 
+/** Formats a text for a path below the folder. @throws Problem when it cannot be read */
+export type Formatter = (path: string, text: string) => Promise<Formatted>;
+
 /**
+ * What formats files of a folder as the configuration around them says.
  * @param trust whether programs are run that the configuration is or names: modules, shared configurations, plugins
- * @throws Problem when a text cannot be read
  */
-export async function formatted(folder: string, path: string, text: string, trust: boolean): Promise<Formatted> {
-  if (!FORMATTED.test(path)) return { text, ignored: null };
-  const { format, resolveConfig, resolveConfigFile } = await importModule<typeof import('prettier')>('prettier');
-  const filepath = join(folder, path);
-  try {
-    const file = await resolveConfigFile(filepath);
-    const isUsed = trust || file === null || isData(file);
-    const config = isUsed ? await resolveConfig(filepath, { editorconfig: true }) : null;
-    const plugins = trust ? (config?.plugins ?? []) : [];
-    const isWhole = isUsed && (trust || (config?.plugins ?? []).length === 0);
-    // reads the same TypeScript as the parser of that, and loads in half the time
-    const parser = /\.tsx?$/.test(path) && config?.parser === undefined ? { parser: 'babel-ts' } : {};
-    return { text: await format(text, { ...config, ...parser, plugins, filepath }), ignored: isWhole ? null : file };
-  } catch (error) {
-    throw new Problem(`${path} cannot be formatted: ${(error as Error).message.split('\n')[0]!}`, {
-      hint: 'a configuration of Prettier that stands above the output folder may be wrong',
-    });
-  }
+export function formatterFor(folder: string, trust: boolean): Formatter {
+  /** configuration by folder: the formatter itself looks for it at every file */
+  const found = new Map<string, Promise<string | null>>();
+  return async (path, text) => {
+    if (!FORMATTED.test(path)) return { text, ignored: null };
+    const { format, resolveConfig, resolveConfigFile } = await importModule<typeof import('prettier')>('prettier');
+    const filepath = join(folder, path);
+    const below = dirname(filepath);
+    try {
+      if (!found.has(below)) found.set(below, resolveConfigFile(filepath));
+      const file = await found.get(below)!;
+      const isUsed = trust || file === null || isData(file);
+      const config = isUsed ? await resolveConfig(filepath, { editorconfig: true }) : null;
+      const plugins = trust ? (config?.plugins ?? []) : [];
+      const isWhole = isUsed && (trust || (config?.plugins ?? []).length === 0);
+      // reads the same TypeScript as the parser of that, and loads in half the time
+      const parser = /\.tsx?$/.test(path) && config?.parser === undefined ? { parser: 'babel-ts' } : {};
+      return { text: await format(text, { ...config, ...parser, plugins, filepath }), ignored: isWhole ? null : file };
+    } catch (error) {
+      throw new Problem(`${path} cannot be formatted: ${(error as Error).message.split('\n')[0]!}`, {
+        hint: 'a configuration of Prettier that stands above the output folder may be wrong',
+      });
+    }
+  };
 }
 
 /** True for options written down; a text in their place names a module, which would be run. */

@@ -8,7 +8,7 @@ import { compareRendered } from '../../../src/core/emit/same.js';
 import { jsx, tsx } from '../../../src/core/emit/tsx/index.js';
 import { namesOf, pathOf } from '../../../src/core/emit/tsx/names.js';
 import { DEFAULT_JSX, type JsxOptions } from '../../../src/core/emit/tsx/options.js';
-import { formatted } from '../../../src/workspace/format.js';
+import { formatterFor } from '../../../src/workspace/format.js';
 import { renderPages, strictOptions } from '../../../src/verify/modules.js';
 
 const RUNTIME: Record<string, Record<string, unknown>> = {
@@ -25,11 +25,13 @@ export interface Rendered {
   different: string[];
 }
 
+const formatted = formatterFor('/nowhere', false);
+
 /** Emits, formats as a team would have it, and renders. */
 export async function rendered(site: EmitSite, options: Partial<JsxOptions> = {}, typed = true): Promise<Rendered> {
   const emitted = await (typed ? tsx : jsx)(site, options);
   const texts = (emitted.files as Extract<EmittedFile, { text: string }>[]).map(async ({ path, text, format }) => {
-    return [path, format === true ? (await formatted('/nowhere', path, text, false)).text : text] as const;
+    return [path, format === true ? (await formatted(path, text)).text : text] as const;
   });
   const files = new Map(await Promise.all(texts));
   const names = namesOf(site, { ...DEFAULT_JSX, ...options }, typed);
