@@ -85,20 +85,17 @@ export function printAll(
   const unseen = totals.flatMap((each) => each.unseen);
   if (unseen.length > 0) {
     print(`\n${yellow('Not seen')} on any page; scripts may add what they dress:`);
-    listed(unseen.map(unitLine), all);
+    listed(unseen, unitLine, all);
   }
   const idle = named.filter(({ users }) => users.size === 0);
   if (idle.length > 0) {
     print(`\n${yellow('Named and not used')} by any rule:`);
-    listed(idle.map(namedLine), all);
+    listed(idle, namedLine, all);
   }
   const problems = problemsOf(dressed);
   if (problems.length > 0) {
     print(`\n${yellow('Passed over,')} as a browser would:`);
-    listed(
-      problems.map(({ message, ...place }) => `${placeText(place)}: ${message}`),
-      all,
-    );
+    listed(problems, ({ message, ...place }) => `${placeText(place)}: ${message}`, all);
   }
   const [next] = bonds.keys();
   if (next !== undefined)
@@ -142,7 +139,7 @@ export function printOne(
   const only = named.filter(({ users }) => users.size > 0 && [...users].every((unit) => units.has(unit)));
   if (only.length > 0) {
     print('\nUsed only here:');
-    listed(only.map(namedLine), all);
+    listed(only, namedLine, all);
   }
   if (own > 0)
     print(
@@ -170,10 +167,10 @@ function meanings(list: Bond[]): string[] {
     .map((line, i) => (i === 0 ? `\n${line}` : line));
 }
 
-function listed(lines: string[], all: boolean): void {
-  const shown = all ? lines : lines.slice(0, ROWS);
-  for (const line of shown) print(`  ${line}`);
-  if (shown.length < lines.length) print(dim(`  … and ${lines.length - shown.length} more: --all`));
+function listed<T>(items: T[], lineOf: (item: T) => string, all: boolean): void {
+  const shown = all ? items : items.slice(0, ROWS);
+  for (const item of shown) print(`  ${lineOf(item)}`);
+  if (shown.length < items.length) print(dim(`  … and ${items.length - shown.length} more: --all`));
 }
 
 function placeOf({ sheet, node }: Unit): string {

@@ -38,7 +38,7 @@ export function moduleVerifier(
 ): (written: WrittenModules) => Verified {
   const runtime = options.jsxImport ?? 'preact';
   requirePackages(root, [...new Set([...NEEDED, ...(typed ? [runtime] : [])])]);
-  const ts = loadPackage<typeof TypeScript>(root, 'typescript');
+  const ts = loadPackage(root, 'typescript') as typeof TypeScript;
   return (written) => verifyModules(ts, root, written, { ...options, typed, runtime });
 }
 

@@ -31,8 +31,8 @@ export function requirePackages(root: string, wanted: string[]): void {
  * Loads a package as the project has it: by `require`, which need not look for the names that a large script exports.
  * @throws Problem when it is not installed
  */
-export function loadPackage<T>(root: string, name: string): T {
+export function loadPackage(root: string, name: string): unknown {
   requirePackages(root, [name]);
-  const module = own(resolvePackage(root, name)!) as { default?: T } & T;
+  const module = own(resolvePackage(root, name)!) as { default?: unknown };
   return module.default ?? module;
 }
