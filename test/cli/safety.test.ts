@@ -237,7 +237,7 @@ describe('an output folder', () => {
     expect(folder.read('dist/index.html')).toBe(site()['index.html']);
     const steps = join(folder.path, '.estrade', 'steps');
     folder.run(['expand', '--out', 'whole'], { preload, env: { STEPS: steps } });
-    for (let step = 1; step <= Number(readFileSync(steps, 'utf8')); step += 2) {
+    for (let step = 1; step <= Number(readFileSync(steps, 'utf8')); step += 4) {
       const pages = (folder.json(['survey']) as { pages: unknown[] }).pages.length;
       rmSync(join(folder.path, 'whole'), { recursive: true, force: true });
       expect(folder.run(['expand', '--out', 'whole'], { preload, env: { KILL_AT: String(step) } }).signal).toBe(
@@ -270,7 +270,7 @@ describe('edits and damage', () => {
     const counter = lifted();
     const steps = join(counter.path, 'steps');
     counter.run(['undo'], { preload, env: { STEPS: steps } });
-    for (let step = 1; step <= Number(readFileSync(steps, 'utf8')); step += 3) {
+    for (let step = 1; step <= Number(readFileSync(steps, 'utf8')); step += 5) {
       const folder = lifted();
       folder.run(['undo'], { preload, env: { KILL_AT: String(step) } });
       put(folder, 'index.html', `edited after step ${step}`);

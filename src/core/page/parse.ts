@@ -36,6 +36,18 @@ export function parsePage(path: string, source: string, encoding = 'UTF-8'): Pag
   return page;
 }
 
+/** A page that is parsed when its tree is first asked for, which may throw then: where its text alone may do. */
+export function parsedWhenAsked(path: string, source: string): Page {
+  let parsed: Page | null = null;
+  return {
+    path,
+    source,
+    get root() {
+      return (parsed ??= parsePage(path, source)).root;
+    },
+  };
+}
+
 /** Deeper than any browser nests (512), and as deep as plain recursion over a page is safe. */
 const MAX_DEPTH = 1000;
 

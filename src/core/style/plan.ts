@@ -6,7 +6,7 @@ import { type Expanded, expandPage } from '../component/expand.js';
 import type { Component, Registry, Surroundings } from '../component/model.js';
 import { type ComponentSource, readComponents } from '../component/read.js';
 import { Problem } from '../errors.js';
-import { eolOf, type Page, parsePage, placeAt } from '../page/parse.js';
+import { eolOf, type Page, parsedWhenAsked, parsePage, placeAt } from '../page/parse.js';
 import { type Bond } from './belongs.js';
 import { cutOf, planBack, type SheetCut } from './back.js';
 import type { SheetReader } from './cascade.js';
@@ -27,10 +27,10 @@ export interface ExpandedPage extends Omit<Expanded, 'text'> {
   page: Page;
 }
 
-/** Expands a page. @throws Problem when a use or a template cannot be read */
+/** Expands a page; what it comes to is parsed when its tree is asked for. @throws Problem when a use or a template cannot be read */
 export function expandedPage(source: Page, registry: Registry): ExpandedPage {
   const { text, ...made } = expandPage(source, registry);
-  return { ...made, page: text === source.source ? source : parsePage(source.path, text) };
+  return { ...made, page: text === source.source ? source : parsedWhenAsked(source.path, text) };
 }
 
 /** Expands pages, those in `after` as they are to be written. */
