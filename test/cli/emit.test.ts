@@ -5,7 +5,7 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { isDeep } from '../arbitrary/cases.js';
-import { drawFolders } from '../browser/drawn.js';
+import { drawFolders, type Drawing, launch, WIDTHS } from '../browser/drawn.js';
 import { card, demo, Folder, lifted, page, removeFolders, ROOT } from './estrade.js';
 
 afterAll(removeFolders);
@@ -156,14 +156,20 @@ describe('emit elements', () => {
     const before = demo();
     expect(site.run(['emit', 'elements', '--prerender', '--out', 'drawn']).status).toBe(0);
     const [plain, drawn] = [join(site.path, 'emitted/elements'), join(site.path, 'drawn')];
-    const [only, pictures] = isDeep ? ['{index,notices,sailings,boats/*}.html', 16] : ['{notices,boats/tern}.html', 4];
-    expect(await drawFolders(before.path, plain, { scripts: true, only })).toEqual({ pictures, different: [] });
-    expect(await drawFolders(before.path, drawn, { scripts: false, only })).toEqual({ pictures, different: [] });
-    // without script the elements that are not drawn are empty
-    expect(await drawFolders(before.path, plain, { scripts: false, only: 'sailings.html' })).toEqual({
-      pictures: 2,
-      different: ['sailings.html 1280', 'sailings.html 400'],
-    });
+    const [only, pictures] = isDeep ? ['{index,notices,sailings,boats/*}.html', 16] : ['{notices,boats/tern}.html', 2];
+    const browser = await launch();
+    try {
+      const draw = (after: string, drawing: Drawing) => drawFolders(browser, [before.path, after], drawing);
+      expect(await draw(plain, { scripts: true, only })).toEqual({ pictures, different: [] });
+      expect(await draw(drawn, { scripts: false, only })).toEqual({ pictures, different: [] });
+      // without script the elements that are not drawn are empty
+      expect(await draw(plain, { scripts: false, only: 'sailings.html', redrawn: 1 })).toEqual({
+        pictures: WIDTHS.length,
+        different: WIDTHS.map((width) => `sailings.html ${width}`),
+      });
+    } finally {
+      await browser.close();
+    }
   });
 
   test('where no unknown tag can stand the use is left expanded, and told', () => {
