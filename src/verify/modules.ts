@@ -61,11 +61,11 @@ function verifyModules(
   // what a starter imports stands outside the output
   const outside = (path: string) => readModule(join(folder, path));
   const rendered = renderPages(ts, runtimeOf, { texts, outside }, new Map(places));
-  const pages = site.pages.map(({ path, expanded }): VerifiedPage => {
+  const pages = site.pages.map(({ path, document }): VerifiedPage => {
     const html = rendered.get(path)!;
     if (typeof html !== 'string')
       return { path, same: 'different', first: { place: null, what: `it cannot be rendered: ${html.message}` } };
-    const first = compareRendered(parsePage(path, expanded), parsePage(path, html), site.space);
+    const first = compareRendered(document, parsePage(path, html), site.space);
     return { path, same: first === null ? 'markup' : 'different', first };
   });
   return { checked: typed ? modules.length : null, errors, pages };

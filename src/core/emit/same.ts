@@ -6,6 +6,8 @@
 import { find, html, svg } from 'property-information';
 import { type Place } from '../errors.js';
 import type { Page } from '../page/parse.js';
+import { firstDifference as treeDifference } from '../page/same.js';
+import { PREFORMATTED } from '../page/tree.js';
 import { readDeclarations } from '../style/syntax.js';
 import type { ElementNode, EmitNode } from './model.js';
 import { isUnsafe, plainText } from './pieces.js';
@@ -21,8 +23,17 @@ export interface RenderedDifference {
 
 /** The first place where `rendered` differs from the page, or null. Event handlers are functions now, and not compared. */
 export function compareRendered(original: Page, rendered: Page, rules: SpaceRules): RenderedDifference | null {
+  // where only the indentation differs, and stylesheets make none show, there is no white space to ask about
+  if (treeDifference(original.root, rendered.root, showsByStyle(rules)) === null) return null;
   const nodes = (page: Page) => joined(tidyNodes(readDocument(page), rules));
   return firstDifference(nodes(original), nodes(rendered), null);
+}
+
+/** True where stylesheets make the white space of some element show that does not do so by itself. */
+function showsByStyle(rules: SpaceRules): boolean {
+  return [...rules].some(
+    ([tag, kinds]) => !PREFORMATTED.has(tag) && [...kinds.values()].some(({ manner }) => manner.shows),
+  );
 }
 
 /** Without comments, and the texts beside them as one. */

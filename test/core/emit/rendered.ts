@@ -39,10 +39,10 @@ export async function rendered(site: EmitSite, options: Partial<JsxOptions> = {}
     ([page, each]) => [page, { ...each, path: pathOf(each, names.extension) }] as const,
   );
   const html = renderPages(ts, (name) => RUNTIME[name]!, { texts: files, outside: () => undefined }, new Map(places));
-  const different = site.pages.flatMap(({ path, expanded }) => {
+  const different = site.pages.flatMap(({ path, document }) => {
     const made = html.get(path)!;
     if (typeof made !== 'string') return [`${path}: ${made.message}`];
-    const first = compareRendered(parsePage(path, expanded), parsePage(path, made), site.space);
+    const first = compareRendered(document, parsePage(path, made), site.space);
     return first === null ? [] : [`${path}: ${first.what}`];
   });
   return { files, html, remarks: emitted.remarks.map(({ message }) => message), different };
