@@ -3,7 +3,6 @@
 // with the packages they use, are put into one file: reading some 150 small ones takes longer than the rest of the start.
 import { rmSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { join } from 'node:path';
 import { build } from 'esbuild';
 import mdn from 'mdn-data';
 import { globSync } from 'tinyglobby';
