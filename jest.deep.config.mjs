@@ -1,4 +1,4 @@
-// All cases of every property, every step of what is killed, and pictures of every page.
+// More cases of every property, more steps of what is killed, and pictures of more pages.
 import usual from './jest.config.mjs';
 
 process.env.ESTRADE_DEEP = '1';
