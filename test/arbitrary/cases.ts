@@ -1,5 +1,10 @@
+import { test } from '@jest/globals';
+
 /** Some tests ask less of `npm test` than of `npm run test:deep`. */
 export const isDeep = process.env.ESTRADE_DEEP === '1';
+
+/** A test that asks the same in both, and is left out of a deep run. */
+export const usualTest = isDeep ? test.skip : test;
 
 /** Of all cases of a property, so many are tried. */
 const SHARE = isDeep ? 1 / 3 : 1 / 8;

@@ -1,10 +1,12 @@
 // Runs the built program again and again in one process, as it is told through one named pipe, and answers through another:
-// lines of JSON, { args, cwd } and { status, out, err }. A process of its own for each run would start anew each time.
-import { createReadStream, openSync, writeSync } from 'node:fs';
+// lines of JSON, { args, cwd } and { status, out, err }. A process of its own for each run would start anew each time. It
+// serves one test file after the other, and ends with the process that started it.
+import { createReadStream, openSync, rmSync, writeSync } from 'node:fs';
+import { join } from 'node:path';
 import { createInterface } from 'node:readline';
 import { pathToFileURL } from 'node:url';
 
-const [loader, questions, answers] = process.argv.slice(2);
+const [loader, folder] = process.argv.slice(2);
 const { loadProgram } = await import(pathToFileURL(loader));
 const { program } = loadProgram('');
 for (const stream of [process.stdout, process.stderr]) stream.setMaxListeners(0);
@@ -24,8 +26,16 @@ function taken(stream) {
 }
 
 const [out, err] = [taken(process.stdout), taken(process.stderr)];
-const lines = createInterface({ input: createReadStream('', { fd: openSync(questions, 'r') }) });
-const answer = openSync(answers, 'w');
+// open both ways, so that neither ends where a test file does
+const lines = createInterface({ input: createReadStream('', { fd: openSync(join(folder, 'questions'), 'r+') }) });
+const answer = openSync(join(folder, 'answers'), 'r+');
+const parent = process.ppid;
+setInterval(() => {
+  if (process.ppid === parent) return;
+  rmSync(folder, { recursive: true, force: true });
+  // it would wait for the pipe that it reads
+  process.kill(process.pid, 'SIGKILL');
+}, 1000);
 for await (const line of lines) {
   const { args, cwd } = JSON.parse(line);
   process.chdir(cwd);

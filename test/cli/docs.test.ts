@@ -3,7 +3,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { spawnSync, type SpawnSyncReturns } from 'node:child_process';
 import { chmodSync, cpSync, existsSync, readdirSync, readFileSync } from 'node:fs';
 import { dirname, join, normalize } from 'node:path';
-import { BIN, Folder, removeFolders, ROOT, STATE } from './estrade.js';
+import { Folder, removeFolders, residentCommand, ROOT, STATE } from './estrade.js';
 
 afterAll(removeFolders);
 
@@ -40,7 +40,7 @@ function patternOf(printed: string): RegExp {
 
 /** The demo site as `site` and, as it was, as `before`; and the program on the path. */
 function prepared(): Folder {
-  const folder = new Folder({ 'bin/estrade': `#!/bin/sh\nexec '${process.execPath}' '${BIN}' "$@"\n` });
+  const folder = new Folder({ 'bin/estrade': `#!/bin/sh\nexec ${residentCommand()} "$@"\n` });
   chmodSync(join(folder.path, 'bin/estrade'), 0o755);
   for (const copy of ['before', 'site']) cpSync(join(ROOT, 'demo/site'), join(folder.path, copy), { recursive: true });
   return folder;

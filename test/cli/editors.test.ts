@@ -7,7 +7,7 @@ import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { fileURLToPath } from 'node:url';
-import { BIN, card, demo, Folder, page, removeFolders, site, STATE } from './estrade.js';
+import { card, demo, Folder, page, removeFolders, residentCommand, site, STATE } from './estrade.js';
 
 afterAll(removeFolders);
 
@@ -158,7 +158,7 @@ describe('completion', () => {
 
   /** What bash completes a command line to, by the script that the program prints; words as bash takes them apart. */
   function completed(at: Folder, ...words: string[]): string[] {
-    const script = `estrade() { node '${BIN}' "$@"; }
+    const script = `estrade() { ${residentCommand()} "$@"; }
 source <(estrade completion bash)
 COMP_WORDS=(${['estrade', ...words].map((word) => `'${word}'`).join(' ')}) COMP_CWORD=${words.length}
 compopt() { echo "compopt $*"; }

@@ -4,7 +4,7 @@ import Ajv from 'ajv';
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
-import { isDeep } from '../arbitrary/cases.js';
+import { isDeep, usualTest } from '../arbitrary/cases.js';
 import { drawFolders, type Drawing, launch, WIDTHS } from '../browser/drawn.js';
 import { card, demo, Folder, lifted, page, removeFolders, ROOT } from './estrade.js';
 
@@ -51,7 +51,7 @@ describe('emit tsx', () => {
     expect(again).toMatchObject({ written: 0, unchanged: answer.files.length });
   });
 
-  test('keeps what was edited since, unless --force', () => {
+  usualTest('keeps what was edited since, unless --force', () => {
     const path = 'emitted/tsx/components/SiteFooter.tsx';
     site.write({ [path]: '// ours now\n' });
     const refused = site.run(['emit', 'tsx', '--jsx-import', 'preact']);
@@ -61,7 +61,7 @@ describe('emit tsx', () => {
     expect(site.read(path)).toContain('export function SiteFooter');
   });
 
-  test('names, folders, types of slots and formatting are the team’s', () => {
+  usualTest('names, folders, types of slots and formatting are the team’s', () => {
     const folder = lifted();
     folder.write({
       '.prettierrc.json': '{ "singleQuote": true, "semi": false }',
@@ -91,7 +91,7 @@ describe('emit tsx', () => {
     ]);
   });
 
-  test('what JSX cannot say is told with its place', () => {
+  usualTest('what JSX cannot say is told with its place', () => {
     const folder = new Folder({
       'index.html': page(
         '<p>a</p>\n<pre>\n\nb</pre>\n<p onclick="}{">c</p>\n<p style="color: red !important" key="k">d</p>',
@@ -108,7 +108,7 @@ describe('emit tsx', () => {
   });
 });
 
-test('emit jsx has no types, and the same markup', () => {
+usualTest('emit jsx has no types, and the same markup', () => {
   const answer = site.json(['emit', 'jsx', '--verify', '--attributes', 'html']) as EmitJson;
   expect(answer.verified).toMatchObject({ checked: null, errors: [] });
   expect(answer.verified.pages.every(({ same }) => same === 'markup')).toBe(true);
@@ -172,7 +172,7 @@ describe('emit elements', () => {
     }
   });
 
-  test('where no unknown tag can stand the use is left expanded, and told', () => {
+  usualTest('where no unknown tag can stand the use is left expanded, and told', () => {
     const row = (n: number) =>
       `<tr class="row"><td class="name">Boat ${n} of the sound</td><td class="when">leaves at ${n} from the long pier</td></tr>`;
     const folder = new Folder({
@@ -188,7 +188,7 @@ describe('emit elements', () => {
   });
 });
 
-test('pages keep their encoding, and scripts are read in any', () => {
+usualTest('pages keep their encoding, and scripts are read in any', () => {
   const cards = ['Möwe', 'Böe', 'Kräke'].map(
     (boat) => `<article class="b"><h3>${boat}</h3><p>Die Fähre fährt heute spät.</p></article>`,
   );
@@ -210,7 +210,7 @@ describe('a target of one’s own', () => {
     return { folder, ran: folder.run(['emit', './mine.mjs']) };
   };
 
-  test('the example of the docs runs, with its options', () => {
+  usualTest('the example of the docs runs, with its options', () => {
     site.write({
       'catalogue.mjs': readFileSync(join(ROOT, 'docs/example-target.mjs')),
       'estrade.config.json': '{ "emit": { "options": { "title": "Parts of Varn Sound" } } }',
@@ -252,7 +252,7 @@ describe('a target of one’s own', () => {
   });
 });
 
-test('wrong targets, and proofs that cannot be made', () => {
+usualTest('wrong targets, and proofs that cannot be made', () => {
   const folder = lifted();
   expect(folder.run(['emit', 'tvx'])).toMatchObject({
     status: 2,

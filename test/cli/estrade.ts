@@ -4,7 +4,7 @@ import { cpSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writ
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { Resident } from './resident.js';
+import { PIPES, Resident } from './resident.js';
 
 export const ROOT = fileURLToPath(new URL('../..', import.meta.url));
 export const BIN = join(ROOT, 'dist', 'bin.js');
@@ -98,6 +98,12 @@ export class Folder {
       throw new Error(`no JSON from ${args.join(' ')}: ${out}${err}`);
     }
   }
+}
+
+/** What a shell runs as the program, in the process that is there already. */
+export function residentCommand(): string {
+  resident ??= new Resident(ROOT, ENV);
+  return [process.execPath, join(ROOT, 'test/cli/asking.mjs'), PIPES].map((part) => `'${part}'`).join(' ');
 }
 
 export function removeFolders(): void {

@@ -2,7 +2,7 @@
 import { afterAll, expect, test } from '@jest/globals';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { isDeep } from '../arbitrary/cases.js';
+import { isDeep, usualTest } from '../arbitrary/cases.js';
 import { Folder, lifted, removeFolders, ROOT, site } from './estrade.js';
 import { faultyRuns, type Files, type Then } from './faulty.js';
 
@@ -25,12 +25,12 @@ test.each([
   ['survey', [SURVEY, ['check'], UNDO, SURVEY]],
   ['undo', [UNDO, ['check'], UNDO, SURVEY]],
 ])('a lift killed at any step leaves whole files, and is taken back by the next %s', (_, then) => {
-  // each of the two is tried at every other step, or at all
-  const first = then[0] === UNDO ? 2 : 1;
+  // a deep run tries every step with both, a usual one every fourth with each
+  const first = then[0] === UNDO ? 3 : 1;
   lifted();
   const args = ['lift', '--recommended'];
   const folder = new Folder(site());
-  const { runs, last } = faultyRuns(folder, { code: 'SIGKILL', args, first, stride: isDeep ? '1' : '2', then });
+  const { runs, last } = faultyRuns(folder, { code: 'SIGKILL', args, first, stride: isDeep ? '1' : '4', then });
   const [before, after] = [folder.files(), last.files];
   let finished = 0;
   for (const { files, then: ran } of runs) {
@@ -45,13 +45,13 @@ test.each([
     } else expect(next.files).toEqual(before);
     expect([surveyed.files, surveyed.journal]).toEqual([before, false]);
   }
-  expect(runs.length).toBeGreaterThan(isDeep ? 60 : 30);
+  expect(runs.length).toBeGreaterThan(isDeep ? 60 : 15);
   expect(finished).toBeLessThan(12);
 });
 
 test('an undo killed at any step ends all old', () => {
   const original = new Folder(site()).files();
-  const { runs } = killedEverywhere(lifted(), UNDO, [SURVEY, UNDO]);
+  const { runs } = killedEverywhere(lifted(), UNDO, [SURVEY, UNDO], isDeep ? 1 : 3);
   for (const { then } of runs) expect(then[1]!.files).toEqual(original);
 });
 
@@ -60,7 +60,7 @@ test.each([
   ['arrange', 'own', '--suffix', '.part'],
 ])('%s killed at any step leaves whole files, and is taken back by the next command', (...args) => {
   const then = [SURVEY, ['check'], UNDO, UNDO, UNDO];
-  const { runs, before, after } = killedEverywhere(lifted(site(), '--styles', 'move'), args, then, isDeep ? 1 : 3);
+  const { runs, before, after } = killedEverywhere(lifted(site(), '--styles', 'move'), args, then, isDeep ? 1 : 6);
   for (const { then: ran } of runs) {
     const [surveyed, checked, , , undone] = ran as [Then, Then, Then, Then, Then];
     expect([before, after]).toContainEqual(surveyed.files);
@@ -79,7 +79,7 @@ test('a process that is really killed leaves the same', () => {
   const shown = (all: Files) =>
     Object.entries(all).map(([path, text]) => path.replace(/\.[\w-]*\.estrade-tmp$/, '') + text);
   const left = runs.map(({ files }) => shown(files));
-  for (let at = 1; at < steps; at += isDeep ? 4 : 19) {
+  for (let at = 1; at < steps; at += isDeep ? 4 : 31) {
     const folder = new Folder(site());
     expect(folder.run(lift, { preload, env: { KILL_AT: String(at) } }).signal).toBe('SIGKILL');
     expect(left).toContainEqual(shown(folder.files()));
@@ -87,7 +87,7 @@ test('a process that is really killed leaves the same', () => {
   }
 });
 
-test('a page that changes while the lift is planned is noticed, and nothing is written', () => {
+usualTest('a page that changes while the lift is planned is noticed, and nothing is written', () => {
   const folder = new Folder(site());
   const { status, err } = folder.run(['lift', '--recommended'], {
     preload,

@@ -3,7 +3,7 @@ import { afterAll, expect, test } from '@jest/globals';
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { PNG } from 'pngjs';
-import { isDeep } from '../arbitrary/cases.js';
+import { isDeep, usualTest } from '../arbitrary/cases.js';
 import { demo, Folder, page, removeFolders, site } from './estrade.js';
 
 afterAll(removeFolders);
@@ -96,7 +96,7 @@ function placeOfTag(source: string, name: string): [number, number] {
   return [before.length, before.at(-1)!.length + 1];
 }
 
-test('a lift that would show is refused before anything is written, whatever the markup says', () => {
+usualTest('a lift that would show is refused before anything is written, whatever the markup says', () => {
   // a script writes how long the markup is, which differs where the indentation does
   const boat = (name: string, indent: string) =>
     `<section class="boat">\n${indent}<h3>${name}</h3>\n${indent}<p>The boat of that name calls at every quay.</p>\n</section>`;
@@ -114,7 +114,7 @@ test('a lift that would show is refused before anything is written, whatever the
   expect(folder.run(lift).status).toBe(0);
 });
 
-test('what moves, what is random and what is asked of the network comes out the same each time', () => {
+usualTest('what moves, what is random and what is asked of the network comes out the same each time', () => {
   const folder = new Folder({
     ...site(),
     'estrade.config.json': '{ "pictures": { "widths": [600] } }',
@@ -136,7 +136,7 @@ test('what moves, what is random and what is asked of the network comes out the 
   expect(checked.pictured).toMatchObject({ pictures: 3, isSame: true, different: [] });
 });
 
-test.each([
+usualTest.each([
   ['check', '--pictures'],
   ['check', '--computed'],
   ['lift', '--recommended', '--pictures'],
@@ -150,7 +150,7 @@ test.each([
   expect(folder.files()).toEqual(before);
 });
 
-test('widths come from the configuration, and are checked', () => {
+usualTest('widths come from the configuration, and are checked', () => {
   const config = (widths: unknown) => ({ 'estrade.config.json': JSON.stringify({ pictures: { widths } }) });
   const folder = new Folder({ ...site(), ...config([600]) });
   expect(folder.run(['lift', '--recommended']).status).toBe(0);

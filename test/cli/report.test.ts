@@ -6,7 +6,7 @@ import type { Browser, BrowserContextOptions, Page } from 'playwright-core';
 import { accessibilityFindings } from '../browser/accessible.js';
 import { launch } from '../browser/drawn.js';
 import { card, demo, Folder, page, removeFolders, type SurveyJson } from './estrade.js';
-import { isDeep } from '../arbitrary/cases.js';
+import { isDeep, usualTest } from '../arbitrary/cases.js';
 
 let browser: Browser;
 beforeAll(async () => {
@@ -50,7 +50,7 @@ describe('of the demo', () => {
     expect(folder.run(['report', '--out', 'report.html'])).toMatchObject({ status: 0, err: '' });
   });
 
-  test('is read without scripts and network, has a picture of each part, and the numbers that the survey prints', async () => {
+  usualTest('is read without scripts and network, has a picture of each part, and the numbers that the survey prints', async () => {
     const { shown, asked } = await opened(folder, { javaScriptEnabled: false });
     expect(asked).toEqual([]);
     expect(folder.read('report.html').length).toBeLessThan(2_000_000);
@@ -108,7 +108,7 @@ describe('of the demo', () => {
     },
   );
 
-  test('its script sorts tables and shows the parts of a name', async () => {
+  usualTest('its script sorts tables and shows the parts of a name', async () => {
     const { shown } = await opened(folder);
     const table = shown.getByRole('table', { name: 'Lines by component' });
     const second = async () =>
@@ -123,7 +123,7 @@ describe('of the demo', () => {
     );
   });
 
-  test('is no page of the site, is written over by the next, and by nothing else', () => {
+  usualTest('is no page of the site, is written over by the next, and by nothing else', () => {
     expect((folder.json(['survey']) as SurveyJson).pages).toHaveLength(pages.length);
     expect(folder.run(['expand', '--out', 'dist']).status).toBe(0);
     expect(Object.keys(folder.files('dist'))).not.toContain('report.html');
@@ -159,7 +159,7 @@ describe('of the demo', () => {
   });
 });
 
-test('whatever the pages say stands in it as text', async () => {
+usualTest('whatever the pages say stands in it as text', async () => {
   const hostile = [
     '"><img src=x onerror=alert(1)>',
     `</script><script>alert('1')</script>`,

@@ -1,6 +1,19 @@
-/** The built program in one process for all runs of a test file, asked and waited for as a process for each would be. */
-import { type ChildProcess, spawn, spawnSync } from 'node:child_process';
-import { closeSync, existsSync, mkdtempSync, openSync, readSync, rmSync, writeSync } from 'node:fs';
+/**
+ * The built program in one process for all test files of a worker, asked and waited for as a process for each run would be. It
+ * is warm after the first of them, and ends with the worker.
+ */
+import { spawn, spawnSync } from 'node:child_process';
+import {
+  closeSync,
+  existsSync,
+  mkdirSync,
+  openSync,
+  readFileSync,
+  readSync,
+  rmSync,
+  writeFileSync,
+  writeSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
@@ -10,25 +23,20 @@ interface Answer {
   err: string;
 }
 
-/** A program that answers; ended by `end`, or when this process ends. */
+/** Where the pipes of this worker's program are. */
+export const PIPES = join(tmpdir(), `estrade-resident-${process.pid}`);
+
+/** A way to ask the program that a test file before started, or a new one. */
 export class Resident {
-  private readonly folder = mkdtempSync(join(tmpdir(), 'estrade-resident-'));
-  private readonly child: ChildProcess;
   private readonly questions: number;
   private readonly answers: number;
 
   /** @param root of the project, which has been built */
   constructor(root: string, env: NodeJS.ProcessEnv) {
-    const [questions, answers] = ['questions', 'answers'].map((name) => join(this.folder, name)) as [string, string];
-    if (!existsSync(join(root, 'dist/load.js'))) throw new Error('nothing is built: npm run build');
-    const { status, stderr } = spawnSync('mkfifo', [questions, answers], { encoding: 'utf8' });
-    if (status !== 0) throw new Error(stderr);
-    const program = [join(root, 'test/cli/answering.mjs'), join(root, 'dist/load.js'), questions, answers];
-    this.child = spawn(process.execPath, program, { env, stdio: ['ignore', 'pipe', 'pipe'] });
+    if (!isThere()) start(root, env);
     // each waits for the other end
-    this.questions = openSync(questions, 'w');
-    this.answers = openSync(answers, 'r');
-    for (const each of [this.child, this.child.stdout!, this.child.stderr!] as { unref: () => void }[]) each.unref();
+    this.questions = openSync(join(PIPES, 'questions'), 'w');
+    this.answers = openSync(join(PIPES, 'answers'), 'r');
   }
 
   run(args: string[], cwd: string): Answer {
@@ -43,10 +51,30 @@ export class Resident {
     }
   }
 
+  /** Leaves the program to the next test file. */
   end(): void {
     closeSync(this.questions);
     closeSync(this.answers);
-    this.child.kill();
-    rmSync(this.folder, { recursive: true, force: true });
   }
+}
+
+function isThere(): boolean {
+  try {
+    return process.kill(Number(readFileSync(join(PIPES, 'pid'), 'utf8')), 0);
+  } catch {
+    return false;
+  }
+}
+
+function start(root: string, env: NodeJS.ProcessEnv): void {
+  if (!existsSync(join(root, 'dist/load.js'))) throw new Error('nothing is built: npm run build');
+  rmSync(PIPES, { recursive: true, force: true });
+  mkdirSync(PIPES);
+  const pipes = ['questions', 'answers'].map((name) => join(PIPES, name));
+  const { status, stderr } = spawnSync('mkfifo', pipes, { encoding: 'utf8' });
+  if (status !== 0) throw new Error(stderr);
+  const program = [join(root, 'test/cli/answering.mjs'), join(root, 'dist/load.js'), PIPES];
+  const child = spawn(process.execPath, program, { env, stdio: 'ignore' });
+  child.unref();
+  writeFileSync(join(PIPES, 'pid'), String(child.pid));
 }

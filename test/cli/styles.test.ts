@@ -259,10 +259,8 @@ describe('styles', () => {
   });
 
   test('what is wrong in sheets is named with its place, and the rest goes on', () => {
-    const long = Array.from(
-      { length: 60_000 },
-      (_, i) => `.b${i}{color:#fff;margin:${i}px;padding:${i}px ${i}px;border-width:${i}px;left:${i}px}`,
-    ).join('');
+    // more rules than a call can have arguments
+    const long = Array.from({ length: 140_000 }, (_, i) => `.b${i % 100}{left:${i % 100}px}`).join('');
     const folder = new Folder({
       'one.html': page(1, '<link rel="stylesheet" href="gone.css"><style>\n.k { a: b }\n..x { c: d }\n</style>'),
       'two.html': page(5),
@@ -270,7 +268,7 @@ describe('styles', () => {
       'css/loop.css': '@import "site.css";\n.berth__text { a: b',
       'css/long.css': `${long}.berth__text{left:0}`,
     });
-    expect(long.length).toBeGreaterThan(5_000_000);
+    expect(long.length).toBeGreaterThan(2_000_000);
     const { status, out } = folder.run(['styles']);
     expect(status).toBe(0);
     for (const told of [
