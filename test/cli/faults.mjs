@@ -1,17 +1,19 @@
 /**
  * Runs the built program in this process again and again on copies of a folder, with an error of the system at one step
- * after the other: node faults.mjs <folder> <code> <first> <args…>. Prints an array of JSON: what each run and the
- * commands after it (THEN, in JSON; a survey) ended with, and the files as they were after each. Given a code that a full
- * disk gives, every later step fails as well; given SIGKILL all do, so that the disk is left as a process leaves it that is
+ * after the other: node faults.mjs <folder> <codes> <first> <args…>. Prints an array of JSON for each code, which are
+ * joined by a comma: what each run and the commands after it (THEN, in JSON; a survey) ended with, and the files as they were
+ * after each. A code's first step is one later than that of the code before. Given a code that a full disk gives, every later step fails as well; given SIGKILL all do, so that the disk is left as a process leaves it that is
  * killed there, a write in the middle too.
  */
 import fs, { cpSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
-const [prepared, code, first, ...args] = process.argv.slice(2);
+const [prepared, codes, first, ...args] = process.argv.slice(2);
 const { loadProgram } = await import('../../dist/load.js');
 const { main } = loadProgram('').program;
+
+let code = codes;
 
 /** The step that fails, counted from 1; 0 for none, below zero while nothing is counted. */
 let failing = -1;
@@ -101,22 +103,31 @@ const STRIDE = Number(process.env.STRIDE);
 const THEN = JSON.parse(process.env.THEN ?? '[["survey"]]');
 
 const top = mkdtempSync(join(tmpdir(), 'estrade-faults-'));
-const results = [];
-for (let at = Number(first); ; at += STRIDE) {
-  failing = -1;
-  const folder = join(top, 'site');
-  cpSync(prepared, folder, { recursive: true });
-  process.chdir(folder);
-  const ran = await run(args, at);
-  const isOver = steps < at;
-  const files = filesIn(folder);
-  const then = [];
-  for (const given of THEN)
-    then.push({ ...(await run(given, 0)), files: filesIn(folder), journal: fs.existsSync('.estrade') });
-  results.push({ at, ...ran, files, then });
-  process.chdir(top);
-  rmSync(folder, { recursive: true });
-  if (isOver) break;
+
+async function runsFrom(from) {
+  const results = [];
+  for (let at = from; ; at += STRIDE) {
+    failing = -1;
+    const folder = join(top, 'site');
+    cpSync(prepared, folder, { recursive: true });
+    process.chdir(folder);
+    const ran = await run(args, at);
+    const isOver = steps < at;
+    const files = filesIn(folder);
+    const then = [];
+    for (const given of THEN)
+      then.push({ ...(await run(given, 0)), files: filesIn(folder), journal: fs.existsSync('.estrade') });
+    results.push({ at, ...ran, files, then });
+    process.chdir(top);
+    rmSync(folder, { recursive: true });
+    if (isOver) return results;
+  }
+}
+
+const all = [];
+for (const [i, each] of codes.split(',').entries()) {
+  code = each;
+  all.push(await runsFrom(Number(first) + i));
 }
 rmSync(top, { recursive: true });
-console.log(JSON.stringify(results));
+console.log(JSON.stringify(all));

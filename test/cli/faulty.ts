@@ -24,8 +24,8 @@ export interface Faulty {
 }
 
 export interface Faults {
-  /** of an error of the system, or SIGKILL */
-  code: string;
+  /** of errors of the system, or SIGKILL */
+  codes: string[];
   args: string[];
   first?: number;
   /** so many steps lie between those that fail */
@@ -34,18 +34,20 @@ export interface Faults {
   then: string[][];
 }
 
-/** The runs with an error in each, and the last one, without. */
-export function faultyRuns(
-  folder: Folder,
-  { code, args, first = 1, stride, then }: Faults,
-): { runs: Faulty[]; last: Faulty } {
-  const program = [join(ROOT, 'test/cli/faults.mjs'), folder.path, code, String(first), ...args];
+export interface Runs {
+  runs: Faulty[];
+  /** the last one, without an error */
+  last: Faulty;
+}
+
+/** The runs with an error in each, for each code. */
+export function faultyRuns(folder: Folder, { codes, args, first = 1, stride, then }: Faults): Runs[] {
+  const program = [join(ROOT, 'test/cli/faults.mjs'), folder.path, codes.join(), String(first), ...args];
   const { stdout, stderr } = spawnSync(process.execPath, program, {
     encoding: 'utf8',
     env: { PATH: process.env.PATH, XDG_STATE_HOME: STATE, STRIDE: stride, THEN: JSON.stringify(then) },
     maxBuffer: 1 << 28,
   });
   if (stdout === '') throw new Error(stderr);
-  const runs = JSON.parse(stdout) as Faulty[];
-  return { last: runs.pop()!, runs };
+  return (JSON.parse(stdout) as Faulty[][]).map((all) => ({ runs: all.slice(0, -1), last: all.at(-1)! }));
 }

@@ -16,7 +16,7 @@ const UNDO = ['undo'];
 function killedEverywhere(folder: Folder, args: string[], then: string[][], stride = 1) {
   // the first write of all makes this user's key
   lifted();
-  const { runs, last } = faultyRuns(folder, { code: 'SIGKILL', args, stride: String(stride), then });
+  const { runs, last } = faultyRuns(folder, { codes: ['SIGKILL'], args, stride: String(stride), then })[0]!;
   expect(last.status).toBe(0);
   return { runs, before: folder.files(), after: last.files };
 }
@@ -30,7 +30,8 @@ test.each([
   lifted();
   const args = ['lift', '--recommended'];
   const folder = new Folder(site());
-  const { runs, last } = faultyRuns(folder, { code: 'SIGKILL', args, first, stride: isDeep ? '1' : '4', then });
+  const stride = isDeep ? '1' : '4';
+  const { runs, last } = faultyRuns(folder, { codes: ['SIGKILL'], args, first, stride, then })[0]!;
   const [before, after] = [folder.files(), last.files];
   let finished = 0;
   for (const { files, then: ran } of runs) {

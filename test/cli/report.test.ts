@@ -50,50 +50,56 @@ describe('of the demo', () => {
     expect(folder.run(['report', '--out', 'report.html'])).toMatchObject({ status: 0, err: '' });
   });
 
-  usualTest('is read without scripts and network, has a picture of each part, and the numbers that the survey prints', async () => {
-    const { shown, asked } = await opened(folder, { javaScriptEnabled: false });
-    expect(asked).toEqual([]);
-    expect(folder.read('report.html').length).toBeLessThan(2_000_000);
-    expect(await shown.locator('.lead').allInnerTexts()).toEqual([
-      `${pages.length} pages, ${lines.toLocaleString('en')} lines.`,
-      `${recommended.length} findings recommended; lifting them saves ${saved} lines of ${lines.toLocaleString('en')}.`,
-    ]);
-    expect(numbersIn((await shown.locator('svg.totals').getAttribute('aria-label'))!)).toEqual([lines, lines - saved]);
-    const rows = await shown.locator('#lines ~ * tbody tr, #lines ~ * tfoot tr').allInnerTexts();
-    const columns = rows.map((row) => numbersIn(row.replace(/^\S+( themselves)?/, '')));
-    for (const [i, total] of [lines, lines - saved].entries())
-      expect(columns.reduce((sum, row) => sum + row[i]!, 0)).toBe(total);
-    expect(await shown.locator('.part').count()).toBe(recommended.length);
-    for (const { name, occurrences, props, kind, saved: own } of recommended) {
-      const part = shown.locator(`#part-${name}`);
-      const places = `${occurrences.length} place${occurrences.length === 1 ? '' : 's'}`;
-      expect(await part.locator('header p').innerText()).toMatch(
-        new RegExp(`^${kind}, ${places} on .* ${own.lines < 0 ? 'adds' : 'saves'} ${Math.abs(own.lines)} line`),
-      );
-      for (const { name: prop } of props)
-        await expect(part.getByRole('rowheader', { name: prop, exact: true }).count()).resolves.toBe(1);
-      expect(await part.locator('.sources pre').first().innerText()).toContain(`component="${name}"`);
-      // a page's head is nothing to look at
-      expect(await part.locator('img').count()).toBe(name === 'page-head' ? 0 : 1);
-    }
-    const loaded = `Array.from(document.images).every(({ complete, naturalWidth }) => complete && naturalWidth > 20)`;
-    const withScripts = (await opened(folder)).shown;
-    await withScripts.evaluate(`Promise.all(Array.from(document.images, (image) => image.decode()))`);
-    expect(await withScripts.evaluate(loaded)).toBe(true);
-    const map = await shown.locator('.map tbody tr').filter({ hasText: 'nav-item' }).innerText();
-    expect(numbersIn(map)).toEqual(pages.map(() => 6));
-    const drift = await shown.locator('.sides tbody tr').first().innerText();
-    for (const each of ['site-header', 'Sailings', '14', 'Timetable', 'harbours/sandrey.html:21'])
-      expect(drift).toContain(each);
-    expect(await shown.locator('#slips ~ ul').innerText()).toContain('boats/puffin.html:54:72');
-    for (const each of [/(\d+) more findings/, /(\d+) regions/])
-      expect(
-        await shown
-          .locator('#left ~ *')
-          .allInnerTexts()
-          .then((all) => all.join(' ').length),
-      ).toBeGreaterThan(Number(each.exec(printed)![1]));
-  });
+  usualTest(
+    'is read without scripts and network, has a picture of each part, and the numbers that the survey prints',
+    async () => {
+      const { shown, asked } = await opened(folder, { javaScriptEnabled: false });
+      expect(asked).toEqual([]);
+      expect(folder.read('report.html').length).toBeLessThan(2_000_000);
+      expect(await shown.locator('.lead').allInnerTexts()).toEqual([
+        `${pages.length} pages, ${lines.toLocaleString('en')} lines.`,
+        `${recommended.length} findings recommended; lifting them saves ${saved} lines of ${lines.toLocaleString('en')}.`,
+      ]);
+      expect(numbersIn((await shown.locator('svg.totals').getAttribute('aria-label'))!)).toEqual([
+        lines,
+        lines - saved,
+      ]);
+      const rows = await shown.locator('#lines ~ * tbody tr, #lines ~ * tfoot tr').allInnerTexts();
+      const columns = rows.map((row) => numbersIn(row.replace(/^\S+( themselves)?/, '')));
+      for (const [i, total] of [lines, lines - saved].entries())
+        expect(columns.reduce((sum, row) => sum + row[i]!, 0)).toBe(total);
+      expect(await shown.locator('.part').count()).toBe(recommended.length);
+      for (const { name, occurrences, props, kind, saved: own } of recommended) {
+        const part = shown.locator(`#part-${name}`);
+        const places = `${occurrences.length} place${occurrences.length === 1 ? '' : 's'}`;
+        expect(await part.locator('header p').innerText()).toMatch(
+          new RegExp(`^${kind}, ${places} on .* ${own.lines < 0 ? 'adds' : 'saves'} ${Math.abs(own.lines)} line`),
+        );
+        for (const { name: prop } of props)
+          await expect(part.getByRole('rowheader', { name: prop, exact: true }).count()).resolves.toBe(1);
+        expect(await part.locator('.sources pre').first().innerText()).toContain(`component="${name}"`);
+        // a page's head is nothing to look at
+        expect(await part.locator('img').count()).toBe(name === 'page-head' ? 0 : 1);
+      }
+      const loaded = `Array.from(document.images).every(({ complete, naturalWidth }) => complete && naturalWidth > 20)`;
+      const withScripts = (await opened(folder)).shown;
+      await withScripts.evaluate(`Promise.all(Array.from(document.images, (image) => image.decode()))`);
+      expect(await withScripts.evaluate(loaded)).toBe(true);
+      const map = await shown.locator('.map tbody tr').filter({ hasText: 'nav-item' }).innerText();
+      expect(numbersIn(map)).toEqual(pages.map(() => 6));
+      const drift = await shown.locator('.sides tbody tr').first().innerText();
+      for (const each of ['site-header', 'Sailings', '14', 'Timetable', 'harbours/sandrey.html:21'])
+        expect(drift).toContain(each);
+      expect(await shown.locator('#slips ~ ul').innerText()).toContain('boats/puffin.html:54:72');
+      for (const each of [/(\d+) more findings/, /(\d+) regions/])
+        expect(
+          await shown
+            .locator('#left ~ *')
+            .allInnerTexts()
+            .then((all) => all.join(' ').length),
+        ).toBeGreaterThan(Number(each.exec(printed)![1]));
+    },
+  );
 
   const screens = [
     ['dark', 400],
