@@ -74,7 +74,11 @@ function start(root: string, env: NodeJS.ProcessEnv): void {
   const { status, stderr } = spawnSync('mkfifo', pipes, { encoding: 'utf8' });
   if (status !== 0) throw new Error(stderr);
   const program = [join(root, 'test/cli/answering.mjs'), join(root, 'dist/load.js'), PIPES];
-  const child = spawn(process.execPath, program, { env, stdio: 'ignore' });
+  // it lives long: more room for new objects spares it collecting garbage
+  const child = spawn(process.execPath, ['--min-semi-space-size=32', '--max-semi-space-size=64', ...program], {
+    env,
+    stdio: 'ignore',
+  });
   child.unref();
   writeFileSync(join(PIPES, 'pid'), String(child.pid));
 }
