@@ -88,7 +88,7 @@ class UsageReader {
       if (child.kind !== 'element') continue;
       const inner = this.read(child);
       children += ` ${inner.label}`;
-      contents += ` ${inner.label}(${inner.children})`;
+      if (words.length > 0) contents += ` ${inner.label}(${inner.children})`;
     }
     words.forEach((word, i) => {
       this.around.get(word)!.pop();
