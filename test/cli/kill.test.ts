@@ -80,7 +80,7 @@ test('a process that is really killed leaves the same', () => {
   const shown = (all: Files) =>
     Object.entries(all).map(([path, text]) => path.replace(/\.[\w-]*\.estrade-tmp$/, '') + text);
   const left = runs.map(({ files }) => shown(files));
-  for (let at = 1; at < steps; at += isDeep ? 4 : 31) {
+  for (let at = 1; at < steps; at += isDeep ? 8 : 31) {
     const folder = new Folder(site());
     expect(folder.run(lift, { preload, env: { KILL_AT: String(at) } }).signal).toBe('SIGKILL');
     expect(left).toContainEqual(shown(folder.files()));
