@@ -1,9 +1,10 @@
 /**
  * Runs the built program in this process again and again on copies of a folder, with an error of the system at one step
- * after the other: node faults.mjs <folder> <codes> <first> <args…>. Prints an array of JSON for each code, which are
- * joined by a comma: what each run and the commands after it (THEN, in JSON; a survey) ended with, and the files as they were
- * after each. A code's first step is one later than that of the code before. Given a code that a full disk gives, every later step fails as well; given SIGKILL all do, so that the disk is left as a process leaves it that is
- * killed there, a write in the middle too.
+ * after the other: node faults.mjs <folder> <codes> <first> <args…>. Codes are joined by commas; the first step of each is one
+ * later than that of the code before. Prints an array of JSON for each code: what each run and the commands after it (THEN, in
+ * JSON; a survey) ended with, and the files as they were after each. Given a code that a full disk gives, every later step
+ * fails as well; given SIGKILL, which comes alone, all do, so that the disk is left as a process leaves it that is killed
+ * there, a write in the middle too.
  */
 import fs, { cpSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -13,7 +14,7 @@ const [prepared, codes, first, ...args] = process.argv.slice(2);
 const { loadProgram } = await import('../../dist/load.js');
 const { main } = loadProgram('').program;
 
-let code = codes;
+let code = '';
 
 /** The step that fails, counted from 1; 0 for none, below zero while nothing is counted. */
 let failing = -1;
@@ -53,7 +54,7 @@ for (const name of names.split(' '))
     return real[name](...given);
   };
 
-if (code === 'SIGKILL')
+if (codes === 'SIGKILL')
   fs.writeSync = (file, buffer, ...rest) => {
     if (failing >= 0) step('writeSync');
     if (failing >= 0 && ++steps === failing) {
