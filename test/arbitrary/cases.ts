@@ -4,7 +4,7 @@ import { test } from '@jest/globals';
 export const isDeep = process.env.ESTRADE_DEEP === '1';
 
 /** A test that asks the same in both, and is left out of a deep run. */
-export const usualTest = isDeep ? test.skip : test;
+export const usualTest: typeof test = isDeep ? (test.skip as typeof test) : test;
 
 /** Of all cases of a property, so many are tried. */
 const SHARE = isDeep ? 1 / 4 : 1 / 10;

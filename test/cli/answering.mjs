@@ -4,6 +4,7 @@
 import { createReadStream, openSync, rmSync, writeSync } from 'node:fs';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
+import { setInterval } from 'node:timers';
 import { pathToFileURL } from 'node:url';
 
 const [loader, folder] = process.argv.slice(2);
