@@ -7,7 +7,7 @@ export const isDeep = process.env.ESTRADE_DEEP === '1';
 export const usualTest: typeof test = isDeep ? (test.skip as typeof test) : test;
 
 /** Of all cases of a property, so many are tried. */
-const SHARE = isDeep ? 1 / 4 : 1 / 10;
+const SHARE = isDeep ? 1 / 3 : 1 / 10;
 
 /** How many cases of a property are tried: some of all, more in a deep run; as many as ESTRADE_CASES says where it is set. */
 export function cases(all: number): number {

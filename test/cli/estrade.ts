@@ -15,6 +15,11 @@ export const STATE = join(tmpdir(), `estrade-test-state-${process.pid}`);
 const ENV = { PATH: process.env.PATH, XDG_STATE_HOME: STATE };
 let resident: Resident | undefined;
 
+/** The program that is there already, or from now on. */
+function theResident(): Resident {
+  return (resident ??= new Resident(ROOT, ENV));
+}
+
 export interface Ran {
   status: number | null;
   signal: NodeJS.Signals | null;
@@ -63,8 +68,7 @@ export class Folder {
   run(args: string[], options: { env?: Record<string, string>; preload?: string; cwd?: string } = {}): Ran {
     const cwd = join(this.path, options.cwd ?? '');
     if (options.env === undefined && options.preload === undefined) {
-      resident ??= new Resident(ROOT, ENV);
-      return { signal: null, ...resident.run(args, cwd) };
+      return { signal: null, ...theResident().run(args, cwd) };
     }
     const node = options.preload === undefined ? [] : ['--require', options.preload];
     const done = spawnSync(process.execPath, [...node, BIN, ...args], {
@@ -102,7 +106,7 @@ export class Folder {
 
 /** What a shell runs as the program, in the process that is there already. */
 export function residentCommand(): string {
-  resident ??= new Resident(ROOT, ENV);
+  theResident();
   return [process.execPath, join(ROOT, 'test/cli/asking.mjs'), PIPES].map((part) => `'${part}'`).join(' ');
 }
 
