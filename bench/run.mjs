@@ -1,13 +1,15 @@
 // `npm run bench -- <floor.mjs> <folder>...`: every command on real sites, as ratios to a floor that only parses; then on
 // generated pages, and how time grows with them; then how long the program takes to start. Each figure comes from a process
 // of its own. Environment: RUNS of each command (3), PAGES that are generated at most (10,000), ONLY these commands.
-import { rmSync } from 'node:fs';
+import { rmSync, statSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { dirname } from 'node:path';
 import { COMMANDS, generatedSite, measured, tableOf } from './commands.mjs';
 import { median, path, timed } from './timed.mjs';
 
-const [floor, ...sites] = process.argv.slice(2);
+const [floor, ...paths] = process.argv.slice(2);
+// what else stands beside the sites is none
+const sites = paths.filter((each) => statSync(each).isDirectory());
 if (floor === undefined) throw new Error('give the path of a program that only starts, reads and parses a folder');
 const runs = Number(process.env.RUNS ?? 3);
 const most = Number(process.env.PAGES ?? 10_000);
