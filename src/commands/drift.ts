@@ -9,8 +9,11 @@ import type { DriftRow } from '../report/model.js';
 import { count, number, terminalWidth } from '../terminal/style.js';
 import { cut, oneLine, table } from '../terminal/table.js';
 import { plain } from './plain.js';
+import { firstOf } from './printing.js';
 
 const LONGEST = 32;
+/** So many differences are printed. */
+const MOST_ROWS = 12;
 
 /** Where pages drifted apart, or stand apart altogether. */
 export function driftRows(
@@ -37,7 +40,7 @@ export function driftRows(
   });
 }
 
-/** The same as a table; null where no page did. */
+/** The same as a table, with the first rows where there are many; null where no page did. */
 export function driftTable(findings: Finding[], site: { pages: Page[]; vocabulary: Vocabulary }): string | null {
   const shown = (text: string) => cut(oneLine(text), LONGEST);
   const rows = driftRows(findings, site).map(({ finding, place, prop, here, usual, count: pages }) => [
@@ -50,7 +53,9 @@ export function driftTable(findings: Finding[], site: { pages: Page[]; vocabular
   ]);
   if (rows.length === 0) return null;
   const titles = ['place', 'finding', 'prop', 'here', 'most have'].map((title, i) => ({ title, fixed: i === 0 }));
-  return table([...titles, { title: 'pages', align: 'right', fixed: true }], rows, terminalWidth());
+  const { shown: first, more } = firstOf(rows, MOST_ROWS, 'difference');
+  const told = table([...titles, { title: 'pages', align: 'right', fixed: true }], first, terminalWidth());
+  return [told, ...more].join('\n');
 }
 
 /** The places that the table of drift tells. */

@@ -21,15 +21,21 @@ export function hint(text: string): void {
 }
 
 /**
- * Prints lines, the first of them where there are many and `--verbose` does not ask for all.
- * @param most of them that are printed
+ * The first of what is listed, all of it where `--verbose` asks for that.
+ * @param most how many are listed at most
  * @param what one of them is called
+ * @returns those, and a line that tells how many more there are, or none
  */
+export function firstOf<T>(all: T[], most: number, what: string): { shown: T[]; more: string[] } {
+  const shown = isVerbose() ? all : all.slice(0, most);
+  const left = all.length - shown.length;
+  return { shown, more: left === 0 ? [] : [dim(`… and ${count(left, `more ${what}`)}: --verbose lists all`)] };
+}
+
+/** Prints lines, the first of them where there are many: see `firstOf`. */
 export function printFirst(lines: string[], most: number, what: string): void {
-  const shown = isVerbose() ? lines : lines.slice(0, most);
-  for (const line of shown) print(line);
-  const left = lines.length - shown.length;
-  if (left > 0) print(dim(`… and ${count(left, `more ${what}`)}: --verbose lists all`));
+  const { shown, more } = firstOf(lines, most, what);
+  for (const line of [...shown, ...more]) print(line);
 }
 
 export function printJson(value: unknown): void {

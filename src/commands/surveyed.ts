@@ -3,7 +3,7 @@ import { type Place, placeText } from '../core/errors.js';
 import { lineCount } from '../core/page/parse.js';
 import { differenceText, nearGroups } from '../core/survey/near.js';
 import { linesOf } from '../core/survey/regions.js';
-import type { Finding, Offer, Survey } from '../core/survey/types.js';
+import type { Finding, Offer, Remark, Survey } from '../core/survey/types.js';
 import type { Word } from '../core/words/vocabulary.js';
 import type { Surveyed } from '../operations/survey.js';
 import { savedText } from '../terminal/saved.js';
@@ -11,10 +11,10 @@ import { count, dim, green, number, size, terminalWidth, yellow } from '../termi
 import { type Column, table, wrapped } from '../terminal/table.js';
 import { type LoadedPages, surveyedPages } from '../workspace/project.js';
 import { driftPlaces, driftTable } from './drift.js';
-import { hint, print, printFirst } from './printing.js';
+import { firstOf, hint, print, printFirst } from './printing.js';
 
-/** So many slips and regions are printed. */
-const SHOWN_SLIPS = 8;
+/** So many slips, and remarks of another kind, are printed. */
+const SHOWN_REMARKS = 8;
 
 const SHOWN_REGIONS = 3;
 
@@ -101,18 +101,22 @@ function printRemarks(remarks: Survey['remarks'], told: ReadonlySet<string>): vo
   if (slips.length > 0) print(`\n${yellow('Slips:')} what was probably forgotten when something was copied`);
   printFirst(
     slips.map(({ place, message }) => `${placeText(place)}: ${message}`),
-    SHOWN_SLIPS,
+    SHOWN_REMARKS,
     'slip',
   );
   if (slips.length > 0) print('');
-  for (const { message, places, kind } of remarks)
-    if (kind === 'not-liftable')
-      print(dim(`${message}: ${places.map(({ line, column }) => `${line}:${column}`).join(', ')}`));
-  for (const { message, places, kind } of remarks)
-    if (kind === 'note') {
-      const told = places.map(({ path, line, column }) => `${path}:${line}:${column}`).join(', ');
-      print(yellow(told === '' ? message : `${told}: ${message}`));
-    }
+  const ofKind = (wanted: Remark['kind']) => remarks.filter(({ kind }) => kind === wanted);
+  printFirst(
+    ofKind('not-liftable').map(({ message, places }) =>
+      dim(`${message}: ${places.map(({ line, column }) => `${line}:${column}`).join(', ')}`),
+    ),
+    SHOWN_REMARKS,
+    'remark',
+  );
+  for (const { message, places } of ofKind('note')) {
+    const told = places.map(placeText).join(', ');
+    print(yellow(told === '' ? message : `${told}: ${message}`));
+  }
 }
 
 /** What is nearly a use, as a table, and what can be done about it. */
@@ -120,13 +124,14 @@ function printNear(near: Survey['near']): void {
   const groups = nearGroups(near);
   if (groups.length === 0) return;
   print(`\n${yellow('Nearly:')} what a component that is there would give back but for one thing`);
-  const rows = groups.map(({ component, difference, places: [first, ...more], isOwn }) => [
-    placeText(first!) + (more.length === 0 ? '' : ` and ${more.length} more`),
+  const { shown, more } = firstOf(groups, SHOWN_REMARKS, 'difference');
+  const rows = shown.map(({ component, difference, places: [first, ...others], isOwn }) => [
+    placeText(first!) + (others.length === 0 ? '' : ` and ${others.length} more`),
     component.name,
     `${differenceText(difference)}${isOwn ? '' : `, in ${difference.component.name}`}`,
   ]);
   const columns: Column[] = [{ title: 'place', fixed: true }, { title: 'component', fixed: true }, { title: 'it has' }];
-  print(table(columns, rows, terminalWidth()));
+  print([table(columns, rows, terminalWidth()), ...more].join('\n'));
   const wider = [...new Set(groups.filter(({ isOwn }) => isOwn).map(({ component }) => component.name))];
   if (wider.length > 0) print(dim(`A component is widened for what it has: estrade lift --extend ${wider[0]!}`));
   print('');

@@ -100,6 +100,19 @@ describe('drift', () => {
     expect(new Set(checked(folder).pages.map(({ same }) => same))).toEqual(new Set(['bytes']));
   });
 
+  test('is listed in full only when that is asked for', () => {
+    const pages = Array.from({ length: 30 }, (_, i) => {
+      const own = i < 5 ? { phone: '0555 099', call: 'old/calls.html', tide: false } : {};
+      return [`isles/${i}.html`, shared({ title: 'An isle', below: 'isles/', ...own })] as const;
+    });
+    const folder = new Folder({ ...Object.fromEntries(pages), ...files });
+    const told = (args: string[]) => folder.run(args).out.match(/^isles\/\d+\.html:\d+ +top-header .*|^… and .*/gm);
+    expect(told(['survey'])).toHaveLength(13);
+    expect(told(['survey'])!.at(-1)).toBe('… and 3 more differences: --verbose lists all');
+    expect(told(['show', 'top-header'])!.at(-1)).toBe('… and 3 more differences: --verbose lists all');
+    expect(told(['survey', '--verbose'])).toHaveLength(15);
+  });
+
   test('is unified when asked for: what changes is said, recorded, and all that check accepts', () => {
     const folder = new Folder({ ...site, ...files });
     const run = folder.run(['lift', 'top-header', '--unify', 'all']);
