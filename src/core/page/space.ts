@@ -63,6 +63,7 @@ export function isFlag(name: string, value: string): boolean {
 
 /** True for texts that are equal when runs of white space count as one space, and those at the ends as none. */
 export function isSameButForSpace(one: string, other: string): boolean {
+  if (one === other) return true;
   let i = afterSpace(one, 0);
   let j = afterSpace(other, 0);
   while (i < one.length && j < other.length) {

@@ -185,15 +185,16 @@ function holdsText(pattern: Pattern): boolean {
 }
 
 // eslint-disable-next-line no-control-regex -- all of ASCII is meant
-const BEYOND_ASCII = /[^\u0000-\u007f]/;
+const BEYOND_ASCII = /[^\u0000-\u007f]+/g;
 
 /** Length in UTF-8, counted without encoding it. */
 export function byteLength(text: string): number {
-  let length = text.length;
-  if (!BEYOND_ASCII.test(text)) return length;
-  for (let i = 0; i < text.length; i++) {
-    const code = text.charCodeAt(i);
-    if (code > 0x7f) length += code > 0x7ff && (code < 0xd800 || code > 0xdfff) ? 2 : 1;
-  }
+  let { length } = text;
+  for (const [run] of text.matchAll(BEYOND_ASCII))
+    for (let i = 0; i < run.length; i++) {
+      const code = run.charCodeAt(i);
+      // each half of a pair of surrogates stands for two bytes
+      length += code > 0x7ff && (code < 0xd800 || code > 0xdfff) ? 2 : 1;
+    }
   return length;
 }

@@ -30,6 +30,22 @@ test('a vector map gives back what was last set for equal values, in the order i
   );
 });
 
+test('one of vectors that say the same gives back what was set for those, the first of them', () => {
+  fc.assert(
+    fc.property(vectors, (all) => {
+      const [fast, slow] = [new VectorMap<number>(saySame), [] as { values: Value[]; held: number }[]];
+      all.forEach((values, i) => {
+        const before = slow.find((each) => saySame(each.values, values));
+        expect(fast.get(values)).toBe(before?.held);
+        fast.set(values, i);
+        if (before === undefined) slow.push({ values, held: i });
+        else before.held = i;
+      });
+      expect(fast.entries()).toEqual(slow);
+    }),
+  );
+});
+
 test('two flags say the same where one is there exactly when the other is, or exactly when it is not', () => {
   const states = (values: Value[]) => values.map((each) => each === values[0]).join();
   fc.assert(
