@@ -69,11 +69,11 @@ export function rewrite(page: Page, replacements: Replacement[]): Written {
       });
       const from = written.text.length;
       written.spans.push({ each, from, to: from + use.length });
-      for (const { text, spans } of poured)
-        for (const span of spans) {
-          const shift = from + use.lastIndexOf(text);
-          written.spans.push({ each: span.each, from: span.from + shift, to: span.to + shift });
-        }
+      for (const { text, spans } of poured) {
+        if (spans.length === 0) continue;
+        const shift = from + use.lastIndexOf(text);
+        for (const span of spans) written.spans.push({ each: span.each, from: span.from + shift, to: span.to + shift });
+      }
       written.text += use;
       at = each.end;
     }
