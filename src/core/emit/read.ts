@@ -82,10 +82,13 @@ type Kind = EmitNode['kind'];
 
 /** All nodes of a kind, what is poured into uses included. */
 export function find<K extends Kind>(nodes: EmitNode[], kind: K): Extract<EmitNode, { kind: K }>[] {
-  return nodes.flatMap((node) => [
-    ...(node.kind === kind ? [node as Extract<EmitNode, { kind: K }>] : []),
-    ...find(childrenOf(node), kind),
-  ]);
+  const found: Extract<EmitNode, { kind: K }>[] = [];
+  const visit = (node: EmitNode) => {
+    if (node.kind === kind) found.push(node as Extract<EmitNode, { kind: K }>);
+    childrenOf(node).forEach(visit);
+  };
+  nodes.forEach(visit);
+  return found;
 }
 
 /** What stands in a node, what is poured into a use included. */

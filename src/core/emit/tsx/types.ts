@@ -6,7 +6,7 @@
 import { pascalCase } from 'change-case';
 import pluralize from 'pluralize';
 import { camelName, type Datum, type Expression, isSpelled } from '../../component/expression.js';
-import type { EmitAttr, EmitComponent, EmitNode, EmitProp, EmitSite, Json, Piece } from '../model.js';
+import type { EmitAttr, EmitComponent, EmitNode, EmitProp, EmitSite, Json, Piece, UseNode } from '../model.js';
 import { plainText } from '../pieces.js';
 import { childrenOf, find } from '../read.js';
 import type { Names } from './names.js';
@@ -68,13 +68,15 @@ export function propTypes(site: EmitSite, names: Names): PropTypes {
     for (const { name, nodes } of site.components) from(nodes, scopeOf(props.get(name)!));
     for (const { body } of site.pages) from(body, new Map());
   }
-  if (names.options.attributes === 'dom')
-    for (const component of site.components) markStyles(component, props.get(component.name)!, site);
+  if (names.options.attributes === 'dom') {
+    const uses = usesIn(site);
+    for (const component of site.components) markStyles(component, props.get(component.name)!, uses);
+  }
   return known;
 }
 
 /** Props that are nothing but the whole of `style` attributes, and are always given as text, are objects in JSX. */
-function markStyles({ name, nodes }: EmitComponent, types: ReadonlyMap<string, Type>, site: EmitSite): void {
+function markStyles({ name, nodes }: EmitComponent, types: ReadonlyMap<string, Type>, uses: UseNode[]): void {
   const whole = (piece: Piece | undefined) =>
     typeof piece === 'object' && piece.kind === 'value' && piece.expression.kind === 'name'
       ? piece.expression.path.join('.')
@@ -84,10 +86,9 @@ function markStyles({ name, nodes }: EmitComponent, types: ReadonlyMap<string, T
       attrs.flatMap((attr) => (attr.name === 'style' && attr.pieces.length === 1 ? (whole(attr.pieces[0]) ?? []) : [])),
     ),
   );
+  if (styles.size === 0) return;
   const elsewhere = new Set(namesElsewhere(nodes));
-  const given = usesIn(site)
-    .filter(({ component }) => component === name)
-    .flatMap(({ values }) => values);
+  const given = uses.filter(({ component }) => component === name).flatMap(({ values }) => values);
   for (const [prop, type] of types) {
     const isText = given.every((value) => value.name !== prop || plainText(value.pieces) !== null);
     if (type.kind === 'text' && isText && styles.has(camelName(prop)) && !elsewhere.has(camelName(prop)))
@@ -262,7 +263,7 @@ function either(a: Type, b: Type): Type {
 }
 
 /** All uses in a site, of pages and templates. */
-export function usesIn(site: EmitSite): Extract<EmitNode, { kind: 'use' }>[] {
+export function usesIn(site: EmitSite): UseNode[] {
   return [
     ...site.components.flatMap(({ nodes }) => find(nodes, 'use')),
     ...site.pages.flatMap(({ body }) => find(body, 'use')),

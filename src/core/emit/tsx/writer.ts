@@ -149,7 +149,7 @@ function keysOf(site: EmitSite): Map<string, string> {
   const keys = new Map<string, string>();
   const given = usesIn(site);
   for (const { name, props } of site.components)
-    for (const prop of props) {
+    for (const prop of props.filter(({ fields }) => fields.length > 0)) {
       const lists = given.flatMap((use) =>
         use.component === name ? use.lists.filter((list) => list.name === prop.name).map(({ records }) => records) : [],
       );
