@@ -58,10 +58,12 @@ function* namesFor(occurrences: Occurrence[], vocabulary: Vocabulary): Generator
   };
   // two of them, but for pairs of the first ones
   const qualifiedTwice = function* (had: number) {
-    const words = [...qualifiers];
-    for (const [i, word] of words.entries())
+    const words = [...qualifiers].map((word) => word.split('-'));
+    for (const [i, word] of words.entries()) {
+      const after = [...word, ...head.split('-')];
       for (const [k, other] of words.entries())
-        if (i !== k && (i >= had || k >= had)) yield* joined(other, `${word}-${head}`);
+        if (i !== k && (i >= had || k >= had)) yield* joinedWords(other, after);
+    }
   };
   for (const words of qualifiersOf(occurrences, roots, vocabulary)) yield* qualified(words);
   if (head !== noun) yield `${head}-${noun}`;
@@ -119,11 +121,14 @@ function wordName(word: string): string | null {
 
 /** A qualifier before a head; nothing where that would say a word twice, or too many. */
 function joined(qualifier: string, head: string): string[] {
-  const before = qualifier.split('-');
-  const after = head.split('-');
-  const words = [...(before.at(-1) === after[0] ? before.slice(0, -1) : before), ...after];
-  const isName = words.length > after.length && words.length <= MOST_WORDS && new Set(words).size === words.length;
-  return isName ? [words.join('-')] : [];
+  return joinedWords(qualifier.split('-'), head.split('-'));
+}
+
+function joinedWords(before: string[], after: string[]): string[] {
+  const count = before.at(-1) === after[0] ? before.length - 1 : before.length;
+  if (count === 0 || count + after.length > MOST_WORDS) return [];
+  const words = [...before.slice(0, count), ...after];
+  return words.every((word, i) => words.indexOf(word) === i) ? [words.join('-')] : [];
 }
 
 const MOST_WORDS = 5;

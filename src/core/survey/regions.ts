@@ -10,7 +10,7 @@ import { type Page, placeAt } from '../page/parse.js';
 import { attrOf, classWords, type Element, elementsOf, type Parent } from '../page/tree.js';
 import { isSure, type Profile } from '../fragments/profile.js';
 import { findingFor } from './findings.js';
-import { patternOf, single } from './single.js';
+import { asItIs, patternOf } from './single.js';
 import type { Finding, Offer, Thresholds } from './types.js';
 
 export type Sizes = Pick<Thresholds, 'minLines' | 'largeLines'>;
@@ -93,13 +93,12 @@ export function regionFindings(
         const name = isPossible ? nameComponent([region], taken, generalising.vocabulary) : undefined;
         if (isPossible && name !== undefined) {
           taken.add(name);
-          const asked = { props: new Map(), fixed: [] };
           regions.push({
             name,
             kind: 'region',
             reason: 'stands once',
             occurrences: [region],
-            finding: () => findingFor(name, single(region, asked, generalising).general),
+            finding: () => findingFor(name, asItIs(region, generalising)),
           });
         }
         visit(child);

@@ -23,6 +23,20 @@ export function patternOf(occurrence: Occurrence, options: Generalising): Elemen
   return solve([occurrence], options);
 }
 
+function solved(occurrence: Occurrence, options: Generalising): ElementPattern {
+  const root = patternOf(occurrence, options);
+  if (root !== null) return root;
+  const place = placeAt(occurrence.page, occurrence.element.start);
+  throw new Problem('no template can be written for this', { place });
+}
+
+/** A component of one place as it is: its texts all stay. */
+export function asItIs(occurrence: Occurrence, options: Generalising): General {
+  const general = interfaceOf([occurrence], solved(occurrence, options), { ...options, maxProps: Infinity })!;
+  refuseTwins(general.props.map((prop) => prop.name));
+  return general;
+}
+
 /** A component of one place: its texts stay as they are but for those that are named. */
 export function single(
   occurrence: Occurrence,
@@ -30,11 +44,7 @@ export function single(
   options: Generalising,
 ): { general: General; nameable: Pointed['nameable'] } {
   const occurrences = [occurrence];
-  const root = patternOf(occurrence, options);
-  if (root === null)
-    throw new Problem('no template can be written for this', {
-      place: placeAt(occurrence.page, occurrence.element.start),
-    });
+  const root = solved(occurrence, options);
   const holes = patternsIn(root).flatMap((pattern) => textsOf(pattern, occurrence));
   const varying = groupHoles(holes, occurrences, options.componentFolder, Infinity, options.urlKindOf) ?? [];
   const names = nameProps(varying, {

@@ -282,7 +282,7 @@ export function nameProps<T extends Varying>(varying: T[], { roots, vocabulary, 
   const isClear = (name: string) => isFree(name) && (wanted.get(name) ?? 0) <= 1;
   return options.map(({ names, lists }) => {
     let name = names.find(isClear);
-    let longer = lists.flatMap(({ words, before }) => words.flatMap(before));
+    let longer = name === undefined ? lists.flatMap(({ words, before }) => words.flatMap(before)) : [];
     for (let length = 1; name === undefined && length <= MOST_QUALIFIERS; length++) {
       name = longer.map(instead).find(isClear);
       if (name === undefined && length < MOST_QUALIFIERS)
