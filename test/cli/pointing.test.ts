@@ -191,3 +191,14 @@ describe('pointing wrongly is told with the place, and nothing is written', () =
     expect([run.status, run.out, folder.files()]).toEqual([2, '', site]);
   });
 });
+
+test('one place with many links out of the site, each of which is given, has a name for each and is lifted', () => {
+  const links = Array.from({ length: 90 }, (_, i) => `<p><a href="../harbours/${i}.html">${filler}</a></p>`);
+  const folder = new Folder({ 'index.html': page(`<main class="berths">\n${links.join('\n')}\n</main>`) });
+  const at = folder.read('index.html').split('\n').findIndex((line) => line.includes('<main')) + 1;
+  const shown = folder.json(['show', '--at', `index.html:${at}`]) as ShowJson;
+  expect(new Set(shown.props.map(({ name }) => name)).size).toBe(90);
+  expect(Math.max(...shown.props.map(({ name }) => name.length))).toBeGreaterThan(32);
+  expect(folder.run(['lift', '--at', `index.html:${at}`]).status).toBe(0);
+  expect(folder.json(['check'])).toMatchObject({ passed: true, pages: [{ same: 'bytes' }] });
+});

@@ -61,8 +61,7 @@ function* namesFor(occurrences: Occurrence[], vocabulary: Vocabulary): Generator
     const words = [...qualifiers].map((word) => word.split('-'));
     for (const [i, word] of words.entries()) {
       const after = [...word, ...head.split('-')];
-      for (const [k, other] of words.entries())
-        if (i !== k && (i >= had || k >= had)) yield* joinedWords(other, after);
+      for (const [k, other] of words.entries()) if (i !== k && (i >= had || k >= had)) yield* joinedWords(other, after);
     }
   };
   for (const words of qualifiersOf(occurrences, roots, vocabulary)) yield* qualified(words);

@@ -11,7 +11,7 @@ import type { Element } from '../page/tree.js';
 import { findingFor } from './findings.js';
 import type { Finding } from './types.js';
 import { single } from './single.js';
-import { namesHint, type Pointed, refuseTwins, textOf, type Wishes } from './wishes.js';
+import { namesHint, type Pointed, refuseNames, textOf, type Wishes } from './wishes.js';
 
 /**
  * Makes one component of all places.
@@ -43,7 +43,10 @@ export function pointedFinding(
     }
     const props = [...wishes.props].map(([from, to]) => ({ prop: propOf(general, from, '--props'), to }));
     for (const { prop, to } of props) prop.name = to;
-    refuseTwins(general.props.map((prop) => prop.name));
+    refuseNames(
+      general.props.map((prop) => prop.name),
+      props.map(({ to }) => to),
+    );
   }
   const filled = new Set(general.slots.flatMap(({ nodes }) => nodes));
   if ([...poured].some((element) => isWithin(element, kept) && !filled.has(element))) {
@@ -81,7 +84,10 @@ export function wishedFinding(
   const own = (option: string) => (from: string) => ownProp(finding, general, from, option);
   const renamed = [...wishes.props].map(([from, to]) => ({ ...own('--props')(from), to }));
   const renames = new Map(renamed.map(({ shown, to }) => [shown, to]));
-  refuseTwins(finding.props.map((prop) => renames.get(prop.name) ?? prop.name));
+  refuseNames(
+    finding.props.map((prop) => renames.get(prop.name) ?? prop.name),
+    renames.values(),
+  );
   const fixed = wishes.fixed.map((each) => own('--fixed')(each).plain);
   if (wishes.slots.length + fixed.length > 0 || (occurrences.length === 1 && wishes.props.size > 0)) {
     const props = new Map(renamed.map(({ plain, to }) => [plain, to]));

@@ -13,7 +13,7 @@ import { isPassed } from '../template/placeholders.js';
 import { nameProps } from '../template/prop-names.js';
 import { groupHoles } from '../template/props.js';
 import { solve } from '../template/solve.js';
-import { namesHint, type Pointed, refuseTwins, textOf, type Wishes } from './wishes.js';
+import { namesHint, type Pointed, refuseNames, textOf, type Wishes } from './wishes.js';
 
 /** Attributes whose values are what a developer would pass in. */
 const TELLING = 'href src alt content value placeholder label aria-label datetime action poster cite'.split(' ');
@@ -32,9 +32,7 @@ function solved(occurrence: Occurrence, options: Generalising): ElementPattern {
 
 /** A component of one place as it is: its texts all stay. */
 export function asItIs(occurrence: Occurrence, options: Generalising): General {
-  const general = interfaceOf([occurrence], solved(occurrence, options), { ...options, maxProps: Infinity })!;
-  refuseTwins(general.props.map((prop) => prop.name));
-  return general;
+  return interfaceOf([occurrence], solved(occurrence, options), { ...options, maxProps: Infinity })!;
 }
 
 /** A component of one place: its texts stay as they are but for those that are named. */
@@ -76,7 +74,10 @@ export function single(
     // what is named is given, though it is the same everywhere
     prop.default = null;
   }
-  refuseTwins(general.props.map((prop) => prop.name));
+  refuseNames(
+    general.props.map((prop) => prop.name),
+    wanted.values(),
+  );
   return { general, nameable };
 }
 

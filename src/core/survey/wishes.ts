@@ -36,11 +36,17 @@ export function namesHint(names: string[]): string {
   return names.length === 0 ? 'nothing varies in it' : `there are ${names.join(', ')}`;
 }
 
-/** @throws Problem (exit 2) where a prop has no name that a prop may have, or that of another */
-export function refuseTwins(names: string[]): void {
-  for (const [i, name] of names.entries()) {
-    if (asName(name) !== name || GLOBAL_ATTRIBUTES.has(name)) throw impossiblePropName(name);
-    if (names.indexOf(name) < i)
+/**
+ * @param names of all props
+ * @param chosen those among them that somebody chose
+ * @throws Problem (exit 2) where one that was chosen is no name that a prop may have, or two props have one
+ */
+export function refuseNames(names: string[], chosen: Iterable<string>): void {
+  for (const name of chosen) if (asName(name) !== name || GLOBAL_ATTRIBUTES.has(name)) throw impossiblePropName(name);
+  const seen = new Set<string>();
+  for (const name of names) {
+    if (seen.has(name))
       throw new Problem(`two props would be called "${name}"`, { hint: 'rename one of them: --props old=new' });
+    seen.add(name);
   }
 }

@@ -263,6 +263,7 @@ export interface Naming<T> {
 /** Names for all props of one component, in order; none is a global attribute, none stands twice. */
 export function nameProps<T extends Varying>(varying: T[], { roots, vocabulary, parts, passed }: Naming<T>): string[] {
   const taken = new Set<string>(passed);
+  const further = new FurtherNames(taken);
   const options = varying.map((each) => {
     const lists = [...new Set(each.holes)].map((hole) => candidates(hole, roots, vocabulary));
     const words = lists.flatMap((list) => list.words);
@@ -288,7 +289,7 @@ export function nameProps<T extends Varying>(varying: T[], { roots, vocabulary, 
       if (name === undefined && length < MOST_QUALIFIERS)
         longer = lists.flatMap(({ words, before }) => words.flatMap(before).flatMap(before));
     }
-    name ??= names.find(isFree) ?? longer.map(instead).find(isFree) ?? nextName(names[0]!, taken);
+    name ??= names.find(isFree) ?? longer.map(instead).find(isFree) ?? further.after(names[0]!);
     taken.add(name);
     return name;
   });
@@ -311,8 +312,23 @@ const UNSAID = new Set(['variant', 'look']);
 
 /** A name like the one that is wanted, not among `taken`. */
 export function nextName(name: string, taken: ReadonlySet<string>): string {
-  for (let stem = name; ; stem = `${FURTHER.at(-1)!}-${stem}`) {
-    const found = FURTHER.map((word) => `${word}-${stem}`).find((each) => !taken.has(each));
-    if (found !== undefined) return found;
+  return new FurtherNames(taken).after(name);
+}
+
+/** Names like those that are wanted, for a set of names that only grows. */
+class FurtherNames {
+  /** by name, how many of those that come after it are taken */
+  private readonly passed = new Map<string, number>();
+
+  constructor(private readonly taken: ReadonlySet<string>) {}
+
+  /** The first name after one that is taken which is not. */
+  after(name: string): string {
+    for (let at = this.passed.get(name) ?? 0; ; at++) {
+      const stem = `${FURTHER.at(-1)!}-`.repeat(Math.floor(at / FURTHER.length)) + name;
+      const found = `${FURTHER[at % FURTHER.length]!}-${stem}`;
+      this.passed.set(name, at);
+      if (!this.taken.has(found)) return found;
+    }
   }
 }
