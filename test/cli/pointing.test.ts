@@ -195,7 +195,11 @@ describe('pointing wrongly is told with the place, and nothing is written', () =
 test('one place with many links out of the site, each of which is given, has a name for each and is lifted', () => {
   const links = Array.from({ length: 90 }, (_, i) => `<p><a href="../harbours/${i}.html">${filler}</a></p>`);
   const folder = new Folder({ 'index.html': page(`<main class="berths">\n${links.join('\n')}\n</main>`) });
-  const at = folder.read('index.html').split('\n').findIndex((line) => line.includes('<main')) + 1;
+  const at =
+    folder
+      .read('index.html')
+      .split('\n')
+      .findIndex((line) => line.includes('<main')) + 1;
   const shown = folder.json(['show', '--at', `index.html:${at}`]) as ShowJson;
   expect(new Set(shown.props.map(({ name }) => name)).size).toBe(90);
   expect(Math.max(...shown.props.map(({ name }) => name.length))).toBeGreaterThan(32);

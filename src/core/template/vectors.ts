@@ -25,7 +25,8 @@ function hashOf(values: Value[]): number {
   const areFlags = values.every((value) => typeof value === 'boolean');
   let hash = values.length;
   for (const value of values) {
-    const code = typeof value !== 'boolean' ? textHash(keyOf(value)) : areFlags ? Number(value === first) : value ? 2 : 3;
+    const code =
+      typeof value !== 'boolean' ? textHash(keyOf(value)) : areFlags ? Number(value === first) : value ? 2 : 3;
     hash = (Math.imul(hash, 31) + code) | 0;
   }
   return hash;
