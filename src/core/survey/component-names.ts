@@ -123,6 +123,7 @@ function joined(qualifier: string, head: string): string[] {
   return joinedWords(qualifier.split('-'), head.split('-'));
 }
 
+/** The same of their words. */
 function joinedWords(before: string[], after: string[]): string[] {
   const count = before.at(-1) === after[0] ? before.length - 1 : before.length;
   if (count === 0 || count + after.length > MOST_WORDS) return [];

@@ -327,8 +327,9 @@ class FurtherNames {
     for (let at = this.passed.get(name) ?? 0; ; at++) {
       const stem = `${FURTHER.at(-1)!}-`.repeat(Math.floor(at / FURTHER.length)) + name;
       const found = `${FURTHER[at % FURTHER.length]!}-${stem}`;
+      if (this.taken.has(found)) continue;
       this.passed.set(name, at);
-      if (!this.taken.has(found)) return found;
+      return found;
     }
   }
 }
