@@ -8,12 +8,13 @@ import type { Registry } from '../component/model.js';
 import { type ComponentSource, readComponents, urlKindIn, usesIn } from '../component/read.js';
 import { expandPage } from '../component/expand.js';
 import { Problem, workingOn } from '../errors.js';
+import { once } from '../once.js';
 import { composeAll } from '../template/compose.js';
 import type { Keeping } from '../template/use.js';
 import { componentFile } from '../template/write.js';
 import type { UseVerdict } from '../match/prove.js';
 import { type Page, parsePage, placeAt } from '../page/parse.js';
-import { comparePages, parsedAs, type Sameness, type Shown, type Verdict } from '../page/same.js';
+import { comparePages, parsedAs, type Sameness, type Shown } from '../page/same.js';
 import { type Element, elementsOf, openBefore } from '../page/tree.js';
 import { spotsOf } from '../survey/nesting.js';
 import type { Finding } from '../survey/types.js';
@@ -69,15 +70,46 @@ export interface PlanInput {
   maxPageSize?: number;
 }
 
+/** What pages are planned with. */
+interface Planning {
+  before: Registry;
+  plan: LiftPlan;
+  shown: Shown | undefined;
+  /** findings that hold others and, so written, do not give their fragments back: asked when a page comes out different */
+  wrong: () => Finding[];
+}
+
 /**
- * Plans and proves: every planned page expands to its origin, to the byte or as markup.
+ * Plans and proves: every planned page expands to its origin, to the byte or as markup. A finding that holds others and does
+ * not give its fragments back is written without them.
  */
 export function planLift(input: PlanInput): LiftPlan {
-  const { pages, componentFolder } = input;
   const { folder = '', limit = Infinity, files = new Map<string, string>() } = input.data ?? {};
   const keeping: Keeping = { folder, limit, files: new Map(files) };
   const before = readComponents(input.components, { data: keeping.files, maxPageSize: input.maxPageSize });
-  const { lifted, unreadable, registry } = readableOnes(input, before, keeping);
+  const apart = new Set<Finding>();
+  for (;;) {
+    const { plan, wrong } = planWith(input, before, keeping, apart);
+    if (wrong.length === 0) {
+      // a list that was tried and then left out keeps no file
+      const named = (path: string) =>
+        [...plan.pages, ...plan.templates].some((each) => each.after.includes(`${path.replace(/^.*\//, '')}"`));
+      for (const [path, text] of keeping.files) if (!files.has(path) && named(path)) plan.data.push({ path, text });
+      return plan;
+    }
+    for (const finding of wrong) apart.add(finding);
+  }
+}
+
+/** Plans with findings that are not `apart` written with each other; as far as one of them turns out `wrong`. */
+function planWith(
+  input: PlanInput,
+  before: Registry,
+  keeping: Keeping,
+  apart: ReadonlySet<Finding>,
+): { plan: LiftPlan; wrong: Finding[] } {
+  const { pages, componentFolder, shown } = input;
+  const { lifted, unreadable, registry } = readableOnes(input, before, keeping, apart);
   const fresh = lifted.filter(({ finding }) => finding.component === null);
   const components = fresh.map(({ finding: { name }, file }) => ({
     path: `${componentFolder}/${name}.html`,
@@ -103,24 +135,35 @@ export function planLift(input: PlanInput): LiftPlan {
     sources: [...input.components, ...components],
     registry,
     originOf,
-    shown: input.shown,
+    shown,
   });
   Object.assign(plan, { templates: templated.templates, registry: templated.registry });
   for (const { each, why } of templated.leftOut) leave(each, why, pageOf(each), plan);
   for (const each of templated.kept) count(each.lifted, plan);
+  const wrong = once(() => wronglyComposed(lifted, before, plan.registry));
   for (const page of pages) {
     const replacements = page.component === undefined ? byPage.get(page) : undefined;
-    if (replacements !== undefined)
-      workingOn(page.path, () => planPage(page, replacements, originOf(page), before, plan, input.shown));
+    if (replacements === undefined) continue;
+    const planning = { before, plan, shown, wrong };
+    const found = workingOn(page.path, () => planPage(page, replacements, originOf(page), planning));
+    if (found.length > 0) return { plan, wrong: found };
   }
   plan.proven = templated.proven.filter(({ path }) => !plan.pages.some((page) => page.path === path));
   const used = usedNames(plan);
   plan.components = components.filter((_, i) => used.has(fresh[i]!.finding.name));
-  // a list that was tried and then left out keeps no file
-  const named = (path: string) =>
-    [...plan.pages, ...plan.templates].some((each) => each.after.includes(`${path.replace(/^.*\//, '')}"`));
-  for (const [path, text] of keeping.files) if (!files.has(path) && named(path)) plan.data.push({ path, text });
-  return plan;
+  return { plan, wrong: [] };
+}
+
+/** Findings that hold others, and do not give one of their fragments back by itself. */
+function wronglyComposed(lifted: Lifted[], before: Registry, after: Registry): Finding[] {
+  const wrong = lifted.filter(
+    (each) =>
+      each.covered.size > 0 &&
+      each.finding.occurrences.some(
+        ({ page }, i) => page.component === undefined && compareAlone(each, i, before, after).same === 'different',
+      ),
+  );
+  return wrong.map(({ finding }) => finding);
 }
 
 /** The components that the pages use, and those that these use. */
@@ -137,16 +180,18 @@ function usedNames({ uses, registry }: LiftPlan): Set<string> {
 
 /**
  * Composes the findings and leaves out those whose component file could not be read back: then its markup says what a
- * template cannot. One that holds others and does not give its fragments back is written without them.
+ * template cannot.
+ * @param apart those that are written without the others
  */
 function readableOnes(
   { findings, components, componentFolder }: PlanInput,
   before: Registry,
   keeping: Keeping,
+  apart: ReadonlySet<Finding>,
 ): { lifted: Lifted[]; unreadable: LeftOut[]; registry: Registry } {
   const unreadable: LeftOut[] = [];
   const options = { componentFolder, maxProps: Infinity, urlKindOf: urlKindIn(before) };
-  const compose = (some: Finding[], apart: ReadonlySet<Finding>): Lifted[] => {
+  const compose = (some: Finding[]): Lifted[] => {
     const composed = composeAll(some, options, apart);
     return some.map((finding) => {
       const general = composed.get(finding);
@@ -157,7 +202,6 @@ function readableOnes(
         props: general?.props ?? finding.props,
         slots: general?.slots ?? finding.slots,
         covered: new Set(nodes.filter((node): node is Element => node?.kind === 'element')),
-        apart: apart.has(finding),
         keeping,
         verdicts: new Map(),
       };
@@ -165,24 +209,13 @@ function readableOnes(
   };
   const path = ({ name }: Finding) => `${componentFolder}/${name}.html`;
   let kept = findings;
-  const apart = new Set<Finding>();
   for (;;) {
-    const lifted = compose(kept, apart);
+    const lifted = compose(kept);
     const sources = lifted
       .filter(({ finding }) => finding.component === null)
       .map(({ finding, file }) => ({ path: path(finding), source: file }));
     try {
-      const registry = readComponents([...components, ...sources], before);
-      const wrong = lifted.filter(
-        (each) =>
-          each.covered.size > 0 &&
-          each.finding.occurrences.some(
-            ({ page }, i) =>
-              page.component === undefined && compareAlone(each, i, before, registry).same === 'different',
-          ),
-      );
-      if (wrong.length === 0) return { lifted, unreadable, registry };
-      for (const { finding } of wrong) apart.add(finding);
+      return { lifted, unreadable, registry: readComponents([...components, ...sources], before) };
     } catch (error) {
       if (!(error instanceof Problem)) throw error;
       const guilty = lifted.find(({ finding }) => path(finding) === error.place?.path)?.finding;
@@ -252,20 +285,15 @@ function leave({ element, lifted }: Replacement, why: string, page: Page, plan: 
   plan.leftOut.push({ finding: lifted.finding.name, path, line, column, why });
 }
 
-function planPage(
-  page: Page,
-  replacements: Replacement[],
-  origin: string | Page,
-  before: Registry,
-  plan: LiftPlan,
-  shown?: Shown,
-): void {
+/** Plans a page; where it comes out different because findings are written wrongly, these are the answer. */
+function planPage(page: Page, replacements: Replacement[], origin: string | Page, planning: Planning): Finding[] {
+  const { before, plan, shown, wrong } = planning;
   const verdictOn = ({ lifted, index, form }: Replacement) => compareAlone(lifted, index, before, plan.registry, form);
   let current = replacements;
   // each round leaves at least one replacement out or changes its form, so this ends
   for (;;) {
     const { text, spans } = rewrite(page, current);
-    if (current.length === 0) return;
+    if (current.length === 0) return [];
     const rewritten = parsePage(page.path, text);
     const closed = elementsOf(rewritten.root).filter(({ closeStart }) => closeStart >= 0);
     const found = new Set(closed.map(({ start, end }) => `${start} ${end}`));
@@ -276,23 +304,18 @@ function planPage(
       current = current.flatMap((each) => (each !== broken ? [each] : (templated ?? [])));
       continue;
     }
-    const { same, isAligned, line, why } = comparePlanned(rewritten, origin, plan.registry, shown);
-    // a page of the same text leaves no place in doubt
-    const wrong = isAligned ? [] : current.filter((each) => verdictOn(each).same === 'different');
-    for (const each of wrong) leave(each, verdictOn(each).why, page, plan);
-    if (wrong.length > 0) {
-      current = current.filter((each) => !wrong.includes(each));
-      continue;
+    const { same, line, why } = comparePlanned(rewritten, origin, plan.registry, shown);
+    if (same !== 'different') {
+      plan.pages.push({ path: page.path, before: page.source, after: text, uses: current.length, same });
+      for (const { lifted } of current) count(lifted, plan);
+      return [];
     }
-    if (same === 'different') {
-      const guilty = guiltyOf(current, verdictOn, endOfLine(page, line));
-      leave(guilty, `what follows would change: ${why}`, page, plan);
-      current = current.filter((each) => each !== guilty);
-      continue;
-    }
-    plan.pages.push({ path: page.path, before: page.source, after: text, uses: current.length, same });
-    for (const { lifted } of current) count(lifted, plan);
-    return;
+    if (wrong().length > 0) return wrong();
+    const given = current.filter((each) => verdictOn(each).same !== 'different');
+    const guilty = given.length < current.length ? [] : [guiltyOf(current, verdictOn, endOfLine(page, line))];
+    for (const each of current) if (!given.includes(each)) leave(each, verdictOn(each).why, page, plan);
+    for (const each of guilty) leave(each, `what follows would change: ${why}`, page, plan);
+    current = given.filter((each) => !guilty.includes(each));
   }
 }
 
@@ -302,12 +325,12 @@ function comparePlanned(
   origin: string | Page,
   registry: Registry,
   shown?: Shown,
-): Omit<Verdict, 'first'> & { line: number; why: string } {
+): { same: Sameness; line: number; why: string } {
   try {
-    const { first, ...verdict } = comparePages(page.path, origin, expandPage(page, registry).text, shown);
-    return { ...verdict, line: first?.line ?? 0, why: first?.what ?? '' };
+    const { same, first } = comparePages(page.path, origin, expandPage(page, registry).text, shown);
+    return { same, line: first?.line ?? 0, why: first?.what ?? '' };
   } catch (error) {
-    if (error instanceof Problem) return { same: 'different', isAligned: false, line: Infinity, why: error.message };
+    if (error instanceof Problem) return { same: 'different', line: Infinity, why: error.message };
     throw error;
   }
 }

@@ -18,8 +18,6 @@ export interface Lifted {
   slots: Poured[];
   /** elements in whose place its template uses another component */
   covered: ReadonlySet<Element>;
-  /** written without the components that stand in it */
-  apart: boolean;
   keeping: Keeping;
   /** how uses compare with their fragments, by occurrence and form: known once all components are */
   verdicts: Map<string, UseVerdict>;

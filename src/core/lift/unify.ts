@@ -100,7 +100,6 @@ export function unify(
       props,
       slots,
       covered: new Set<Element>(),
-      apart: true,
       keeping,
       verdicts: new Map(),
     };

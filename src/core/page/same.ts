@@ -19,8 +19,6 @@ export interface Difference {
 export interface Verdict {
   same: Sameness;
   first: Difference | null;
-  /** the sources are the same, but for runs of white space in text */
-  isAligned: boolean;
 }
 
 /** The elements of a page in which stylesheets make white space show. */
@@ -32,10 +30,9 @@ export type Shown = (page: Page) => ReadonlySet<Element>;
  */
 export function comparePages(path: string, original: string | Page, other: string | Page, shown?: Shown): Verdict {
   const [before, after] = [sourceOf(original), sourceOf(other)];
-  if (before === after) return { same: 'bytes', first: null, isAligned: true };
+  if (before === after) return { same: 'bytes', first: null };
   const [page, text] = isPage(original) || !isPage(other) ? [pageOf(path, original), after] : [other, before];
-  if (isReindented(page, text) && (shown === undefined || isReindented(page, text, shown(page))))
-    return { same: 'markup', first: null, isAligned: true };
+  if (isReindented(page, text, shown && (() => shown(page)))) return { same: 'markup', first: null };
   return compareTrees(pageOf(path, original), pageOf(path, other), shown);
 }
 
@@ -53,8 +50,8 @@ function compareTrees(page: Page, changed: Page, shown?: Shown): Verdict {
   // where indentation is all that differs, it must not show
   if (found === null && shown !== undefined) found = firstDifference(page.root, changed.root, false, shown(page));
   return found === null
-    ? { same: 'markup', first: null, isAligned: false }
-    : { same: 'different', first: { ...lineColumn(page, found.offset), what: found.what }, isAligned: false };
+    ? { same: 'markup', first: null }
+    : { same: 'different', first: { ...lineColumn(page, found.offset), what: found.what } };
 }
 
 /** A run of white space, in UTF-16 offsets. */
@@ -68,15 +65,16 @@ interface Run {
 /**
  * True where a text is the source of a page, or of a part of one, but for white space within tags, and for runs of it with
  * a line break in text where white space does not show: the parser makes the same tree of both, but for these runs.
- * @param shown elements in which stylesheets make white space show
+ * @param shown elements in which stylesheets make white space show; asked where nothing else is in the way
  */
 export function isReindented(
   page: { source: string; root: Root },
   text: string,
-  shown?: ReadonlySet<Element>,
+  shown?: () => ReadonlySet<Element>,
 ): boolean {
   const runs = differingRuns(page.source, text);
-  return runs !== null && (runs.length === 0 || areIndentation(page, runs, shown));
+  if (runs === null || runs.length === 0) return runs !== null;
+  return areIndentation(page, runs) && (shown === undefined || areIndentation(page, runs, shown()));
 }
 
 /** The runs of white space in a source that are others in a text, when all else is alike; null otherwise. */

@@ -19,7 +19,6 @@ import { contestReader } from './order.js';
 import { sheetPlace } from './places.js';
 import { compareCascades, compareSheets, type SheetDifference } from './proof.js';
 import { readSheet, type Sheet, type Unit } from './sheet.js';
-import type { Rule } from './syntax.js';
 import { styleElement } from './text.js';
 
 /** A page as it is once expanded, and what it was made of. */
@@ -56,16 +55,20 @@ export interface FilledSheets {
 
 /**
  * Fills markers in.
- * @param isWanted false for style rules that nobody asks for, see `readSheet`
+ * @param asked makes of a stylesheet that is filled in what is to be read of it
  */
-export function filledReader(sources: Sources, registry: Registry, isWanted?: (rule: Rule) => boolean): FilledSheets {
+export function filledReader(
+  sources: Sources,
+  registry: Registry,
+  asked: (css: string) => string = (css) => css,
+): FilledSheets {
   const sheets = new Map<string, Sheet>();
   const filled = new Map([...sources].map(([path, source]) => [path, fillMarkers(path, source, registry)]));
   const read = (path: string): Sheet | null => {
     const known = sheets.get(path);
     const made = filled.get(path);
     if (known !== undefined || made === undefined) return known ?? null;
-    const sheet = readSheet(path, made.text, 0, isWanted);
+    const sheet = readSheet(path, asked(made.text));
     if (made.ranges.length > 0) {
       const own = { path, source: sources.get(path)! };
       const whole = { path, source: made.text, ranges: made.ranges };

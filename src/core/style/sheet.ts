@@ -105,14 +105,8 @@ interface Context {
 /**
  * Reads a stylesheet; what a browser drops is among the problems. Never throws.
  * @param element number of the `style` element on the page at `path`, 0 for a file
- * @param isWanted false for style rules that nobody asks for: they, and what is nested in them, are left out
  */
-export function readSheet(
-  path: string,
-  source: string,
-  element = 0,
-  isWanted: (rule: Rule) => boolean = () => true,
-): Sheet {
+export function readSheet(path: string, source: string, element = 0): Sheet {
   const { rules: nodes, errors } = readSyntax(source);
   const sheet: Sheet = {
     ...{ path, source, element, nodes, rules: [], units: [], imports: [], layerNames: [], fonts: [] },
@@ -124,9 +118,8 @@ export function readSheet(
     name === '' ? [`(${path}#${anonymous++})`] : name.split('.').map((each) => each.trim());
   const visit = (node: Rule, context: Context, first: boolean) => {
     const { name, prelude, children } = node;
-    if (name === null) {
-      if (isWanted(node)) styleRule(sheet, node, context, nested);
-    } else if (name === 'import') {
+    if (name === null) styleRule(sheet, node, context, nested);
+    else if (name === 'import') {
       if (first) sheet.imports.push(importOf(node));
       else tell(sheet, 'an @import after other rules is dropped: move it to the top', node.start);
     } else if (name === MARKER) return;

@@ -8,15 +8,10 @@ import { matches } from './match.js';
 import { filledReader, type Sources } from './plan.js';
 import type { Selector } from './selector.js';
 import type { Sheet } from './sheet.js';
-import type { Declaration, Rule } from './syntax.js';
+import { type Declaration, withoutRules } from './syntax.js';
 import type { Registry } from '../component/model.js';
 
 const showsSpace = ({ property, value }: Declaration) => mayShowSpace(ident.decode(property), value);
-
-/** True for a rule that says so, or holds one that does. */
-function holdsShowing({ children }: Rule): boolean {
-  return (children ?? []).some((child) => (child.kind === 'declaration' ? showsSpace(child) : holdsShowing(child)));
-}
 
 const selectors = new WeakMap<Sheet, Selector[]>();
 
@@ -30,9 +25,10 @@ function showing(sheet: Sheet): Selector[] {
   return found;
 }
 
-/** `shownBy` the stylesheets of a site, of which nothing else is read. */
+/** `shownBy` the stylesheets of a site, of which little else is read. */
 export function shownIn(sources: Sources, registry: Registry): Shown {
-  return shownBy(filledReader(sources, registry, holdsShowing).read);
+  const mayShow = (css: string) => withoutRules(css, (_, body) => /white-space/i.test(body));
+  return shownBy(filledReader(sources, registry, mayShow).read);
 }
 
 /** The elements of a page that some rule gives a `white-space` that shows; with all that is in them. */

@@ -271,3 +271,18 @@ export function readDeclarations(source: string): Declaration[] {
   const found = new Reader(source).contents();
   return found.filter((node): node is Declaration => node.kind === 'declaration' && node.property !== '');
 }
+
+/** A comment, a string, or a whole rule in which neither they nor escapes can be: its selectors, and what it holds. */
+const STRETCH = /\/\*[^]*?\*\/|"(?:[^"\\]|\\[^])*"|'(?:[^'\\]|\\[^])*'|(?<![^{};/])([^{}"'\\/@;]+)\{([^{}"'\\/]*)\}/g;
+
+/**
+ * A stylesheet without rules that nobody asks for, which need not be read then: most of a large one. Offsets into it are
+ * others than into the source.
+ * @param isAsked told the selectors of a rule and what stands between its braces; rules of which these cannot be told
+ * without reading stay in any case
+ */
+export function withoutRules(source: string, isAsked: (selectors: string, body: string) => boolean): string {
+  return source.replace(STRETCH, (stretch, selectors: string | undefined, body: string) =>
+    selectors === undefined || isAsked(selectors, body) ? stretch : '',
+  );
+}

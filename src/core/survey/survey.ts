@@ -1,4 +1,5 @@
 /** The survey: all pages in, findings out, best first. Writes nothing. */
+import { once } from '../once.js';
 import { workingOn, placeText } from '../errors.js';
 import { folderOfPage } from '../component/expand.js';
 import type { Registry } from '../component/model.js';
@@ -124,12 +125,6 @@ export function survey(files: Page[], registry: Registry, options: SurveyOptions
     vocabulary,
     cutsOf: (finding) => cutsOf(finding, findings, generalising),
   };
-}
-
-/** A function that works its answer out when it is first asked for it. */
-function once<T>(work: () => T): () => T {
-  let done: { answer: T } | null = null;
-  return () => (done ??= { answer: work() }).answer;
 }
 
 /** What tells words: stylesheets, and what the developer says. */

@@ -4,10 +4,6 @@
 
 /** Stands for the template's own indentation while it is not known, and for each column less than that. */
 // eslint-disable-next-line no-control-regex -- the marks are chosen for standing in no page
-const LESS_RUN = /\u0002+/g;
-// eslint-disable-next-line no-control-regex
-const BASE_RUN = /\u0001(\u0002*)/g;
-// eslint-disable-next-line no-control-regex
 export const LINE_START = /\n\u0001\u0002*/g;
 // eslint-disable-next-line no-control-regex
 export const BREAKS_AROUND = /^[\s\u0001\u0002]*\n[^]*\n[\s\u0001\u0002]*$/;
@@ -24,20 +20,33 @@ export const UNIT = '\u0003';
 
 // eslint-disable-next-line no-control-regex
 const LINE_BASE = /\n\u0001/g;
+/** What a line with marks begins with. */
 // eslint-disable-next-line no-control-regex
-const TAKEN_BACK = /(?:[ \t\u0003]\u0002)+/g;
+const MARKED = /(?<=\n)[ \t]*[\u0001-\u0003][ \t\u0001-\u0003]*/g;
 
 /** Body with the marks replaced: the indentation of its first line, and of each one. */
 export function laidOut(body: string, unit: string): string {
-  const deepest = Math.max(0, ...[...body.matchAll(LESS_RUN)].map(([each]) => each.length));
-  const base = unit.repeat(Math.max(1, Math.ceil(deepest / unit.length)));
-  const moved = body.replace(BASE_RUN, (_, less: string) => base.slice(0, base.length - less.length));
-  return base + moved.replaceAll(UNIT, unit);
+  let missing = 1;
+  for (const [marked] of body.matchAll(MARKED)) missing = Math.max(missing, indentOf(marked, '', unit).missing);
+  const base = unit.repeat(Math.ceil(missing / unit.length));
+  return base + body.replace(MARKED, (marked) => indentOf(marked, base, unit).indent);
+}
+
+/** The indentation that marks stand for, and how many characters they take back that are not there. */
+function indentOf(marked: string, base: string, unit: string): { indent: string; missing: number } {
+  let indent = '';
+  let missing = 0;
+  for (const char of marked) {
+    if (char === LESS && indent === '') missing++;
+    else if (char === LESS) indent = indent.slice(0, -1);
+    else indent += char === BASE ? base : char === UNIT ? unit : char;
+  }
+  return { indent, missing };
 }
 
 /** Marked text with its lines starting as `line` does. */
 export function under(text: string, line: string): string {
-  return text.replace(LINE_BASE, line).replace(TAKEN_BACK, '');
+  return text.replace(LINE_BASE, line);
 }
 
 /** Line breaks with their indentation made relative to that of the place, `next` being the character that follows. */

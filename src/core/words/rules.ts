@@ -2,7 +2,7 @@
  * What stylesheets say of class words: how many rules have a word as their subject, how much they declare, and in how
  * many it stands left of a combinator, that is, dresses what is inside of it.
  */
-import { type Declaration, readSyntax, type Rule } from '../style/syntax.js';
+import { type Declaration, readSyntax, type Rule, withoutRules } from '../style/syntax.js';
 
 export interface WordRules {
   /** selectors with the word in their subject */
@@ -35,18 +35,11 @@ type Words = Pick<ReadonlyMap<string, unknown>, 'has'>;
  */
 export function readWordRules(sheets: Iterable<string>, words: Words): Map<string, WordRules> {
   const found = new Map<string, WordRules>();
-  for (const source of sheets) readRules(readSyntax(withoutOthers(source, words)).rules, words, found);
+  for (const source of sheets) {
+    const naming = withoutRules(source, (prelude) => mayName(prelude, words));
+    readRules(readSyntax(naming).rules, words, found);
+  }
   return found;
-}
-
-/** A comment, a string, or a whole rule in which neither can be, with its selectors. */
-const STRETCH = /\/\*[^]*?\*\/|"(?:[^"\\]|\\[^])*"|'(?:[^'\\]|\\[^])*'|(?<![^{};/])([^{}"'\\/@;]+)\{[^{}"'\\/]*\}/g;
-
-/** A stylesheet without rules that name none of the words: most of it, which need not be read. */
-function withoutOthers(source: string, words: Words): string {
-  return source.replace(STRETCH, (stretch, prelude: string | undefined) =>
-    prelude === undefined || mayName(prelude, words) ? stretch : '',
-  );
 }
 
 function readRules(rules: Rule[], words: Words, found: Map<string, WordRules>): void {

@@ -1,0 +1,26 @@
+/** Lines of a template, whose indentation is known only when all of it is written. */
+import { expect, test } from '@jest/globals';
+import { laidOut, relative, under, UNIT } from '../../../src/core/template/layout.js';
+import { cases } from '../../arbitrary/cases.js';
+import fc from '../../arbitrary/seeded.js';
+
+const columns = fc.nat(9);
+
+test('lines keep their columns to each other, however far they stand before the place that they are moved to', () => {
+  const steps = fc.constantFrom('  ', '    ', '\t');
+  const moves = fc.array(fc.record({ from: columns, to: columns, deeper: fc.boolean() }), { maxLength: 3 });
+  fc.assert(
+    fc.property(fc.array(columns, { minLength: 1 }), columns, moves, steps, (lines, indent, moved, step) => {
+      const text = lines.map((column) => `\n${' '.repeat(column)}x`).join('');
+      let marked = relative(text, undefined, ' '.repeat(indent));
+      for (const { from, to, deeper } of moved)
+        marked = under(marked, relative(`\n${' '.repeat(to)}`, '<', ' '.repeat(from)) + (deeper ? UNIT : ''));
+      const by = moved.reduce((sum, { from, to, deeper }) => sum + to - from + (deeper ? step.length : 0), 0);
+      const [first, ...rest] = laidOut(`x${marked}`, step).split('\n');
+      expect(rest.map((line) => /^[ \t]*(?=x$)/.exec(line)?.[0].length)).toEqual(
+        lines.map((column) => first!.length - 1 + column - indent + by),
+      );
+    }),
+    { numRuns: cases(1000) },
+  );
+});
