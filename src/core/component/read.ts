@@ -24,17 +24,22 @@ export interface ComponentSource {
 
 /**
  * Reads all component files of a project, with the data files that lists are kept in, and compiles their templates against each other.
+ * @param around what pages are expanded with; of components that were read before, those whose files are the same are not
+ * parsed again
  * @param staying components that are none of these, and whose uses are left as they are
  * @throws Problem with the place of the first thing that is wrong
  */
 export function readComponents(
   files: ComponentSource[],
-  { data, maxPageSize }: Surroundings = {},
+  around: Surroundings | Registry = {},
   staying?: Staying,
 ): Registry {
+  const { data, maxPageSize } = around;
+  const before = 'values' in around ? new Map(Array.from(around.values(), (each) => [each.path, each])) : null;
   const registry = new Map<string, Component>();
   for (const file of files) {
-    const component = workingOn(file.path, () => readInterface(file));
+    const known = before?.get(file.path);
+    const component = known?.source === file.source ? { ...known } : workingOn(file.path, () => readInterface(file));
     const twin = registry.get(component.name);
     if (twin !== undefined)
       throw new Problem(`two files define the component ${component.name}`, {

@@ -3,7 +3,7 @@
  * imports, and the markers that components' styles are filled in at.
  */
 import type { Place } from '../errors.js';
-import { type Declaration, isGrouping, readSyntax, type Rule } from './syntax.js';
+import { blankedRules, type Declaration, isGrouping, readSyntax, type Rule } from './syntax.js';
 import { plainKeys } from './plain-selectors.js';
 import { type Around, aroundOf, readSelectors, type Selector } from './selector.js';
 
@@ -175,7 +175,8 @@ export function readSheet(path: string, source: string, element = 0): Sheet {
 
 /** The markers of a stylesheet, in source order, without reading anything else of its rules. */
 export function markersIn(source: string): Marker[] {
-  return /@component\s/i.test(source) ? markersAmong(readSyntax(source).rules) : [];
+  if (!/@component\s/i.test(source)) return [];
+  return markersAmong(readSyntax(blankedRules(source, (_, body) => body.includes('@'))).rules);
 }
 
 function markersAmong(rules: Rule[]): Marker[] {
@@ -229,6 +230,10 @@ function selectorsOf(
   { prelude, preludeStart }: Rule,
   outer: Outer | null,
 ): { selectors: Selector[]; sure: boolean } | null {
+  if (prelude === '') {
+    tell(sheet, 'no selector stands before this block, and it is dropped', preludeStart);
+    return null;
+  }
   try {
     const selectors = readSelectors(prelude, outer?.nesting() ?? null);
     const doubtful = selectors.find((each) => each.doubtful !== null)?.doubtful ?? null;

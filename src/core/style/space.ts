@@ -8,7 +8,7 @@ import { matches } from './match.js';
 import { filledReader, type Sources } from './plan.js';
 import type { Selector } from './selector.js';
 import type { Sheet } from './sheet.js';
-import { type Declaration, withoutRules } from './syntax.js';
+import { type Declaration, blankedRules } from './syntax.js';
 import type { Registry } from '../component/model.js';
 
 const showsSpace = ({ property, value }: Declaration) => mayShowSpace(ident.decode(property), value);
@@ -27,8 +27,8 @@ function showing(sheet: Sheet): Selector[] {
 
 /** `shownBy` the stylesheets of a site, of which little else is read. */
 export function shownIn(sources: Sources, registry: Registry): Shown {
-  const mayShow = (css: string) => withoutRules(css, (_, body) => /white-space/i.test(body));
-  return shownBy(filledReader(sources, registry, mayShow).read);
+  const asked = (css: string) => blankedRules(css, (_, body) => /white-space/i.test(body));
+  return shownBy(filledReader(sources, registry, asked).read);
 }
 
 /** The elements of a page that some rule gives a `white-space` that shows; with all that is in them. */

@@ -273,16 +273,33 @@ export function readDeclarations(source: string): Declaration[] {
 }
 
 /** A comment, a string, or a whole rule in which neither they nor escapes can be: its selectors, and what it holds. */
-const STRETCH = /\/\*[^]*?\*\/|"(?:[^"\\]|\\[^])*"|'(?:[^'\\]|\\[^])*'|(?<![^{};/])([^{}"'\\/@;]+)\{([^{}"'\\/]*)\}/g;
+const STRETCH =
+  /\/\*[^]*?(?:\*\/|$)|"(?:[^"\\\n\r\f]|\\[^])*"?|'(?:[^'\\\n\r\f]|\\[^])*'?|(?<![^{};/])([^{}"'\\/@;]+)\{([^{}"'\\/]*)\}/g;
 
 /**
- * A stylesheet without rules that nobody asks for, which need not be read then: most of a large one. Offsets into it are
- * others than into the source.
+ * A stylesheet with white space for the rules that nobody asks for, most of a large one: they are read as rules without
+ * selectors. All else stands where it stood.
  * @param isAsked told the selectors of a rule and what stands between its braces; rules of which these cannot be told
  * without reading stay in any case
  */
-export function withoutRules(source: string, isAsked: (selectors: string, body: string) => boolean): string {
+export function blankedRules(source: string, isAsked: (selectors: string, body: string) => boolean): string {
   return source.replace(STRETCH, (stretch, selectors: string | undefined, body: string) =>
-    selectors === undefined || isAsked(selectors, body) ? stretch : '',
+    selectors === undefined || isAsked(selectors, body) || !isBalanced(selectors) || !isBalanced(body)
+      ? stretch
+      : `${blank(selectors)}{${blank(body)}}`,
   );
+}
+
+/** White space as long, with the same line breaks. */
+function blank(text: string): string {
+  return text.replace(/[^\n\r\f]+/g, (line) => ' '.repeat(line.length));
+}
+
+/** True for text in which every round or square bracket is closed. */
+function isBalanced(text: string): boolean {
+  const closing: string[] = [];
+  for (const [bracket] of text.matchAll(/[()[\]]/g))
+    if (bracket === '(' || bracket === '[') closing.push(bracket === '(' ? ')' : ']');
+    else if (closing.pop() !== bracket) return false;
+  return closing.length === 0;
 }

@@ -2,7 +2,7 @@
  * What stylesheets say of class words: how many rules have a word as their subject, how much they declare, and in how
  * many it stands left of a combinator, that is, dresses what is inside of it.
  */
-import { type Declaration, readSyntax, type Rule, withoutRules } from '../style/syntax.js';
+import { type Declaration, readSyntax, type Rule, blankedRules } from '../style/syntax.js';
 
 export interface WordRules {
   /** selectors with the word in their subject */
@@ -36,7 +36,7 @@ type Words = Pick<ReadonlyMap<string, unknown>, 'has'>;
 export function readWordRules(sheets: Iterable<string>, words: Words): Map<string, WordRules> {
   const found = new Map<string, WordRules>();
   for (const source of sheets) {
-    const naming = withoutRules(source, (prelude) => mayName(prelude, words));
+    const naming = blankedRules(source, (prelude) => mayName(prelude, words));
     readRules(readSyntax(naming).rules, words, found);
   }
   return found;

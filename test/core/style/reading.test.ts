@@ -7,7 +7,7 @@ import { namedIn } from '../../../src/core/style/names.js';
 import { longhandsOf } from '../../../src/core/style/properties.js';
 import { readSelectors } from '../../../src/core/style/selector.js';
 import { readSheet, type Sheet } from '../../../src/core/style/sheet.js';
-import { readSyntax, type Rule } from '../../../src/core/style/syntax.js';
+import { blankedRules, readSyntax, type Rule } from '../../../src/core/style/syntax.js';
 import { applyingTo, winnersOf } from '../../../src/core/style/winners.js';
 import { placeAt } from '../../../src/core/page/parse.js';
 import { cases } from '../../arbitrary/cases.js';
@@ -15,7 +15,32 @@ import { cases } from '../../arbitrary/cases.js';
 const shape = (node: Rule): string =>
   `${node.name === null ? '' : `@${node.name} `}${node.prelude}${node.children === null ? '' : `{${node.children.map((each) => (each.kind === 'rule' ? shape(each) : `${each.property}:${each.value}${each.important ? '!' : ''}`)).join(' ')}}`}`;
 
+/** Where rules stand that say something of a property, and at-rules, with the ones around. */
+const saidOf = (property: string, rules: Rule[], around = ''): string[] =>
+  rules.flatMap(({ name, children, start, end }) => {
+    const inside = `${around} ${name ?? ''} ${start}-${end}`;
+    const told = children?.some((each) => each.kind === 'declaration' && each.property === property) ? [inside] : [];
+    const nested = (children ?? []).filter((each) => each.kind === 'rule');
+    return [...told, ...(children === null ? [inside] : []), ...saidOf(property, nested, inside)];
+  });
+
 describe('structure', () => {
+  test('what is asked for is read the same with white space for the rules that nobody asks for', () => {
+    const pieces =
+      '.a{k:v}|.b{x:y}|.c,d e{x:y;k:v}|.f{k:v;&:hover{x:y}.g &{k:v}}|;|}|{|(|)|[|]|"|\'|"}.a{"|/*|*/|\\{|@media p{|@k v;|--m:{k:v};|x:y;|.h|url(;a{b})| |\n'.split(
+        '|',
+      );
+    fc.assert(
+      fc.property(fc.array(fc.constantFrom(...pieces), { maxLength: 12 }), (some) => {
+        const css = some.join('');
+        const blanked = blankedRules(css, (_, body) => /[x@]/.test(body));
+        expect(blanked).toHaveLength(css.length);
+        expect(saidOf('x', readSyntax(blanked).rules)).toEqual(saidOf('x', readSyntax(css).rules));
+      }),
+      { numRuns: cases(10_000) },
+    );
+  });
+
   test('what is nested deeper than anybody writes is dropped and told, and the rest is read', () => {
     const { rules, errors } = readSyntax(`${'a{'.repeat(5000)}b:c${'}'.repeat(5000)} d{e:f}`);
     expect(rules.map(shape)).toEqual([`${'a{'.repeat(201)}${'}'.repeat(201)}`, 'd{e:f}']);
