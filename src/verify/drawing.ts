@@ -1,6 +1,6 @@
 /**
  * Draws pages of a site in the browser, the same each time: one moment, no network, nothing that moves. Pages come from a
- * `SiteVersion`; what it does not have is not there.
+ * `SiteVersion`; what it does not have is not there, and a page that leads to another one at once stays what it is.
  */
 import { lookup } from 'mime-types';
 import type { Browser, BrowserContext, CDPSession, Page } from 'playwright-core';
@@ -49,6 +49,7 @@ export async function openWindow(browser: Browser, version: SiteVersion): Promis
   await page.clock.install({ time: NOW - 60_000 });
   await page.clock.pauseAt(NOW);
   await page.addInitScript({ content: SAME_NUMBERS });
+  await page.addInitScript({ content: STAYING });
   return { page, session: await context.newCDPSession(page), script: browserScript('measure') };
 }
 
@@ -62,7 +63,9 @@ export async function openPage({ page, session }: Window, path: string, { width,
   await page.setViewportSize({ width, height: HEIGHT });
   await page.emulateMedia({ media, reducedMotion: 'reduce' });
   const url = new URL(path.split('/').map(encodeURIComponent).join('/'), ORIGIN);
-  await page.goto(url.href, { waitUntil: 'load' });
+  await page.goto(url.href, { waitUntil: 'commit' });
+  // asked of the page: where a form in it was sent, the driver would wait for what is answered
+  await page.waitForFunction('document.readyState === "complete"');
   await page.clock.runFor(PASSED);
 }
 
@@ -110,6 +113,12 @@ const SAME_NUMBERS = `(() => {
   const request = window.requestAnimationFrame;
   window.requestAnimationFrame = (callback) => request(() => callback(performance.now()));
 })()`;
+
+/** Cancels whatever leads to another page, or to this one again. Runs in the page. */
+const STAYING = `if (window === top)
+  navigation.addEventListener('navigate', (event) => {
+    if (!event.destination.sameDocument) event.preventDefault();
+  });`;
 
 /** The picture of the whole page, in strips from the top, as PNG files. */
 export async function drawPage({ session }: Window): Promise<Buffer[]> {

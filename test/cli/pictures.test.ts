@@ -4,7 +4,7 @@ import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { PNG } from 'pngjs';
 import { isDeep, usualTest } from '../arbitrary/cases.js';
-import { demo, Folder, page, removeFolders, site } from './estrade.js';
+import { card, demo, Folder, page, removeFolders, site } from './estrade.js';
 
 afterAll(removeFolders);
 
@@ -114,7 +114,7 @@ usualTest('a lift that would show is refused before anything is written, whateve
   expect(folder.run(lift).status).toBe(0);
 });
 
-usualTest('what moves, what is random and what is asked of the network comes out the same each time', () => {
+usualTest('what moves, is random, leads away or is asked of the network comes out the same each time', () => {
   const folder = new Folder({
     ...site(),
     'estrade.config.json': '{ "pictures": { "widths": [600] } }',
@@ -130,10 +130,17 @@ usualTest('what moves, what is random and what is asked of the network comes out
 </script>
 <style>.pulse { animation: pulse 1s infinite alternate } @keyframes pulse { to { opacity: 0 } }</style>`,
     ),
+    'old.html': page(
+      `${card('Skua', 'skua.html')}\n<form id="sent" action="live.html"></form>\n<script>sent.submit(); location.replace('live.html'); location.reload()</script>`,
+    ).replace('<head>', '<head><meta http-equiv="refresh" content="0; url=islands/all.html">'),
   });
   expect(folder.run(['lift', '--recommended', '--pictures', '--computed']).status).toBe(0);
   const checked = folder.json(['check', '--pictures', '--computed']) as PicturedJson;
-  expect(checked.pictured).toMatchObject({ pictures: 3, isSame: true, different: [] });
+  expect(checked.pictured).toMatchObject({ pictures: 4, isSame: true, different: [] });
+  // what leads away is drawn itself, and not what it leads to
+  folder.write({ 'old.html': folder.read('old.html').replaceAll('Skua', 'Skua, laid up') });
+  const edited = folder.json(['check', '--pictures']) as PicturedJson;
+  expect(edited.pictured.different.map(({ path }) => path)).toEqual(['old.html']);
 });
 
 usualTest.each([
