@@ -6,6 +6,7 @@ import { lookup } from 'mime-types';
 import type { Browser, BrowserContext, CDPSession, Page } from 'playwright-core';
 import { browserScript } from './browser.js';
 import type { SiteVersion } from './site-version.js';
+import { openStaying, readyForStaying } from './staying.js';
 
 /** Where pages stand while they are drawn; no such host is ever asked for. */
 const ORIGIN = 'http://site.invalid';
@@ -49,7 +50,7 @@ export async function openWindow(browser: Browser, version: SiteVersion): Promis
   await page.clock.install({ time: NOW - 60_000 });
   await page.clock.pauseAt(NOW);
   await page.addInitScript({ content: SAME_NUMBERS });
-  await page.addInitScript({ content: STAYING });
+  await readyForStaying(page);
   return { page, session: await context.newCDPSession(page), script: browserScript('measure') };
 }
 
@@ -63,9 +64,7 @@ export async function openPage({ page, session }: Window, path: string, { width,
   await page.setViewportSize({ width, height: HEIGHT });
   await page.emulateMedia({ media, reducedMotion: 'reduce' });
   const url = new URL(path.split('/').map(encodeURIComponent).join('/'), ORIGIN);
-  await page.goto(url.href, { waitUntil: 'commit' });
-  // asked of the page: where a form in it was sent, the driver would wait for what is answered
-  await page.waitForFunction('document.readyState === "complete"');
+  await openStaying(page, url.href);
   await page.clock.runFor(PASSED);
 }
 
@@ -113,12 +112,6 @@ const SAME_NUMBERS = `(() => {
   const request = window.requestAnimationFrame;
   window.requestAnimationFrame = (callback) => request(() => callback(performance.now()));
 })()`;
-
-/** Cancels whatever leads to another page, or to this one again. Runs in the page. */
-const STAYING = `if (window === top)
-  navigation.addEventListener('navigate', (event) => {
-    if (!event.destination.sameDocument) event.preventDefault();
-  });`;
 
 /** The picture of the whole page, in strips from the top, as PNG files. */
 export async function drawPage({ session }: Window): Promise<Buffer[]> {

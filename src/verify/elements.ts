@@ -11,6 +11,7 @@ import { standings } from '../core/emit/elements/standing.js';
 import { differenceOfDrawn } from '../core/emit/elements/without.js';
 import type { EmitSite } from '../core/emit/model.js';
 import { findBrowser, type LaunchBrowser } from './browser.js';
+import { openStaying, readyForStaying } from './staying.js';
 import type { Verified, VerifiedPage } from './verified.js';
 
 /** What was written, and how an expanded page is written beside it. */
@@ -74,7 +75,11 @@ async function verifyElements(
 type Windows = readonly [before: Page, after: Page];
 
 async function openWindows(browser: Browser, javaScriptEnabled: boolean): Promise<Windows> {
-  const open = async () => (await browser.newContext({ javaScriptEnabled })).newPage();
+  const open = async () => {
+    const page = await (await browser.newContext({ javaScriptEnabled })).newPage();
+    await readyForStaying(page);
+    return page;
+  };
   return [await open(), await open()];
 }
 
@@ -90,7 +95,7 @@ function readBoth(windows: Windows, files: readonly [string, string]): Promise<[
     const errors: string[] = [];
     const note = (error: Error) => errors.push(error.message.split('\n')[0]!);
     page.on('pageerror', note);
-    await page.goto(pathToFileURL(file).href, { waitUntil: 'load' });
+    await openStaying(page, pathToFileURL(file).href);
     const html = await page.content();
     page.off('pageerror', note);
     return { html, errors };
