@@ -188,15 +188,21 @@ describe('emit elements', () => {
   });
 });
 
-usualTest('pages keep their encoding, and scripts are read in any', () => {
+usualTest('pages keep their encoding, scripts are read in any, and what leads away at once is proven', () => {
   const cards = ['Möwe', 'Böe', 'Kräke'].map(
     (boat) => `<article class="b"><h3>${boat}</h3><p>Die Fähre fährt heute spät.</p></article>`,
   );
-  const source = page(cards.join('\n')).replace('<title>', '<meta charset="windows-1252"><title>');
+  const away = '<meta http-equiv="refresh" content="0; url=about:blank">';
+  const source = page(`${cards.join('\n')}\n<script>location.reload()</script>`).replace(
+    '<title>',
+    `<meta charset="windows-1252">${away}<title>`,
+  );
   const folder = new Folder({ 'index.html': Buffer.from(source, 'latin1') });
   expect(folder.run(['lift', '--select', 'article', '--name', 'boat-card']).status).toBe(0);
-  const { verified } = folder.json(['emit', 'elements', '--verify']) as EmitJson;
-  expect(verified.pages).toEqual([{ path: 'index.html', same: 'markup', first: null }]);
+  for (const options of [['--prerender', '--out', 'drawn'], []]) {
+    const { verified } = folder.json(['emit', 'elements', '--verify', ...options]) as EmitJson;
+    expect(verified.pages).toEqual([{ path: 'index.html', same: 'markup', first: null }]);
+  }
   const files = folder.files('emitted/elements');
   expect(files['index.html']).toContain('<boat-card heading="M\xf6we">');
   expect(files['elements/all.js']).toContain('Die F\\u00e4hre f\\u00e4hrt heute sp\\u00e4t.');
