@@ -1,5 +1,6 @@
 /** The components that an expanded page is made of, each with where it came from and what it was given. */
 import { type Place } from '../errors.js';
+import { firstNotBefore } from '../search.js';
 import { parsePage, type Page, placeAt } from '../page/parse.js';
 import { type Element, elementsOf } from '../page/tree.js';
 import type { PropType } from '../page/prop.js';
@@ -52,7 +53,6 @@ export function instancesOn(
     [...registry.values()].map((each) => [each.path, each]),
   );
   holders.set(page.path, page);
-  const numbers = new Map(extents.map((extent, i) => [extent, i]));
   const roots = rootsOf(extents, elementsOf(parsePage(page.path, text).root));
   return extents.map((extent, i) => {
     const component = registry.get(extent.component)!;
@@ -60,7 +60,7 @@ export function instancesOn(
       component: component.name,
       file: placeAt(component, component.template.start),
       use: placeAt(holders.get(extent.use.path)!, extent.use.start),
-      within: withinOf(extent, extents, numbers),
+      within: withinOf(i, extents),
       roots: roots[i]!,
       props: propsOf(component, extent),
       slots: [...component.slots].map((name) => ({
@@ -71,24 +71,26 @@ export function instancesOn(
   });
 }
 
-/** Number of the innermost extent around another. */
-function withinOf(extent: Extent, extents: readonly Extent[], numbers: ReadonlyMap<Extent, number>): number | null {
-  const own = numbers.get(extent)!;
+/** Number of the innermost extent around another, by its number; null where none is. */
+function withinOf(own: number, extents: readonly Extent[]): number | null {
+  const { start, end } = extents[own]!;
   // those around come first
-  const around = extents.slice(0, own).findLast(({ start, end }) => start <= extent.start && extent.end <= end);
-  return around === undefined ? null : numbers.get(around)!;
+  for (let i = own - 1; i >= 0; i--) if (extents[i]!.start <= start && end <= extents[i]!.end) return i;
+  return null;
 }
 
 /** The start tags of the outermost elements in each extent. */
 function rootsOf(extents: readonly Extent[], elements: readonly Element[]): number[][] {
-  const written = elements.filter(({ start }) => start >= 0);
+  const written = elements.map((element, at) => ({ element, at })).filter(({ element }) => element.start >= 0);
+  written.sort((a, b) => a.element.start - b.element.start);
+  const first = (offset: number) => firstNotBefore(written, ({ element }) => element.start < offset);
   return extents.map(({ start, end }) => {
     const isInside = (element: Element) => element.start >= start && element.end <= end;
-    const roots = written.filter((element) => {
+    const roots = written.slice(first(start), first(end)).filter(({ element }) => {
       const { parent } = element;
       return isInside(element) && !(parent?.kind === 'element' && parent.start >= 0 && isInside(parent));
     });
-    return roots.map((element) => element.start);
+    return roots.sort((a, b) => a.at - b.at).map(({ element }) => element.start);
   });
 }
 
