@@ -31,6 +31,16 @@ export const SVG_TEXT = words('text tspan textPath foreignObject title desc a');
 /** Reads all pages, which must be expanded. */
 export function spaceRules(pages: Page[], read: SheetReader): SpaceRules {
   const kinds = new Map<string, Map<string, Kind>>();
+  // elements that are called alike where all around them are share one list of what matches them
+  const manners = new WeakMap<readonly Candidate[], Map<string, Manner>>();
+  const mannerIn = (element: Element, candidates: readonly Candidate[]): Manner => {
+    const known = manners.get(candidates) ?? new Map<string, Manner>();
+    manners.set(candidates, known);
+    const key = `${element.tag} ${attrOf(element, 'style') ?? ''}`;
+    const manner = known.get(key) ?? matchedManner(element, candidates);
+    known.set(key, manner);
+    return manner;
+  };
   for (const page of pages) {
     const elements = elementsOf(page.root);
     const index = pageIndexOf(bearing(cascadeOf(page, read)), elements);
@@ -39,7 +49,7 @@ export function spaceRules(pages: Page[], read: SheetReader): SpaceRules {
       const id = attrOf(element, 'id') ?? '';
       const style = bearingOf(attrOf(element, 'style') ?? '');
       const key = keyOf(id, style, classWords(element));
-      const manner = matchedManner(element, matching(index, element));
+      const manner = mannerIn(element, matching(index, element));
       const same = kinds.get(element.tag) ?? new Map<string, Kind>();
       kinds.set(element.tag, same);
       const known = same.get(key);
@@ -82,7 +92,7 @@ function bearing(cascade: Cascade): Cascade {
 }
 
 /** What the element may be: whether another rule wins is asked no further than that a rule which holds always holds. */
-function matchedManner(element: Element, candidates: Candidate[]): Manner {
+function matchedManner(element: Element, candidates: readonly Candidate[]): Manner {
   const declared = candidates
     .filter(({ selector }) => selector.pseudo === '')
     .flatMap(({ use, rule, selector }) => {
@@ -121,7 +131,7 @@ function matchedManner(element: Element, candidates: Candidate[]): Manner {
 }
 
 /** True where a pseudo-element has content that is part of a line. */
-function generates(candidates: Candidate[], pseudo: string): boolean {
+function generates(candidates: readonly Candidate[], pseudo: string): boolean {
   const declared = candidates
     .filter(({ selector }) => selector.pseudo === pseudo)
     .flatMap(({ rule }) => rule.declarations.map(said));
