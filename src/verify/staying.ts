@@ -7,6 +7,9 @@ const STAYING = `if (window === top)
     if (!event.destination.sameDocument) event.preventDefault();
   });`;
 
+/** Whatever a page asks for. */
+const ANYTHING = /./;
+
 /** Readies a window, in which scripts run or do not, for `openStaying`. */
 export async function readyForStaying(page: Page): Promise<void> {
   await page.addInitScript({ content: STAYING });
@@ -14,10 +17,10 @@ export async function readyForStaying(page: Page): Promise<void> {
 
 /** Opens an address in a window that is ready for it, and waits until it has loaded. */
 export async function openStaying(page: Page, url: string): Promise<void> {
-  await page.unroute(/./, refuseOthers);
+  await page.unroute(ANYTHING, refuseOthers);
   await page.goto(url, { waitUntil: 'commit' });
   // without scripts nothing is cancelled, and `meta refresh` leads away once a page has loaded
-  await page.route(/./, refuseOthers);
+  await page.route(ANYTHING, refuseOthers);
   // asked of the page: where a form in it was sent, the driver would wait for what is answered
   await page.waitForFunction('document.readyState === "complete"');
 }

@@ -311,11 +311,11 @@ function planPage(page: Page, replacements: Replacement[], origin: string | Page
       return [];
     }
     if (wrong().length > 0) return wrong();
-    const given = current.filter((each) => verdictOn(each).same !== 'different');
-    const guilty = given.length < current.length ? [] : [guiltyOf(current, verdictOn, endOfLine(page, line))];
-    for (const each of current) if (!given.includes(each)) leave(each, verdictOn(each).why, page, plan);
-    for (const each of guilty) leave(each, `what follows would change: ${why}`, page, plan);
-    current = given.filter((each) => !guilty.includes(each));
+    const different = current.filter((each) => verdictOn(each).same === 'different');
+    const guilty = different.length > 0 ? different : [guiltyOf(current, verdictOn, endOfLine(page, line))];
+    for (const each of guilty)
+      leave(each, different.length > 0 ? verdictOn(each).why : `what follows would change: ${why}`, page, plan);
+    current = current.filter((each) => !guilty.includes(each));
   }
 }
 
