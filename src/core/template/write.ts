@@ -200,7 +200,8 @@ function writeElement(pattern: ElementPattern, writing: Writing): string {
   const close = element.closeStart;
   if (close < 0) return text;
   if (at >= 0 && close > at) text += relative(source.slice(at, close), source[close], writing.indents[i]!);
-  return text + source.slice(close, Math.min(element.end, end));
+  // a line may break within the end tag too
+  return text + relative(source.slice(close, Math.min(element.end, end)), undefined, writing.indents[i]!);
 }
 
 /** Children one after the other; `at` is where the source of occurrence `i` has been written to, -1 when unknown. */

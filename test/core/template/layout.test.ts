@@ -1,7 +1,9 @@
 /** Lines of a template, whose indentation is known only when all of it is written. */
 import { expect, test } from '@jest/globals';
+import { parsePage } from '../../../src/index.js';
 import { laidOut, relative, under, UNIT } from '../../../src/core/template/layout.js';
 import { cases } from '../../arbitrary/cases.js';
+import { componentOf } from '../component-of.js';
 import fc from '../../arbitrary/seeded.js';
 
 const columns = fc.nat(9);
@@ -23,4 +25,12 @@ test('lines keep their columns to each other, however far they stand before the 
     }),
     { numRuns: cases(1000) },
   );
+});
+
+test('a line that breaks within an end tag stands as deep as the line before it does', () => {
+  const boat = (name: string, deep: string) =>
+    `${deep}<section>\n${deep}  <h3\n${deep}    >${name}</h3\n${deep}  ><p>calls at every quay</p\n${deep}  >\n${deep}</section>`;
+  const source = `<div>\n${[boat('Tern', '      '), boat('Eider', '      '), boat('Gull', '  ')].join('\n')}\n</div>\n`;
+  const { file } = componentOf('section', [parsePage('index.html', source)]);
+  expect(file).toContain(boat('{{heading}}', '  '));
 });
