@@ -8,7 +8,7 @@ import { matches } from './match.js';
 import { filledReader, type Sources } from './plan.js';
 import type { Selector } from './selector.js';
 import type { Sheet } from './sheet.js';
-import { type Declaration, blankedRules } from './syntax.js';
+import { blankedRules, type Declaration } from './syntax.js';
 import type { Registry } from '../component/model.js';
 
 const showsSpace = ({ property, value }: Declaration) => mayShowSpace(ident.decode(property), value);

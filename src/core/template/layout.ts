@@ -2,7 +2,7 @@
  * Layout of a template while it is written: line breaks carry marks for the indentation that is known only at the end.
  */
 
-/** Stands for the template's own indentation while it is not known, and for each column less than that. */
+/** Where a line begins that has the template's own indentation. */
 // eslint-disable-next-line no-control-regex -- the marks are chosen for standing in no page
 export const LINE_START = /\n\u0001\u0002*/g;
 // eslint-disable-next-line no-control-regex
@@ -12,6 +12,8 @@ export const BREAKS_AROUND = /^[\s\u0001\u0002]*\n[^]*\n[\s\u0001\u0002]*$/;
 export const LAST_LINE = /\n[ \t\u0001-\u0003]*$/;
 // eslint-disable-next-line no-control-regex
 export const ONLY_LINE = /^\s*\n[\s\u0001\u0002]*$/;
+
+/** Stands for the template's own indentation while it is not known; `LESS` for each column less than that. */
 export const BASE = '\u0001';
 const LESS = '\u0002';
 

@@ -2,7 +2,7 @@
  * What stylesheets say of class words: how many rules have a word as their subject, how much they declare, and in how
  * many it stands left of a combinator, that is, dresses what is inside of it.
  */
-import { type Declaration, readSyntax, type Rule, blankedRules } from '../style/syntax.js';
+import { blankedRules, type Declaration, readSyntax, type Rule } from '../style/syntax.js';
 
 export interface WordRules {
   /** selectors with the word in their subject */
