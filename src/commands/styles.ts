@@ -4,7 +4,7 @@ import type { SheetReader } from '../core/style/cascade.js';
 import { dress, type Dressed } from '../core/style/dress.js';
 import { bondsOfAll } from '../core/style/move.js';
 import { namedIn } from '../core/style/names.js';
-import { expandAll, type ExpandedPage, filledReader } from '../core/style/plan.js';
+import { expandAll, expandEach, type ExpandedPage, filledReader } from '../core/style/plan.js';
 import { totalsOf } from '../core/style/totals.js';
 import type { Finding } from '../core/survey/types.js';
 import { warningOf } from '../operations/checked-styles.js';
@@ -17,7 +17,7 @@ import { progress } from '../terminal/progress.js';
 import { findProject } from '../workspace/config.js';
 import { readDraft } from '../workspace/draft.js';
 import { locked } from '../workspace/lock.js';
-import { type LoadedPages, loadPages, openProject, type Project } from '../workspace/project.js';
+import { type LoadedPages, openProject, parsedPages, type Project, readPages } from '../workspace/project.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
 import { withThresholds } from './options.js';
 import { printJson, tellUnreadable } from './printing.js';
@@ -40,7 +40,7 @@ export function define(program: Command): void {
       const isWriting = options.move === true || options.back === true;
       const run = async () => {
         const loaded = await load(cwd);
-        if (isWriting) printMoved(await moveStyles(loaded, name, options), options);
+        if (isWriting) printMoved(await moveStyles(parsed(loaded), name, options), options);
         else await tellStyles(loaded, name, options);
         if (tellUnreadable(loaded.unreadable)) process.exitCode = 2;
       };
@@ -48,31 +48,43 @@ export function define(program: Command): void {
     });
 }
 
+/** What `styles` works on; pages are not parsed yet. */
 async function load(cwd: string): Promise<LoadedStyles> {
   const project = await openProject(cwd);
   tellNotices(project);
-  const loaded = await loadPages(project, project.root, []);
+  const loaded = await readPages(project, project.root, []);
   const sheets = await loadStylesheets(project);
   return { ...loaded, project, sheets };
+}
+
+function parsed(loaded: LoadedStyles): LoadedStyles {
+  return { ...loaded, pages: [...parsedPages(loaded)] };
 }
 
 async function subjectOf(loaded: LoadedStyles, name: string | undefined, options: StylesOptions): Promise<Subject> {
   const { project } = loaded;
   const { registry } = project;
-  if (name === undefined ? registry.size > 0 : registry.has(name))
-    return componentStyling(loaded, name === undefined ? registry.keys() : [name]);
-  const surveyed = surveyLoaded(project, loaded, options, await readDraft(project.root));
+  if (name === undefined ? registry.size > 0 : registry.has(name)) {
+    const names = name === undefined ? registry.keys() : [name];
+    return componentStyling(loaded, names, expandEach(parsedPages(loaded), registry));
+  }
+  const pages = parsed(loaded);
+  const surveyed = surveyLoaded(project, pages, options, await readDraft(project.root));
   return findingStyling(
-    loaded,
+    pages,
     name === undefined ? surveyed.findings.filter(({ recommended }) => recommended) : [pick(surveyed, name)],
   );
 }
 
 /** How components that are there are dressed. */
-export function componentStyling({ project, pages, sheets }: LoadedStyles, names: Iterable<string>): Subject {
+export function componentStyling(
+  { project, pages, sheets }: LoadedStyles,
+  names: Iterable<string>,
+  expanded: ExpandedPage[] = expandAll(pages, project.registry),
+): Subject {
   const { registry } = project;
   const { read, filled } = filledReader(sheets.sources, registry);
-  const dressed = matched(expandAll(pages, registry), read);
+  const dressed = matched(expanded, read);
   const inside = new Map<string, number>();
   for (const { path, units } of dressed.sheets)
     for (const { component, start, end } of filled.get(path)?.ranges ?? [])

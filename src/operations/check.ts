@@ -8,6 +8,7 @@ import { type Place, Problem, shownValue } from '../core/errors.js';
 import type { Advice } from '../core/lift/advice.js';
 import type { Unified } from '../core/lift/unify.js';
 import { linksIn } from '../core/page/links.js';
+import type { Parent } from '../core/page/tree.js';
 import { type Page, placeAt } from '../core/page/parse.js';
 import { comparePages, type Difference, type Sameness, type Shown, type Verdict } from '../core/page/same.js';
 import { folderOf } from '../core/page/url.js';
@@ -16,7 +17,7 @@ import { count } from '../terminal/style.js';
 import type { LaunchBrowser } from '../verify/browser.js';
 import type { SourceFile, Unreadable } from '../workspace/files.js';
 import { journaledOriginals, type Original, type Originals, originalsOf } from '../workspace/originals.js';
-import { loadPages, openProject, type Project, spaceShown, whileSettled } from '../workspace/project.js';
+import { type LoadedPages, openProject, parsedPages, type Project, readPages, spaceShown, whileSettled } from '../workspace/project.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
 import { asError, type CheckProblem, eachOnce, unknownUses } from '../workspace/wrong-uses.js';
 import { type CheckedSheet, checkStyles } from './checked-styles.js';
@@ -46,12 +47,14 @@ async function checkOpened(
   launch: LaunchBrowser | null,
 ): Promise<Checked> {
   tellNotices(project);
-  const { pages, files, unreadable } = await loadPages(project, project.root, []);
+  const loaded = await readPages(project, project.root, []);
+  const { files, unreadable } = loaded;
   const originals = against === undefined ? journaledOriginals(project) : await originalsOf(project, cwd, against);
   const sheets = await loadStylesheets(project);
   const edited = against === undefined ? editedFiles(project, files, sheets.files) : null;
-  const shown = await spaceShown(project, pages);
-  const proven = provePages({ project, pages, files, originals, edited, shown });
+  const shown = await spaceShown(project, loaded.pages);
+  const proven = provePages({ project, loaded, originals, edited, shown });
+  const { parsed: pages } = proven;
   const problems = [
     ...templateProblems(project.registry).map(asError),
     ...proven.problems,
@@ -61,7 +64,7 @@ async function checkOpened(
       against !== undefined,
     ),
     ...unusedComponents(project, proven.used),
-    ...missingFiles(pages, project),
+    ...missingFiles(proven.links, project),
   ];
   let stylesheets: CheckedSheet[] = [];
   const mayHaveStyles = project.registry.size > 0 || originals.paths.length > 0;
@@ -105,8 +108,7 @@ async function adviceOn(project: Project, pages: Page[], sheets: ReadonlyMap<str
 
 interface Proving {
   project: Project;
-  pages: Page[];
-  files: ReadonlyMap<string, SourceFile>;
+  loaded: LoadedPages;
   originals: Originals;
   /** null where nothing says what was edited */
   edited: Edited | null;
@@ -114,6 +116,8 @@ interface Proving {
 }
 
 interface Proven {
+  /** the pages that could be parsed */
+  parsed: Page[];
   pages: CheckedPage[];
   problems: CheckProblem[];
   /** pages that nothing says of what they were, with the uses in them */
@@ -122,13 +126,27 @@ interface Proven {
   used: Set<string>;
   /** the pages that can be expanded */
   expanded: ExpandedPage[];
+  links: LinkTargets;
 }
 
+/** The files that relative URLs point at, by path: with the first of these URLs, and how many there are. */
+type LinkTargets = Map<string, { url: string; place: Place; count: number }>;
+
 /** Compares what the pages expand to with what they were. */
-function provePages({ project, pages, files, originals, edited, shown }: Proving): Proven {
+function provePages({ project, loaded, originals, edited, shown }: Proving): Proven {
   const { registry } = project;
-  const proven: Proven = { pages: [], problems: [], unproven: [], used: new Set(), expanded: [] };
-  for (const page of pages) {
+  const proven: Proven = {
+    parsed: [],
+    pages: [],
+    problems: [],
+    unproven: [],
+    used: new Set(),
+    expanded: [],
+    links: new Map(),
+  };
+  const urlKindOf = urlKindIn(registry);
+  for (const page of parsedPages(loaded)) {
+    proven.parsed.push(page);
     const original = originals.of(page.path);
     try {
       const expanded = expandedPage(page, registry);
@@ -141,7 +159,7 @@ function provePages({ project, pages, files, originals, edited, shown }: Proving
       else
         proven.pages.push({
           path: page.path,
-          ...(writtenOtherwise(files.get(page.path)!, original) ??
+          ...(writtenOtherwise(loaded.files.get(page.path)!, original) ??
             verdictOn(comparePages(page.path, original.text, expanded.page, shown))),
           edited: edited === null ? [] : [...made, ...edited.gone].filter((path) => edited.changed.has(path)),
         });
@@ -150,6 +168,9 @@ function provePages({ project, pages, files, originals, edited, shown }: Proving
       proven.problems.push({ kind: 'unreadable-use', message: error.message, severity: 'error', ...error.place });
     }
     proven.problems.push(...unknownUses(page, registry, originals));
+    addLinks({ holder: page, parent: page.root, folder: folderOfPage(page) }, urlKindOf, proven.links);
+    // what a page without uses expands to is that page
+    if (proven.expanded.at(-1)?.page !== page) page.release?.();
   }
   return proven;
 }
@@ -208,26 +229,40 @@ function originalLost(path: string, why: string): CheckProblem {
   return { kind: 'original-lost', message: `it cannot be proven: ${why}`, severity: 'error', path, line: 1, column: 1 };
 }
 
-/** Relative URLs that point at no file, in pages and templates; one a target, with its first place. */
-function missingFiles(pages: Page[], { root, registry }: Project): CheckProblem[] {
+interface LinkHolder {
+  holder: Pick<Page, 'path' | 'source'>;
+  parent: Parent;
+  /** that its URLs are relative to; null where that is elsewhere */
+  folder: string | null;
+}
+
+/** Adds the relative URLs of a page or template. */
+function addLinks(
+  { holder, parent, folder }: LinkHolder,
+  urlKindOf: ReturnType<typeof urlKindIn>,
+  targets: LinkTargets,
+): void {
+  for (const { url, target, start } of folder === null ? [] : linksIn(parent, holder.source, folder, urlKindOf)) {
+    if (target === null) continue;
+    const known = targets.get(target);
+    if (known === undefined) targets.set(target, { url, place: placeAt(holder, start), count: 1 });
+    else known.count++;
+  }
+}
+
+/**
+ * Relative URLs that point at no file, in pages and templates; one a target, with its first place.
+ * @param targets links of pages; those of templates are added
+ */
+function missingFiles(targets: LinkTargets, { root, registry }: Project): CheckProblem[] {
   const urlKindOf = urlKindIn(registry);
-  const holders = [
-    ...pages.map((page) => ({ holder: page, parent: page.root, folder: folderOfPage(page) })),
-    ...[...registry.values()].map((each) => ({ holder: each, parent: each.template, folder: folderOf(each.path) })),
-  ];
-  const targets = new Map<string, { url: string; place: Place }[]>();
-  for (const { holder, parent, folder } of holders)
-    for (const { url, target, start } of folder === null ? [] : linksIn(parent, holder.source, folder, urlKindOf)) {
-      if (target === null) continue;
-      const places = targets.get(target) ?? [];
-      targets.set(target, places);
-      places.push({ url, place: placeAt(holder, start) });
-    }
-  return [...targets].flatMap(([target, [first, ...more]]): CheckProblem[] => {
+  for (const each of registry.values())
+    addLinks({ holder: each, parent: each.template, folder: folderOf(each.path) }, urlKindOf, targets);
+  return [...targets].flatMap(([target, first]): CheckProblem[] => {
     if (existsSync(join(root, target))) return [];
-    const also = more.length === 0 ? '' : `, here and in ${count(more.length, 'other place')}`;
-    const message = `${shownValue(first!.url)} points at no file${also}`;
-    return [{ kind: 'missing-file', message, severity: 'warning', ...first!.place }];
+    const also = first.count === 1 ? '' : `, here and in ${count(first.count - 1, 'other place')}`;
+    const message = `${shownValue(first.url)} points at no file${also}`;
+    return [{ kind: 'missing-file', message, severity: 'warning', ...first.place }];
   });
 }
 

@@ -6,7 +6,7 @@ import { isReport } from '../core/report-mark.js';
 import { nearestName } from '../core/component/problems.js';
 import type { Registry } from '../core/component/model.js';
 import { type ComponentSource, readComponents, templatesOf } from '../core/component/read.js';
-import { type Page, parsePage } from '../core/page/parse.js';
+import { type Page, parsedWhenAsked } from '../core/page/parse.js';
 import type { Shown } from '../core/page/same.js';
 import { CONFIG_FILE, findProject, HOLDS_COMPONENT } from './config.js';
 import type { Config } from './defaults.js';
@@ -173,6 +173,12 @@ export async function loadPages(
   args: string[],
   tick?: (done: number, all: number) => void,
 ): Promise<LoadedPages> {
+  const loaded = await readPages(project, cwd, args);
+  return { ...loaded, pages: [...parsedPages(loaded, tick)] };
+}
+
+/** Reads pages, whose trees are made where they are asked for; those that cannot be read come back by name, with the reason. */
+export async function readPages(project: Project, cwd: string, args: string[]): Promise<LoadedPages> {
   const { root, componentFiles } = project;
   const isNamed = ({ path: own }: Page) =>
     args.length === 0 || args.some((arg) => `${own}/`.startsWith(`${toPosix(relative(root, resolve(cwd, arg)))}/`));
@@ -185,29 +191,22 @@ export async function loadPages(
   const isMissing = paths.some((path) => args.length > 0 && !existsSync(join(root, path)));
   const known = isMissing ? (await findPages(project, root, [])).paths : [];
   const read = async () => {
-    paths.forEach((path, i) => {
-      tick?.(i, paths.length);
-      if (loaded.files.has(path)) return;
+    for (const path of paths) {
+      if (loaded.files.has(path)) continue;
       const file = readSource(root, path, stories.get(path)?.encoding);
       if ('why' in file) {
         const near = existsSync(join(root, path)) ? null : nearestName(path, known);
         loaded.unreadable.push(near === null ? file : { ...file, why: `${file.why}: did you mean ${near}?` });
-        return;
+        continue;
       }
-      if (isReport(file.text)) return;
+      if (isReport(file.text)) continue;
       if (!file.exact) {
         loaded.unreadable.push({ path, why: `its bytes are not all ${file.encoding}` });
-        return;
+        continue;
       }
-      try {
-        loaded.pages.push(parsePage(path, file.text, file.encoding));
-        loaded.files.set(path, file);
-      } catch (error) {
-        if (!(error instanceof Problem)) throw error;
-        const at = error.place === undefined ? '' : `, at ${error.place.line}:${error.place.column}`;
-        loaded.unreadable.push({ path, why: `${error.message}${at}` });
-      }
-    });
+      loaded.pages.push(parsedWhenAsked(path, file.text, file.encoding));
+      loaded.files.set(path, file);
+    }
     const sheets = await loadStylesheets(project);
     loaded.stylesheets.push(...sheets.sources.values());
     const named = new Set(unreadable.map(({ path }) => path));
@@ -215,6 +214,29 @@ export async function loadPages(
     return loaded;
   };
   return whileSettled(project, read);
+}
+
+/**
+ * Parses pages that were read, one after the other, so that each can be let go before the next one is made. Those that cannot be
+ * parsed are put among the unreadable ones.
+ */
+export function* parsedPages(
+  { pages, files, unreadable }: Pick<LoadedPages, 'pages' | 'files' | 'unreadable'>,
+  tick?: (done: number, all: number) => void,
+): Generator<Page> {
+  for (const [i, page] of pages.entries()) {
+    tick?.(i, pages.length);
+    try {
+      void page.root;
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error;
+      const at = error.place === undefined ? '' : `, at ${error.place.line}:${error.place.column}`;
+      unreadable.push({ path: page.path, why: `${error.message}${at}` });
+      files.delete(page.path);
+      continue;
+    }
+    yield page;
+  }
 }
 
 /** All that fragments are found and cut in: pages, and the templates of components. */

@@ -22,6 +22,8 @@ export interface Page {
   component?: Owner;
   /** label of the encoding that the page is in, where that is not UTF-8: what says so must stay in it */
   encoding?: string;
+  /** lets go of the tree, of which nothing is held any more: it is made anew where it is asked for again; absent where it stays */
+  release?: () => void;
 }
 
 /**
@@ -36,14 +38,22 @@ export function parsePage(path: string, source: string, encoding = 'UTF-8'): Pag
   return page;
 }
 
-/** A page that is parsed when its tree is first asked for, which may throw then: where its text alone may do. */
-export function parsedWhenAsked(path: string, source: string): Page {
+/**
+ * A page that is parsed when its tree is first asked for, which may throw then: where its text alone may do, or its tree is
+ * needed only for a while.
+ * @param encoding label of the encoding that its bytes are in
+ */
+export function parsedWhenAsked(path: string, source: string, encoding = 'UTF-8'): Page {
   let parsed: Page | null = null;
   return {
     path,
     source,
     get root() {
       return (parsed ??= parsePage(path, source)).root;
+    },
+    ...(encoding === 'UTF-8' ? {} : { encoding }),
+    release: () => {
+      parsed = null;
     },
   };
 }

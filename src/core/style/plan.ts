@@ -44,6 +44,16 @@ export function expandAll(
   });
 }
 
+/** Expands pages one after the other, and lets go of their own trees. */
+export function expandEach(pages: Iterable<Page>, registry: Registry): ExpandedPage[] {
+  return Array.from(pages, (page) => {
+    const expanded = expandedPage(page, registry);
+    // what a page without uses expands to is that page
+    if (expanded.page !== page) page.release?.();
+    return expanded;
+  });
+}
+
 /** The stylesheets of a project by path, as they are on disk. */
 export type Sources = ReadonlyMap<string, string>;
 
