@@ -1,12 +1,11 @@
 /** Handing the components over to a stack. */
 import { join, relative } from 'node:path';
 import { checkedFiles } from '../core/emit/files.js';
-import { spaceRules } from '../core/emit/manner.js';
 import type { EmitRemark, EmitSite, EmittedFile } from '../core/emit/model.js';
-import { readSite } from '../core/emit/site.js';
+import { type PageMade, readSite } from '../core/emit/site.js';
 import type { Starter } from '../core/emit/tsx/options.js';
 import { placeText, Problem } from '../core/errors.js';
-import { expandAll, filledReader } from '../core/style/plan.js';
+import { expandedPage, filledReader } from '../core/style/plan.js';
 import { progress } from '../terminal/progress.js';
 import type { WrittenElements } from '../verify/elements.js';
 import type { WrittenModules } from '../verify/modules.js';
@@ -25,7 +24,7 @@ import {
   refuseSourceFolder,
   writeOutput,
 } from '../workspace/output.js';
-import { loadPages, openProject, type Project } from '../workspace/project.js';
+import { openProject, parsedPages, type Project, readPages } from '../workspace/project.js';
 import type { LeftOut } from '../workspace/site-files.js';
 import { readStarter } from '../workspace/starter.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
@@ -72,7 +71,7 @@ export async function emitProject(
     throw new Problem('--verify proves built-in targets only', { hint: 'leave it out' });
   const verify = options.verify === true ? await verifierOf(name, root, settings) : null;
   if (options.force !== true) refuseForeignFolder(folder, out);
-  const { site, unreadable, others, copyOf, encodedLike } = await readProject(project, folder);
+  const { site, unreadable, others, copyOf, encodedLike } = await readProject(project, folder, name === 'elements');
   const emitted = await target(site, isOwn ? settings.options : { ...settings });
   const notRun = new Set<string>();
   const formatted = formatterFor(folder, options.trustConfig === true);
@@ -160,41 +159,42 @@ interface ReadProject {
   encodedLike: (page: string | undefined, text: string) => Buffer;
 }
 
-/** The site as targets are given it, and how its files are written. */
-async function readProject(project: Project, folder: string): Promise<ReadProject> {
+/**
+ * The site as targets are given it, and how its files are written.
+ * @param keepsDocuments the target asks for the trees of all pages
+ */
+async function readProject(project: Project, folder: string, keepsDocuments: boolean): Promise<ReadProject> {
   const { root, registry, config } = project;
-  const { pages, files: sources, unreadable } = await loadPages(project, root, []);
-  const reading = progress('reading', 'pages');
+  const loaded = await readPages(project, root, []);
+  const { files: sources, unreadable } = loaded;
   const sheets = await loadStylesheets(project);
   const { read, filled } = filledReader(sheets.sources, registry);
-  reading.tick(0, pages.length);
-  const all = expandAll(pages, registry);
-  refuseWrong(
-    wrongUses(
-      project,
-      pages.map((page, i) => ({ page, problems: all[i]!.problems })),
-    ),
-    'mend them: estrade check tells them again',
-  );
-  const expanded = all.map(({ page }) => page);
-  const space = spaceRules(expanded, read);
+  const wrong = wrongUses(project);
+  const data = new Set<string>();
+  const reading = progress('reading', 'pages');
+  function* expandedPages(): Generator<PageMade> {
+    for (const page of parsedPages(loaded, reading.tick)) {
+      const expanded = expandedPage(page, registry);
+      wrong.add(page, expanded.problems);
+      expanded.data.forEach((path) => data.add(path));
+      // a page with wrong uses is refused below
+      if (expanded.problems.length === 0) yield { page, expanded };
+    }
+  }
+  const own = readSite(expandedPages(), { registry, componentFolder: config.components, read, keepsDocuments });
   reading.end();
-  const data = new Set(all.flatMap((each) => [...each.data]));
-  const others = await otherFiles(
-    project,
-    expanded.map(({ path, source }) => ({ path, text: source })),
-    data,
-  );
+  refuseWrong(wrong.errors(), 'mend them: estrade check tells them again');
+  const texts = own.pages.map(({ path, expanded }) => ({ path, text: expanded }));
+  const others = await otherFiles(project, texts, data);
   refuseSourceFolder(root, folder, [...sources.keys(), ...others.paths]);
   const back = toPosix(relative(folder, root));
-  const site = readSite(pages, all, registry, {
+  const site: EmitSite = {
+    ...own,
     files: others.paths,
     sheets: new Map([...filled].map(([path, { text }]) => [path, text])),
     read,
-    space,
     toRoot: back === '' ? '' : `${back}/`,
-    componentFolder: config.components,
-  });
+  };
   const copyOf = (path: string): Buffer => {
     if (!others.paths.includes(path))
       throw new Problem(`there is no file ${path} to copy; nothing was written`, {

@@ -1,7 +1,5 @@
 /** Building the static site from pages and components. */
 import { expandPage } from '../core/component/expand.js';
-import type { UseProblem } from '../core/component/problems.js';
-import type { Page } from '../core/page/parse.js';
 import { progress } from '../terminal/progress.js';
 import { encode } from '../workspace/encoding.js';
 import type { Unreadable } from '../workspace/files.js';
@@ -15,7 +13,7 @@ import {
   refuseSourceFolder,
   writeOutput,
 } from '../workspace/output.js';
-import { loadPages, openProject, type Project, whileSettled } from '../workspace/project.js';
+import { openProject, parsedPages, type Project, readPages, whileSettled } from '../workspace/project.js';
 import type { BuiltPages, LeftOut } from '../workspace/site-files.js';
 import { type CheckProblem, wrongUses } from '../workspace/wrong-uses.js';
 import { tellNotices } from './notices.js';
@@ -56,25 +54,26 @@ async function expandOpened(
   const { root } = project;
   const folder = outputFolder(project, cwd, out);
   if (!force) refuseForeignFolder(folder, out);
-  const { pages, files, unreadable } = await loadPages(project, root, []);
-  const checked: { page: Page; problems: UseProblem[] }[] = [];
+  const loaded = await readPages(project, root, []);
+  const { files, unreadable } = loaded;
+  const wrong = wrongUses(project);
   const data = new Set<string>();
   const built: BuiltPages['pages'] = [];
   let uses = 0;
   const expanding = progress('expanding', 'pages');
-  const output = pages.map((page, i): OutputFile => {
-    expanding.tick(i, pages.length);
-    const expanded = expandPage(page, project.registry);
-    checked.push({ page, problems: expanded.problems });
-    uses += expanded.uses.length;
-    for (const path of expanded.data) data.add(path);
-    built.push({ path: page.path, text: expanded.text });
+  const output = Array.from(parsedPages(loaded, expanding.tick), (page): OutputFile => {
+    const { text, uses: own, data: read, problems } = expandPage(page, project.registry);
+    wrong.add(page, problems);
+    page.release?.();
+    uses += own.length;
+    for (const path of read) data.add(path);
+    built.push({ path: page.path, text });
     const file = files.get(page.path)!;
     // a page without uses is copied as it is
-    return { path: page.path, read: () => (expanded.text === page.source ? file.bytes : encode(expanded.text, file)) };
+    return { path: page.path, read: () => (text === page.source ? file.bytes : encode(text, file)) };
   });
   expanding.end();
-  const problems = wrongUses(project, checked);
+  const problems = wrong.errors();
   if (!lenient) refuseWrong(problems, 'mend them, or build all the same with --lenient');
   const others = await otherFiles(project, built, data);
   refuseSourceFolder(root, folder, [...files.keys(), ...others.paths]);
@@ -82,5 +81,5 @@ async function expandOpened(
   for (const path of others.paths) output.push({ path, read: () => others.filled.get(path) ?? readInside(root, path) });
   const written = await writeOutput(folder, followingLinks(root, output), force);
   const copied = others.paths.length;
-  return { ...written, pages: pages.length, uses, copied, left: others.left, problems, unreadable };
+  return { ...written, pages: built.length, uses, copied, left: others.left, problems, unreadable };
 }

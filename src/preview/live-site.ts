@@ -99,7 +99,8 @@ export class LiveSite {
     try {
       const page = parsePage(path, file.text, file.encoding);
       const expanded = expandPage(page, registry);
-      const wrong = wrongUses(this.project, [{ page, problems: expanded.problems }]);
+      const wrong = wrongUses(this.project);
+      wrong.add(page, expanded.problems);
       const components = [...expanded.components].map((name) => registry.get(name)!.path);
       return {
         ...own,
@@ -108,7 +109,7 @@ export class LiveSite {
         parts: new Set([path, ...components, ...expanded.data]),
         troubles:
           this.failure === null
-            ? wrong.map(({ message, path: at, line, column }) => this.trouble(message, { path: at, line, column }))
+            ? wrong.errors().map(({ message, path: at, line, column }) => this.trouble(message, { path: at, line, column }))
             : [this.failure],
         made: { source: page, expanded },
       };

@@ -6,7 +6,7 @@ import { isReport } from '../core/report-mark.js';
 import { nearestName } from '../core/component/problems.js';
 import type { Registry } from '../core/component/model.js';
 import { type ComponentSource, readComponents, templatesOf } from '../core/component/read.js';
-import { type Page, parsedWhenAsked } from '../core/page/parse.js';
+import { type Page, parsedWhenAsked, treeOf } from '../core/page/parse.js';
 import type { Shown } from '../core/page/same.js';
 import { CONFIG_FILE, findProject, HOLDS_COMPONENT } from './config.js';
 import type { Config } from './defaults.js';
@@ -227,7 +227,7 @@ export function* parsedPages(
   for (const [i, page] of pages.entries()) {
     tick?.(i, pages.length);
     try {
-      void page.root;
+      treeOf(page);
     } catch (error) {
       if (!(error instanceof Problem)) throw error;
       const at = error.place === undefined ? '' : `, at ${error.place.line}:${error.place.column}`;

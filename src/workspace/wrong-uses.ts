@@ -63,14 +63,17 @@ export function unknownUses(
   });
 }
 
-/** All that is wrong with the components of a project and the uses on its pages, which come with what expanding them told. */
-export function wrongUses(project: Project, pages: { page: Page; problems: UseProblem[] }[]): CheckProblem[] {
+/** Gathers all that is wrong with the components of a project, and with uses as page after page is expanded. */
+export function wrongUses(project: Project): {
+  /** @param problems what expanding the page told */
+  add: (page: Page, problems: UseProblem[]) => void;
+  errors: () => CheckProblem[];
+} {
+  const { registry } = project;
   const originals = journaledOriginals(project);
-  return eachOnce([
-    ...templateProblems(project.registry).map(asError),
-    ...pages.flatMap(({ page, problems }) => [
-      ...problems.map(asError),
-      ...unknownUses(page, project.registry, originals),
-    ]),
-  ]).filter(({ severity }) => severity === 'error');
+  const found = templateProblems(registry).map(asError);
+  return {
+    add: (page, problems) => found.push(...problems.map(asError), ...unknownUses(page, registry, originals)),
+    errors: () => eachOnce(found).filter(({ severity }) => severity === 'error'),
+  };
 }

@@ -39,6 +39,13 @@ export function attributeText(name: string, value: string): string {
   return value === '' ? ` ${name}=""` : ` ${name}="${escapeValue(value)}"`;
 }
 
+/** What a node comes to once values are known; `markup` is HTML that is written already. */
+export type Drawn =
+  | { kind: 'element'; node: ElementNode; attrs: DrawnAttribute[]; children: Drawn[] }
+  | { kind: 'text'; value: string }
+  | { kind: 'comment'; value: string }
+  | { kind: 'markup'; html: string };
+
 /** A use whose values are known. */
 export interface Given {
   component: EmitComponent;
@@ -47,65 +54,100 @@ export interface Given {
   /** what was given, in the order of the component's props */
   values: { name: string; value: Datum }[];
   /** what is poured in */
-  slots: ReadonlyMap<string, () => string>;
+  slots: ReadonlyMap<string, () => Drawn[]>;
   use: UseNode;
 }
 
-/** How uses are written, and where. */
+/** How uses are drawn, and where. */
 export interface Writing {
   components: ReadonlyMap<string, EmitComponent>;
   /** that of the page, which relative URLs are written from; null when it is elsewhere */
   pageFolder: string | null;
-  use: (given: Given) => string;
+  use: (given: Given) => Drawn[];
 }
 
-interface Frame {
+/** Where nodes are drawn: what names mean, and what is poured in. */
+export interface Frame {
   scope: ReadonlyMap<string, Datum>;
-  slots: ReadonlyMap<string, () => string>;
+  slots: ReadonlyMap<string, () => Drawn[]>;
 }
 
 export const PAGE: Frame = { scope: new Map(), slots: new Map() };
 
 /** Nodes as HTML; of a component's template, for a use of it. */
 export function htmlOf(nodes: EmitNode[], writing: Writing, frame: Frame = PAGE): string {
-  return nodes.map((node) => nodeText(node, writing, frame)).join('');
+  return htmlText(drawn(nodes, writing, frame));
 }
 
-function nodeText(node: EmitNode, writing: Writing, frame: Frame): string {
-  switch (node.kind) {
-    case 'text':
-      return escapeText(node.value);
-    case 'comment':
-      return `<!--${node.value}-->`;
-    case 'value':
-      return escapeText(written(evaluate(node.expression, frame.scope)));
-    case 'element':
-      return elementText(node, writing, frame);
-    case 'when':
-      return isTruthy(evaluate(node.test, frame.scope)) !== node.negated ? htmlOf(node.children, writing, frame) : '';
-    case 'each': {
-      const list = evaluate(node.of, frame.scope);
-      const each = (item: Datum) => ({ ...frame, scope: new Map([...frame.scope, [camelName(node.item), item]]) });
-      return Array.isArray(list) ? list.map((item) => htmlOf(node.children, writing, each(item))).join('') : '';
+/** Nodes with their values worked out; of a component's template, for a use of it. */
+export function drawn(nodes: EmitNode[], writing: Writing, frame: Frame = PAGE): Drawn[] {
+  return nodes.flatMap((node): Drawn | Drawn[] => {
+    switch (node.kind) {
+      case 'text':
+      case 'comment':
+        return node;
+      case 'value':
+        return { kind: 'text', value: written(evaluate(node.expression, frame.scope)) };
+      case 'element':
+        return drawnElement(node, writing, frame);
+      case 'when':
+        return isTruthy(evaluate(node.test, frame.scope)) !== node.negated ? drawn(node.children, writing, frame) : [];
+      case 'each': {
+        const list = evaluate(node.of, frame.scope);
+        const each = (item: Datum) => ({ ...frame, scope: new Map([...frame.scope, [camelName(node.item), item]]) });
+        return Array.isArray(list) ? list.flatMap((item) => drawn(node.children, writing, each(item))) : [];
+      }
+      case 'slot':
+        return frame.slots.get(node.name)?.() ?? drawn(node.children, writing, frame);
+      case 'use':
+        return writing.use(givenTo(node, writing, frame));
     }
-    case 'slot':
-      return frame.slots.get(node.name)?.() ?? htmlOf(node.children, writing, frame);
-    case 'use':
-      return writing.use(givenTo(node, writing, frame));
-  }
+  });
 }
 
-function elementText(node: ElementNode, writing: Writing, frame: Frame): string {
-  const attributes = node.attrs.map((attr) => {
+function drawnElement(node: ElementNode, writing: Writing, frame: Frame): Drawn {
+  const children = isRawText(node)
+    ? node.children.flatMap((child) => (child.kind === 'text' ? child : []))
+    : drawn(node.children, writing, frame);
+  return { kind: 'element', node, attrs: attributesOf(node, writing, frame), children };
+}
+
+/** An attribute whose value is worked out; true for one without a value. */
+interface DrawnAttribute {
+  name: string;
+  value: string | true;
+}
+
+/** The attributes of an element; without those that are left out. */
+export function attributesOf({ attrs }: ElementNode, writing: Writing, frame: Frame): DrawnAttribute[] {
+  return attrs.flatMap((attr) => {
     const value = valueOf(attr, writing, frame);
-    if (value === null || value === false) return '';
-    return value === true ? ` ${attr.name}` : attributeText(attr.name, written(value));
+    if (value === null || value === false) return [];
+    return { name: attr.name, value: value === true ? value : written(value) };
   });
-  const open = `<${node.tag}${attributes.join('')}>`;
+}
+
+/** Drawn nodes as HTML. */
+export function htmlText(nodes: readonly Drawn[]): string {
+  return nodes.map(nodeText).join('');
+}
+
+function nodeText(drawn: Drawn): string {
+  if (drawn.kind === 'text') return escapeText(drawn.value);
+  if (drawn.kind === 'comment') return `<!--${drawn.value}-->`;
+  if (drawn.kind === 'markup') return drawn.html;
+  const { node, attrs, children } = drawn;
+  const open = `<${node.tag}${attributesText(attrs)}>`;
   if (isVoid(node)) return open;
-  const raw = node.children.map((child) => (child.kind === 'text' ? child.value : '')).join('');
-  const inner = isRawText(node) ? raw : htmlOf(node.children, writing, frame);
+  const inner = isRawText(node)
+    ? children.map((child) => (child.kind === 'text' ? child.value : '')).join('')
+    : htmlText(children);
   return `${open}${dropsBreak(node) && inner.startsWith('\n') ? '\n' : ''}${inner}</${node.tag}>`;
+}
+
+/** Attributes as they stand in a start tag, a space before each. */
+export function attributesText(attrs: readonly DrawnAttribute[]): string {
+  return attrs.map(({ name, value }) => (value === true ? ` ${name}` : attributeText(name, value))).join('');
 }
 
 /** The value of an attribute; null and false leave it out. */
@@ -147,6 +189,6 @@ export function givenTo(use: UseNode, writing: Writing, frame: Frame = PAGE): Gi
     else if ((value === null || value === false) && prop.default !== null) value = spelledValue(prop.default);
     scope.set(camelName(prop.name), value);
   }
-  const slots = new Map(use.slots.map(({ name, children }) => [name, () => htmlOf(children, writing, frame)] as const));
+  const slots = new Map(use.slots.map(({ name, children }) => [name, () => drawn(children, writing, frame)] as const));
   return { component, scope, values, slots, use };
 }

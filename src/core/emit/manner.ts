@@ -28,8 +28,11 @@ const INLINE_BLOCK = words('button select datalist textarea marquee');
 export const HIDDEN = words('script style template link meta');
 export const SVG_TEXT = words('text tspan textPath foreignObject title desc a');
 
-/** Reads all pages, which must be expanded. */
-export function spaceRules(pages: Page[], read: SheetReader): SpaceRules {
+/**
+ * Reads pages one after the other, which must be expanded.
+ * @returns reads one more page; and what holds for all that were read
+ */
+export function spaceReader(read: SheetReader): { add: (page: Page) => void; rules: SpaceRules } {
   const kinds = new Map<string, Map<string, Kind>>();
   // elements that are called alike where all around them are share one list of what matches them
   const manners = new WeakMap<readonly Candidate[], Map<string, Manner>>();
@@ -41,7 +44,7 @@ export function spaceRules(pages: Page[], read: SheetReader): SpaceRules {
     known.set(key, manner);
     return manner;
   };
-  for (const page of pages) {
+  const add = (page: Page): void => {
     const elements = elementsOf(page.root);
     const index = pageIndexOf(bearing(cascadeOf(page, read)), elements);
     for (const element of elements) {
@@ -56,8 +59,8 @@ export function spaceRules(pages: Page[], read: SheetReader): SpaceRules {
       if (known !== undefined) known.manner = both(known.manner, manner);
       else same.set(key, { id, style, words: new Set(classWords(element)), manner });
     }
-  }
-  return kinds;
+  };
+  return { add, rules: kinds };
 }
 
 function keyOf(id: string, style: string, names: Iterable<string>): string {

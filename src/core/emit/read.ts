@@ -14,7 +14,18 @@ import { isPreformatted } from '../page/same.js';
 import { decodeAttribute, decodeText } from '../page/spelling.js';
 import { type Attr, attrOf, type Child, type Element, elementsOf, HTML, type Parent, RAW_TEXT } from '../page/tree.js';
 import { folderOf, MARK, mapUrls, moveUrls, resolve, urlKind, type UrlKind } from '../page/url.js';
-import type { EmitAttr, EmitComponent, EmitNode, EmitPage, EmitProp, Json, Piece, Range, UseNode } from './model.js';
+import type {
+  ElementNode,
+  EmitAttr,
+  EmitComponent,
+  EmitNode,
+  EmitPage,
+  EmitProp,
+  Json,
+  Piece,
+  Range,
+  UseNode,
+} from './model.js';
 import { shellOf } from './shell.js';
 
 /** A page or a component file whose markup is read. */
@@ -106,6 +117,11 @@ const SPACES: Record<string, 'svg' | 'math'> = {
   'http://www.w3.org/1998/Math/MathML': 'math',
 };
 
+/** What an element is part of: HTML, a drawing or a formula. */
+export function spaceOf({ ns }: Element): ElementNode['space'] {
+  return SPACES[ns] ?? 'html';
+}
+
 /** Reads nodes, their text only within the range. */
 function read(nodes: Child[], within: Range, holder: Holder, verbatim = false): EmitNode[] {
   const found: EmitNode[] = [];
@@ -170,7 +186,7 @@ function read(nodes: Child[], within: Range, holder: Holder, verbatim = false): 
     found.push({
       kind: 'element',
       tag: node.tag,
-      space: SPACES[node.ns] ?? 'html',
+      space: spaceOf(node),
       attrs: node.attrs.map((attr) => readAttr(attr, holder, urlKind(node, attr.name))),
       children: raw ? readRaw(node, at) : read(node.children, within, holder, verbatim || isPreformatted(node)),
       at: at(node.start),

@@ -6,13 +6,13 @@
 import { find, html, svg } from 'property-information';
 import { type Place } from '../errors.js';
 import type { Page } from '../page/parse.js';
-import { firstDifference as treeDifference } from '../page/same.js';
-import { PREFORMATTED } from '../page/tree.js';
+import { firstDifference as treeDifference, foldIndentation, isPreformatted } from '../page/same.js';
+import { attrOf, type Child, type Element, lacksEndTag, PREFORMATTED } from '../page/tree.js';
 import { readDeclarations } from '../style/syntax.js';
-import type { ElementNode, EmitNode } from './model.js';
+import type { Drawn } from './html.js';
+import type { ElementNode, EmitNode, EmitPage, Range, SpaceRules } from './model.js';
 import { isUnsafe, plainText } from './pieces.js';
-import { readDocument } from './read.js';
-import type { SpaceRules } from './model.js';
+import { readDocument, spaceOf } from './read.js';
 import { tidyNodes } from './space.js';
 
 export interface RenderedDifference {
@@ -29,8 +29,61 @@ export function compareRendered(original: Page, rendered: Page, rules: SpaceRule
   return firstDifference(nodes(original), nodes(rendered), null);
 }
 
+/**
+ * True where what components give for the body of a page, one by one, is what stands there on the expanded page, but for
+ * indentation; and every tag of that is spelled and closed in its place, so that it is parsed alike however it is written.
+ * Where it is false that is not known.
+ */
+export function isDrawnAlike(body: readonly Drawn[], { range, shell }: EmitPage, expanded: Page): boolean {
+  if (range === null) return false;
+  const [start, end] = [shell.before.length, expanded.source.length - shell.after.length];
+  const html = expanded.root.children.find((child) => child.kind === 'element');
+  const own = html?.children.find((child): child is Element => child.kind === 'element' && child.tag === 'body');
+  const isBeside = (child: Child) => child.start >= 0 && (child.end <= start || child.start >= end);
+  const inside = own?.children.filter((child) => !isBeside(child)) ?? [];
+  return areAlike(body, inside, { start, end }, false);
+}
+
+/** @param within stretch of the source that the nodes must stand in, one after the other */
+function areAlike(drawn: readonly Drawn[], nodes: readonly Child[], within: Range, verbatim: boolean): boolean {
+  let at = 0;
+  let { start } = within;
+  for (const node of nodes) {
+    if (node.start < start || node.end > within.end) return false;
+    start = node.end;
+    if (node.kind === 'text') {
+      let value = '';
+      for (; drawn[at]?.kind === 'text'; at++) value += (drawn[at] as { value: string }).value;
+      if (value !== node.value && (verbatim || foldIndentation(value) !== foldIndentation(node.value))) return false;
+      continue;
+    }
+    while (isNoText(drawn[at])) at++;
+    const other = drawn[at++];
+    if (other?.kind !== node.kind) return false;
+    if (node.kind === 'comment' && node.value !== (other as typeof node).value) return false;
+    if (node.kind === 'element' && !isElementAlike(other as DrawnElement, node, verbatim)) return false;
+  }
+  while (isNoText(drawn[at])) at++;
+  return at === drawn.length;
+}
+
+type DrawnElement = Extract<Drawn, { kind: 'element' }>;
+
+function isNoText(drawn: Drawn | undefined): boolean {
+  return drawn?.kind === 'text' && drawn.value === '';
+}
+
+function isElementAlike({ node, attrs, children }: DrawnElement, element: Element, verbatim: boolean): boolean {
+  if (node.tag !== element.tag || node.space !== spaceOf(element) || lacksEndTag(element)) return false;
+  if (attrs.length !== element.attrs.length) return false;
+  for (const { name, value } of attrs) if (attrOf(element, name) !== (value === true ? '' : value)) return false;
+  const { openEnd, closeStart, end } = element;
+  const within = { start: openEnd, end: closeStart < 0 ? end : closeStart };
+  return areAlike(children, element.children, within, verbatim || isPreformatted(element));
+}
+
 /** True where stylesheets make the white space of some element show that does not do so by itself. */
-function showsByStyle(rules: SpaceRules): boolean {
+export function showsByStyle(rules: SpaceRules): boolean {
   return [...rules].some(
     ([tag, kinds]) => !PREFORMATTED.has(tag) && [...kinds.values()].some(({ manner }) => manner.shows),
   );

@@ -2,37 +2,61 @@
 import { workingOn } from '../errors.js';
 import type { Registry } from '../component/model.js';
 import { type Page, parsePage } from '../page/parse.js';
-import { htmlOf, type Writing } from './html.js';
+import { drawn, htmlOf, type Writing } from './html.js';
 import type { ElementNode, EmitComponent, EmitNode, EmitPage, EmitSite } from './model.js';
+import type { SheetReader } from '../style/cascade.js';
 import type { ExpandedPage } from '../style/plan.js';
+import { spaceReader } from './manner.js';
 import { readComponent, readDocument, readPage } from './read.js';
-import { compareRendered } from './same.js';
+import { compareRendered, isDrawnAlike, showsByStyle } from './same.js';
+
+/** A page with uses, and what it expands to. */
+export interface PageMade {
+  page: Page;
+  expanded: ExpandedPage;
+}
+
+export interface SiteSource {
+  registry: Registry;
+  componentFolder: string;
+  /** gives each stylesheet as it is read */
+  read: SheetReader;
+  /** keeps the trees of expanded pages, which are else made again where a target asks for them */
+  keepsDocuments: boolean;
+}
 
 /**
- * Reads components and pages.
- * @param expanded the pages expanded, in their order
+ * Reads components and pages, which are taken one after the other.
  * @throws Problem when a use gives a list that is no list of records
  */
 export function readSite(
-  pages: Page[],
-  expanded: ExpandedPage[],
-  registry: Registry,
-  around: Pick<EmitSite, 'files' | 'sheets' | 'read' | 'space' | 'toRoot'> & { componentFolder: string },
-): EmitSite {
-  const { componentFolder, ...rest } = around;
+  pages: Iterable<PageMade>,
+  { registry, componentFolder, read, keepsDocuments }: SiteSource,
+): Pick<EmitSite, 'components' | 'pages' | 'space'> {
   const components = [...registry.values()]
     .map((component) => workingOn(component.path, () => readComponent(component, registry, componentFolder)))
     .sort((a, b) => (a.name < b.name ? -1 : 1));
   const byName = new Map(components.map((component) => [component.name, component]));
+  const { add, rules: space } = spaceReader(read);
+  const made = Array.from(pages, ({ page, expanded }) =>
+    workingOn(page.path, () => {
+      const own = readPage(page, expanded, registry);
+      const { page: document } = expanded;
+      add(document);
+      const isAlike = isDrawnAlike(drawn(own.body, expanding(byName, own.folder)), own, document);
+      if (page !== document) page.release?.();
+      if (isAlike && !keepsDocuments) document.release?.();
+      return { own, isAlike };
+    }),
+  );
+  // indentation shows where stylesheets say so, which is known once all pages are read
+  const isShown = showsByStyle(space);
   return {
     components,
-    pages: pages.map((page, i) =>
-      workingOn(page.path, () => {
-        const made = expanded[i]!;
-        return wholeOrFlat(readPage(page, made, registry), made.page, byName, rest.space);
-      }),
+    pages: made.map(({ own, isAlike }) =>
+      isAlike && !isShown ? own : workingOn(own.path, () => wholeOrFlat(own, byName, space)),
     ),
-    ...rest,
+    space,
   };
 }
 
@@ -42,15 +66,15 @@ export function readSite(
  */
 function wholeOrFlat(
   page: EmitPage,
-  expanded: Page,
   components: ReadonlyMap<string, EmitComponent>,
   space: EmitSite['space'],
 ): EmitPage {
+  const { document } = page;
   const made = page.shell.before + htmlOf(page.body, expanding(components, page.folder)) + page.shell.after;
-  const flat = compareRendered(expanded, parsePage(page.path, made), space);
+  const flat = compareRendered(document, parsePage(page.path, made), space);
   if (flat === null) return page;
   const elsewhere = [...new Set([...page.uses, ...page.elsewhere])].sort();
-  return { ...page, ...written(page, expanded), range: null, uses: [], elsewhere, flat };
+  return { ...page, ...written(page, document), range: null, uses: [], elsewhere, flat };
 }
 
 /** The expanded page from its tree, the document around the body too. */
@@ -81,7 +105,7 @@ export function expanding(components: ReadonlyMap<string, EmitComponent>, pageFo
   const writing: Writing = {
     components,
     pageFolder,
-    use: ({ component, scope, slots }) => htmlOf(component.nodes, writing, { scope, slots }),
+    use: ({ component, scope, slots }) => drawn(component.nodes, writing, { scope, slots }),
   };
   return writing;
 }

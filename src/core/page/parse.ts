@@ -58,6 +58,11 @@ export function parsedWhenAsked(path: string, source: string, encoding = 'UTF-8'
   };
 }
 
+/** The tree of a page, which is parsed now where it was not yet. @throws Problem when it cannot be */
+export function treeOf({ root }: Page): Root {
+  return root;
+}
+
 /** Deeper than any browser nests (512), and as deep as plain recursion over a page is safe. */
 const MAX_DEPTH = 1000;
 

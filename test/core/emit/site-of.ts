@@ -8,30 +8,20 @@ import {
   type Registry,
   survey,
 } from '../../../src/index.js';
-import { spaceRules } from '../../../src/core/emit/manner.js';
 import { readSite } from '../../../src/core/emit/site.js';
-import { expandAll } from '../../../src/core/style/plan.js';
+import { expandedPage } from '../../../src/core/style/plan.js';
 import { readSheet } from '../../../src/core/style/sheet.js';
 import fc, { anyText } from '../../arbitrary/seeded.js';
 
 export function siteOf(pages: Record<string, string>, registry: Registry, css = ''): EmitSite {
-  const parsed = Object.entries(pages).map(([path, source]) => parsePage(path, source));
   const sheet = readSheet('site.css', css);
-  const expanded = expandAll(parsed, registry);
-  const read = (path: string) => (path === 'site.css' ? sheet : null);
-  const space = spaceRules(
-    expanded.map(({ page }) => page),
-    read,
-  );
-  const sheets = new Map([['site.css', css]]);
-  return readSite(parsed, expanded, registry, {
-    files: [],
-    sheets,
-    read,
-    space,
-    toRoot: '../',
-    componentFolder: 'components',
+  const made = Object.entries(pages).map(([path, source]) => {
+    const page = parsePage(path, source);
+    return { page, expanded: expandedPage(page, registry) };
   });
+  const read = (path: string) => (path === 'site.css' ? sheet : null);
+  const own = readSite(made, { registry, componentFolder: 'components', read, keepsDocuments: false });
+  return { ...own, files: [], sheets: new Map([['site.css', css]]), read, toRoot: '../' };
 }
 
 /** A random site of which one finding has been lifted, whichever `turn` says. */

@@ -1,6 +1,19 @@
 /** Pages with elements: as their sources have them, as they are once the elements are drawn, or drawn beforehand. */
 import { type Datum, isSpelled } from '../../component/expression.js';
-import { attributeText, type Given, givenTo, htmlOf, type Writing, written } from '../html.js';
+import {
+  attributesText,
+  attributeText,
+  attributesOf,
+  type Drawn,
+  type Frame,
+  drawn,
+  type Given,
+  givenTo,
+  htmlOf,
+  htmlText,
+  type Writing,
+  written,
+} from '../html.js';
 import type { ElementNode, EmitNode, EmitPage, EmitSite, Json, UseNode } from '../model.js';
 import { PRERENDERED } from './base.js';
 import { rootOf, standsAsElement, type Standing } from './module.js';
@@ -92,15 +105,16 @@ function hostWriting(
     },
     use: (given) => {
       const { component, scope, slots, use } = given;
-      if (!writing.isHost(use)) return htmlOf(component.nodes, writing, { scope, slots });
+      if (!writing.isHost(use)) return drawn(component.nodes, writing, { scope, slots });
       const values = given.values.map(({ name, value }) => (Array.isArray(value) ? '' : attribute(name, value)));
       const open = `${component.name}${values.join('')}${writing.dressOf(given)}`;
-      if (mode === 'plain') return `<${open}>${givenInside(given)}</${component.name}>`;
+      const host = (html: string): Drawn[] => [{ kind: 'markup', html: `<${html}</${component.name}>` }];
+      if (mode === 'plain') return host(`${open}>${givenInside(given)}`);
       const number = mode === 'prerendered' ? String(++count) : null;
       const shown = new Set<string>();
       const marked = new Map(
         [...slots].map(([name, make]) => {
-          const mark = (content: string) => (number === null ? content : marking(number, name, content));
+          const mark = (content: Drawn[]) => (number === null ? content : marking(number, name, content));
           return [name, () => (shown.add(name), mark(make()))] as const;
         }),
       );
@@ -108,10 +122,10 @@ function hostWriting(
       const root = standing.get(component.name)!.kind === 'root' ? rootOf(component.nodes)! : null;
       const lists =
         number === null ? '' : given.values.map(({ name, value }) => listComment(number, name, value)).join('');
-      const content = htmlOf(root?.children ?? component.nodes, writing, frame);
+      const content = htmlText(drawn(root?.children ?? component.nodes, writing, frame));
       const hidden = number === null ? '' : partsText([...slots].filter(([name]) => !shown.has(name)));
       const mark = number === null ? '' : ` ${PRERENDERED}="${number}"`;
-      return `<${open}${mark}>${lists}${content}${hidden}</${component.name}>`;
+      return host(`${open}${mark}>${lists}${content}${hidden}`);
     },
   };
   return writing;
@@ -125,22 +139,23 @@ function rootAttributes(
   root: ElementNode,
   place: Standing,
   writing: Writing,
-  frame: Parameters<typeof htmlOf>[2],
+  frame: Frame,
 ): string {
-  const tag = htmlOf([{ ...root, children: [] }], writing, frame);
-  const attributes = /^<[^\s>]+([^]*)><\/[^>]*>$/.exec(tag)![1]!;
-  return attributes + (place.kind === 'root' && place.role !== null ? ` role="${place.role}"` : '');
+  return (
+    attributesText(attributesOf(root, writing, frame)) +
+    (place.kind === 'root' && place.role !== null ? ` role="${place.role}"` : '')
+  );
 }
 
 /** Lists and parts that an element draws its content from. */
 function givenInside({ values, slots }: Given): string {
   const lists = values.map(({ name, value }) => (Array.isArray(value) ? listText(name, jsonOf(value)) : ''));
-  const poured = slots.get('')?.() ?? '';
+  const poured = htmlText(slots.get('')?.() ?? []);
   return [...lists, partsText([...slots].filter(([name]) => name !== '')), poured].join('');
 }
 
-function partsText(slots: [name: string, make: () => string][]): string {
-  return slots.map(([name, make]) => `<template${attributeText('slot', name)}>${make()}</template>`).join('');
+function partsText(slots: [name: string, make: () => Drawn[]][]): string {
+  return slots.map(([name, make]) => `<template${attributeText('slot', name)}>${htmlText(make())}</template>`).join('');
 }
 
 function listText(name: string, records: Json): string {
@@ -153,8 +168,9 @@ function jsonOf(value: Datum): Json {
   return isSpelled(value) ? value.value : value;
 }
 
-function marking(number: string, name: string, content: string): string {
-  return `<!--slot ${number} ${encodeURIComponent(name)}-->${content}<!--/slot ${number}-->`;
+function marking(number: string, name: string, content: Drawn[]): Drawn[] {
+  const comment = (value: string): Drawn => ({ kind: 'comment', value });
+  return [comment(`slot ${number} ${encodeURIComponent(name)}`), ...content, comment(`/slot ${number}`)];
 }
 
 /** A list in a comment: an element more would count for some selectors. */
