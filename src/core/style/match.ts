@@ -48,10 +48,6 @@ interface Named {
   names: readonly string[];
   /** what may match, in order */
   all: readonly Candidate[];
-  /** of these, what matches wherever they stand, for their names are all that it asks for */
-  always: readonly Candidate[];
-  /** of these, what more than their names decides */
-  rest: readonly Candidate[];
 }
 
 /** Elements that are called alike, and stand in elements that are. */
@@ -62,7 +58,7 @@ interface Chain {
   /** classes and ids of the element and of all around it */
   names: ReadonlySet<string>;
   /** those that match, as names decide, in order */
-  matched: readonly Candidate[];
+  matched: Candidate[];
   /** those that may match, as more than names decides */
   others: Candidate[];
   /** those that may match and depend on where an element stands */
@@ -160,12 +156,8 @@ function namedLike(element: Element, index: RuleIndex): Named {
   if (found === undefined) {
     const names = namesOf(element);
     const keyed = [tag.toLowerCase(), ...names].flatMap((name) => candidatesUnder(name, index));
-    const all = inOrder([...new Set([...any, ...keyed])]);
-    const isOwn = ({ selector: { byNames, plain } }: Candidate) => byNames && plain?.within === null;
-    const answers = new Set([tag.toLowerCase(), ...names]);
-    const always = all.filter((each) => isOwn(each) && each.selector.subject.names.every((name) => answers.has(name)));
-    const rest = all.filter((each) => !isOwn(each));
-    byNames.set(key, (found = { number: byNames.size, tag, names, all, always, rest }));
+    const all = [...new Set([...any, ...keyed])].sort((a, b) => a.id - b.id);
+    byNames.set(key, (found = { number: byNames.size, tag, names, all }));
   }
   return found;
 }
@@ -188,15 +180,14 @@ function chainOf(element: Element, around: Chain | undefined, index: RuleIndex):
   if (found === undefined) {
     const isNew = around === undefined || named.names.some((name) => !around.names.has(name));
     const names = isNew ? new Set([...(around?.names ?? []), ...named.names]) : around.names;
-    const rest = named.rest.filter(({ selector }) => selector.above.every((name) => names.has(name)));
-    const called = rest.filter(({ selector }) => selector.byNames && isNamedFor(selector, element, { named, around }));
+    const all = named.all.filter(({ selector }) => selector.above.every((name) => names.has(name)));
     found = {
       number: index.byChain.size,
       named,
       names,
-      matched: called.length === 0 ? named.always : inOrder([...named.always, ...called]),
-      others: rest.filter(({ selector }) => !selector.byNames),
-      positional: rest.filter(({ selector }) => selector.positional),
+      matched: all.filter(({ selector }) => selector.byNames && isNamedFor(selector, element, { named, around })),
+      others: all.filter(({ selector }) => !selector.byNames),
+      positional: all.filter(({ selector }) => selector.positional),
     };
     index.byChain.set(key, found);
   }
@@ -223,15 +214,11 @@ export function positionalFor({ index, chains }: PageIndex, element: Element): r
 }
 
 /** All candidates that match an element, in order: one of the page as it was read, or one that is tried in it. */
-export function matching({ index, chains }: PageIndex, element: Element): readonly Candidate[] {
+export function matching({ index, chains }: PageIndex, element: Element): Candidate[] {
   const chain = chains.get(element);
   if (chain === undefined) return namedLike(element, index).all.filter(({ selector }) => matches(selector, element));
   const others = chain.others.filter(({ selector }) => matches(selector, element));
-  return others.length === 0 ? chain.matched : inOrder([...chain.matched, ...others]);
-}
-
-function inOrder(candidates: Candidate[]): Candidate[] {
-  return candidates.sort((a, b) => a.id - b.id);
+  return others.length === 0 ? chain.matched : [...chain.matched, ...others].sort((a, b) => a.id - b.id);
 }
 
 export type Matches = ReadonlyMap<Element, readonly Candidate[]>;
