@@ -2,13 +2,14 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from '../../arbitrary/seeded.js';
 import { expanding } from '../../../src/core/emit/site.js';
-import { htmlOf } from '../../../src/core/emit/html.js';
-import type { EmitNode } from '../../../src/core/emit/model.js';
+import { drawn, htmlOf, htmlText } from '../../../src/core/emit/html.js';
+import type { EmitNode, EmitSite } from '../../../src/core/emit/model.js';
 import { find, readDocument } from '../../../src/core/emit/read.js';
+import { isDrawnAlike } from '../../../src/core/emit/same.js';
 import { comparePages } from '../../../src/core/page/same.js';
 import { parsePage, readComponents } from '../../../src/index.js';
 import { sites } from '../../arbitrary/pages.js';
-import { siteOf } from './site-of.js';
+import { liftedSite, siteOf } from './site-of.js';
 import { cases } from '../../arbitrary/cases.js';
 
 const component = (source: string, name = 'x-card') => ({ path: `components/${name}.html`, source });
@@ -155,6 +156,53 @@ describe('a page', () => {
     expect(flat?.what).toMatch(/<(p|em)>/);
     expect([uses, elsewhere, find(body, 'use')]).toEqual([[], ['x-open'], []]);
     expect(read('<!DOCTYPE html><body><x-card t="1"></x-card></body>').flat).toBeNull();
+  });
+});
+
+describe('what is drawn as it stands on the page', () => {
+  /** Whether it is told so, and what comes of it once it is written. */
+  const told = ({ components, pages }: Pick<EmitSite, 'components' | 'pages'>) => {
+    const byName = new Map(components.map((each) => [each.name, each]));
+    return pages.map((page) => {
+      const { shell, document, path, folder } = page;
+      const nodes = drawn(page.body, expanding(byName, folder));
+      const made = shell.before + htmlText(nodes) + shell.after;
+      return { isAlike: isDrawnAlike(nodes, page, document), same: comparePages(path, document.source, made).same };
+    });
+  };
+
+  test.each<[string, boolean, string]>([
+    ['spelled otherwise, with end tags left out', true, '<UL><li CLASS=a>&copy;<li><img src=a /><br/></UL><p>a'],
+    ['indented otherwise', true, '<div>\n<x-card t="1">\n   a</x-card></div>'],
+    ['white space that shows', true, '<pre>\n\n a\n  b</pre><textarea>\n c</textarea>'],
+    ['a form that begins in another', false, '<form><div></form><form></form></div>'],
+    ['an element that is left open', false, '<div><span>a</div>'],
+    ['a formatting element that goes on', false, '<p><b>a<p>b</b></p>'],
+    ['what a table puts before it', false, '<table>a<tr><td>b</table>'],
+    ['tags that the parser adds', false, '<table><tr><td>b</table>'],
+  ])('%s: %s', (_, expected, markup) => {
+    const card = component(
+      '<template component="x-card"><meta prop="t" type="text"><b>{{t}}</b><slot></slot></template>',
+    );
+    const site = siteOf({ 'p.html': `<!DOCTYPE html><body>${markup}<i>z</i></body>` }, readComponents([card]));
+    const [found] = told(site);
+    expect(found!.isAlike).toBe(expected);
+    if (expected) expect(found!.same).not.toBe('different');
+  });
+
+  test('is parsed as the same tree, on random pages', () => {
+    let alike = 0;
+    fc.assert(
+      fc.property(sites, fc.nat(), (sources, turn) => {
+        for (const { isAlike, same } of told(liftedSite(sources, turn).site)) {
+          if (!isAlike) continue;
+          alike++;
+          expect(same).not.toBe('different');
+        }
+      }),
+      { numRuns: cases(300) },
+    );
+    expect(alike).toBeGreaterThan(0);
   });
 });
 
