@@ -140,7 +140,7 @@ function standingOf(name: string, { surveyed, standing }: Gathered): Pick<Entry,
 
 function rulesOf(name: string, { subjects }: Gathered): RuleCounts | null {
   const subject = subjects.find(({ bonds }) => bonds.has(name));
-  if (subject === undefined || subject.dressed.sheets.length === 0) return null;
+  if (subject === undefined || subject.sheets.length === 0) return null;
   return { ...tally(subject.bonds.get(name)!), inside: subject.inside.get(name) ?? 0 };
 }
 
@@ -267,8 +267,8 @@ function useSource({ holder, element }: Use): string {
   return dedent(holder.source.slice(element.start, element.end));
 }
 
-function sheetRows({ dressed, bonds }: Subject): SheetRow[] {
-  return totalsOf(dressed, bonds.values()).map(({ sheet, rules, own, shared, pages, unseen }) => ({
+function sheetRows(subject: Subject): SheetRow[] {
+  return totalsOf(subject, subject.bonds.values()).map(({ sheet, rules, own, shared, pages, unseen }) => ({
     ...{ name: sheetName(sheet), rules, own, shared, pages },
     unseen: unseen.map((unit) => ({ message: unit.name, place: sheetPlace(sheet, unit.node.start) })),
   }));

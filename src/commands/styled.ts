@@ -1,20 +1,17 @@
 /** How styles are told, in a terminal and as JSON: a table of all components and sheets, or the rules of one. */
 import { placeText } from '../core/errors.js';
 import type { Bond } from '../core/style/belongs.js';
-import type { Cascade } from '../core/style/cascade.js';
-import { type Dressed, instancesOf } from '../core/style/dress.js';
 import type { Named } from '../core/style/names.js';
 import { sheetName, sheetPlace } from '../core/style/places.js';
 import type { Unit } from '../core/style/sheet.js';
+import type { Styling } from '../core/style/styling.js';
 import type { Totals } from '../core/style/totals.js';
 import { bold, count, dim, green, number, terminalWidth, yellow } from '../terminal/style.js';
 import { type Column, cut, oneLine, table } from '../terminal/table.js';
 import { print } from './printing.js';
 
 /** What is asked about, as it is or as it would be lifted. */
-export interface Subject {
-  dressed: Dressed;
-  bonds: Map<string, Bond[]>;
+export interface Subject extends Styling {
   /** false for findings, which are not lifted yet */
   lifted: boolean;
   /** rules that stand in a component file, by component */
@@ -48,13 +45,9 @@ export function tally(list: Bond[]) {
 /** How many lines of a list are shown without `--all`. */
 const ROWS = 12;
 
-export function printAll(
-  { dressed, bonds, lifted, inside }: Subject,
-  totals: Totals[],
-  named: Named[],
-  all: boolean,
-): void {
-  if (dressed.sheets.length === 0) print('No page has a stylesheet here.');
+export function printAll(subject: Subject, totals: Totals[], named: Named[], all: boolean): void {
+  const { sheets, bonds, places, lifted, inside } = subject;
+  if (sheets.length === 0) print('No page has a stylesheet here.');
   const right = (title: string): Column => ({ title, align: 'right', fixed: true });
   if (bonds.size > 0) {
     const columns = [
@@ -64,7 +57,7 @@ export function printAll(
     ];
     const rows = [...bonds].map(([name, list]) => {
       const { own, shared, reachesIn, reachesOut, poured, positional } = tally(list);
-      const numbers = [instancesOf(dressed, name).length, own, shared, reachesIn, reachesOut, poured, positional];
+      const numbers = [places.get(name) ?? 0, own, shared, reachesIn, reachesOut, poured, positional];
       return [
         name,
         ...[...numbers, ...(lifted ? [inside.get(name) ?? 0] : [])].map((each) =>
@@ -92,7 +85,7 @@ export function printAll(
     print(`\n${yellow('Named and not used')} by any rule:`);
     listed(idle, namedLine, all);
   }
-  const problems = problemsOf(dressed);
+  const problems = problemsOf(subject);
   if (problems.length > 0) {
     print(`\n${yellow('Passed over,')} as a browser would:`);
     listed(problems, ({ message, ...place }) => `${placeText(place)}: ${message}`, all);
@@ -106,16 +99,11 @@ export function printAll(
     );
 }
 
-export function printOne(
-  name: string,
-  { dressed, bonds, lifted, inside }: Subject,
-  named: Named[],
-  all: boolean,
-): void {
+export function printOne(name: string, { bonds, places, lifted, inside }: Subject, named: Named[], all: boolean): void {
   const list = bonds.get(name)!;
   const { own, shared } = tally(list);
   print(
-    `${bold(name)}  ${count(instancesOf(dressed, name).length, 'place')}, ${own === 0 ? 'no rule' : count(own, 'rule')} of its own, ${shared} shared${(inside.get(name) ?? 0) > 0 ? `, ${inside.get(name)!} in its file` : ''}`,
+    `${bold(name)}  ${count(places.get(name) ?? 0, 'place')}, ${own === 0 ? 'no rule' : count(own, 'rule')} of its own, ${shared} shared${(inside.get(name) ?? 0) > 0 ? `, ${inside.get(name)!} in its file` : ''}`,
   );
   const shown = all ? list : [...list].sort((a, b) => weight(b) - weight(a)).slice(0, Math.max(ROWS, 20));
   const rows = list
@@ -194,14 +182,13 @@ function namedLine({ kind, name, sheet, start }: Named): string {
 }
 
 /** What was dropped from sheets, is not there or elsewhere; each once. */
-export function problemsOf({ pages, sheets }: Dressed) {
+export function problemsOf({ sheets, notes }: Styling) {
   const found = new Map<string, { path: string; line: number; column: number; message: string }>();
   for (const sheet of sheets)
     for (const { message, start } of sheet.problems) {
       const place = sheetPlace(sheet, start);
       found.set(`${placeText(place)} ${message}`, { ...place, message });
     }
-  const notes: Cascade['notes'] = pages.flatMap(({ cascade }) => cascade.notes);
   for (const { message, place } of notes) if (!found.has(message)) found.set(message, { ...place, message });
   return [...found.values()];
 }
@@ -220,13 +207,13 @@ function ruleJson(bond: Bond) {
   };
 }
 
-export function componentJson(name: string, list: Bond[], { dressed, lifted, inside }: Subject, named: Named[]) {
+export function componentJson(name: string, list: Bond[], { places, lifted, inside }: Subject, named: Named[]) {
   const units = new Set(list.filter((bond) => bond.own).map(({ unit }) => unit));
   const only = named.filter(({ users }) => users.size > 0 && [...users].every((unit) => units.has(unit)));
   return {
     name,
     lifted,
-    places: instancesOf(dressed, name).length,
+    places: places.get(name) ?? 0,
     inItsFile: inside.get(name) ?? 0,
     rules: list.map(ruleJson),
     usedOnlyHere: only.map(namedJson),

@@ -1,10 +1,8 @@
 /** `styles`: which rules dress what, which would break, which can move; moves them into a component and back. */
 import type { Command } from 'commander';
-import type { SheetReader } from '../core/style/cascade.js';
-import { dress, type Dressed } from '../core/style/dress.js';
-import { bondsOfAll } from '../core/style/move.js';
 import { namedIn } from '../core/style/names.js';
 import { expandAll, expandEach, type ExpandedPage, filledReader } from '../core/style/plan.js';
+import { type Styling, stylingOf } from '../core/style/styling.js';
 import { totalsOf } from '../core/style/totals.js';
 import type { Finding } from '../core/survey/types.js';
 import { warningOf } from '../operations/checked-styles.js';
@@ -80,36 +78,37 @@ async function subjectOf(loaded: LoadedStyles, name: string | undefined, options
 export function componentStyling(
   { project, pages, sheets }: LoadedStyles,
   names: Iterable<string>,
-  expanded: ExpandedPage[] = expandAll(pages, project.registry),
+  expanded: Iterable<ExpandedPage> = expandAll(pages, project.registry),
 ): Subject {
-  const { registry } = project;
-  const { read, filled } = filledReader(sheets.sources, registry);
-  const dressed = matched(expanded, read);
+  const { read, filled } = filledReader(sheets.sources, project.registry);
+  const styling = stylingOf(told(expanded, pages.length), read, names);
   const inside = new Map<string, number>();
-  for (const { path, units } of dressed.sheets)
+  for (const { path, units } of styling.sheets)
     for (const { component, start, end } of filled.get(path)?.ranges ?? [])
       inside.set(component, units.filter(({ node }) => node.start >= start && node.end <= end).length);
-  return { dressed, bonds: bondsOfAll(dressed, names), lifted: true, inside };
+  return { ...styling, lifted: true, inside };
 }
 
 /** How findings would be dressed as components; nothing is written. */
 export function findingStyling(
   loaded: LoadedStyles,
   findings: Finding[],
-  planned: PlannedSite = plannedSite(loaded, findings),
+  { plan, expanded }: PlannedSite = plannedSite(loaded, findings),
 ): Subject {
-  const { read } = filledReader(loaded.sheets.sources, planned.plan.registry);
-  const dressed = matched(planned.expanded, read);
+  const { read } = filledReader(loaded.sheets.sources, plan.registry);
   const names = findings.map((finding) => finding.name);
-  return { dressed, bonds: bondsOfAll(dressed, names), lifted: false, inside: new Map() };
+  return { ...stylingOf(told(expanded, expanded.length), read, names), lifted: false, inside: new Map() };
 }
 
-/** Matches the rules, with progress. */
-function matched(pages: ExpandedPage[], read: SheetReader): Dressed {
+/** The same pages, with progress as they are taken. */
+function* told(pages: Iterable<ExpandedPage>, all: number): Generator<ExpandedPage> {
   const matching = progress('matching rules', 'pages');
-  const dressed = dress(pages, read, matching.tick);
+  let done = 0;
+  for (const page of pages) {
+    matching.tick(done++, all);
+    yield page;
+  }
   matching.end();
-  return dressed;
 }
 
 export interface FindingStyles {
@@ -127,7 +126,7 @@ export async function findingStyles(
   const sheets = await loadStylesheets(loaded.project);
   if (finding.component !== null) return componentStyles(loaded, finding.name);
   if (finding.blocked !== null || sheets.sources.size === 0) return null;
-  return stylesIn(findingStyling({ ...loaded, sheets }, [finding]).dressed, finding.name);
+  return stylesIn(findingStyling({ ...loaded, sheets }, [finding]), finding.name);
 }
 
 /** The same of a component that is there. */
@@ -137,25 +136,26 @@ export async function componentStyles(
 ): Promise<FindingStyles | null> {
   const { sources } = await loadStylesheets(project);
   if (sources.size === 0) return null;
-  return stylesIn(dress(expandAll(pages, project.registry), filledReader(sources, project.registry).read), name);
+  const { read } = filledReader(sources, project.registry);
+  return stylesIn(stylingOf(expandAll(pages, project.registry), read, [name]), name);
 }
 
-function stylesIn(dressed: Dressed, name: string): FindingStyles {
-  const bonds = bondsOfAll(dressed, [name]).get(name)!;
+function stylesIn(styling: Styling, name: string): FindingStyles {
+  const bonds = styling.bonds.get(name)!;
   const own = bonds.filter((bond) => bond.own).length;
   return { own, shared: bonds.length - own, warning: warningOf(bonds) };
 }
 
 async function tellStyles(loaded: LoadedStyles, name: string | undefined, options: StylesOptions): Promise<void> {
   const subject = await subjectOf(loaded, name, options);
-  const { dressed, bonds } = subject;
-  const named = namedIn(dressed.sheets);
-  const totals = totalsOf(dressed, bonds.values());
+  const { bonds } = subject;
+  const named = namedIn(subject.sheets);
+  const totals = totalsOf(subject, bonds.values());
   if (options.json === true)
     printJson({
       format: 1,
       components: [...bonds].map(([each, list]) => componentJson(each, list, subject, named)),
-      ...(name === undefined ? { stylesheets: totals.map(totalsJson), problems: problemsOf(dressed) } : {}),
+      ...(name === undefined ? { stylesheets: totals.map(totalsJson), problems: problemsOf(subject) } : {}),
     });
   else if (name === undefined) printAll(subject, totals, named, options.all === true);
   else printOne(name, subject, named, options.all === true);

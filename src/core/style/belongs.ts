@@ -4,7 +4,7 @@
  * its neighbours gone.
  */
 import { type Child, type Element, type Parent, newElement } from '../page/tree.js';
-import { type Dressed, type DressedPage, type Instance, instancesOf, unitsOf } from './dress.js';
+import { type Dressed, type DressedPage, type Instance, instancesOf, type Reached, unitsOf } from './dress.js';
 import { type Candidate, matches, positionalFor } from './match.js';
 import type { Selector } from './selector.js';
 import type { Unit } from './sheet.js';
@@ -35,24 +35,23 @@ interface Reach {
   within: Map<Unit, number>;
 }
 
-function reachIn(dressed: Dressed, component: string): Reach {
-  const inside = new Set<Unit>();
-  const within = new Map<Unit, number>();
-  for (const on of dressed.pages) {
-    const places = on.instances.get(component) ?? [];
-    const poured = new Set(places.flatMap((each) => [...each.poured]));
-    for (const element of new Set(places.flatMap((each) => [...each.members])))
-      for (const unit of unitsOf(on.matched.get(element)!)) {
-        within.set(unit, (within.get(unit) ?? 0) + 1);
-        if (!poured.has(element)) inside.add(unit);
-      }
-  }
-  return { inside, within };
+const noReach = (): Reach => ({ inside: new Set(), within: new Map() });
+
+/** Adds what the rules of a page reach of a component's places on it. */
+function addReach(on: DressedPage, places: Instance[], { inside, within }: Reach): void {
+  const poured = new Set(places.flatMap((each) => [...each.poured]));
+  for (const element of new Set(places.flatMap((each) => [...each.members])))
+    for (const unit of unitsOf(on.matched.get(element)!)) {
+      within.set(unit, (within.get(unit) ?? 0) + 1);
+      if (!poured.has(element)) inside.add(unit);
+    }
 }
 
 /** The rules that are a component's own, by sheet and source order: those of its bonds that are, without the others. */
 export function ownUnits(dressed: Dressed, component: string): Unit[] {
-  const { inside, within } = reachIn(dressed, component);
+  const reach = noReach();
+  for (const on of dressed.pages) addReach(on, on.instances.get(component) ?? [], reach);
+  const { inside, within } = reach;
   const alone = [...within].filter(([unit, count]) => dressed.reach.get(unit) === count).map(([unit]) => unit);
   const throughSlot = new Set<Unit>();
   if (alone.some((unit) => !inside.has(unit)))
@@ -63,41 +62,58 @@ export function ownUnits(dressed: Dressed, component: string): Unit[] {
 
 /** The bonds of a component, by sheet and source order. Rules that only concern what is poured in, for itself, are none. */
 export function bondsOf(dressed: Dressed, component: string): Bond[] {
-  const instances = instancesOf(dressed, component);
-  const { inside, within } = reachIn(dressed, component);
-  const bonds = {
+  const { look, bonds } = bondReader(component);
+  dressed.pages.forEach(look);
+  return bonds(dressed);
+}
+
+/** Looks at the places of a component on pages, one after the other; and tells its bonds from all that were looked at. */
+export function bondReader(component: string): {
+  look: (on: DressedPage) => void;
+  bonds: (reached: Reached) => Bond[];
+} {
+  const reach = noReach();
+  const found = {
     reachesIn: new Set<Unit>(),
     reachesOut: new Set<Unit>(),
     throughSlot: new Set<Unit>(),
     wrapper: new Set<Unit>(),
     neighbours: new Set<Unit>(),
   };
-  for (const on of dressed.pages) {
+  const look = (on: DressedPage): void => {
     const places = on.instances.get(component) ?? [];
-    if (places.length === 0) continue;
-    wrap(on, places, component, bonds.wrapper);
-    nameless(on, places, bonds.reachesOut);
+    if (places.length === 0) return;
+    addReach(on, places, reach);
+    wrap(on, places, component, found.wrapper);
+    nameless(on, places, found.reachesOut);
     // one may dress the next: every second one at once, for there may be hundreds
-    for (const half of halvesOf(places)) nameless(on, half, bonds.reachesOut);
-    for (const [, beside] of byParent(places)) for (const half of halvesOf(beside)) gone(half, bonds.neighbours);
-  }
-  for (const instance of instances) {
-    alone(instance, bonds.reachesIn);
-    unpoured(instance, bonds.throughSlot);
-    without(instance, bonds.neighbours);
-  }
-  const all = new Set([...inside, ...Object.values(bonds).flatMap((units) => [...units])]);
-  return dressed.sheets.flatMap(({ units }) =>
+    for (const half of halvesOf(places)) nameless(on, half, found.reachesOut);
+    for (const [, beside] of byParent(places)) for (const half of halvesOf(beside)) gone(half, found.neighbours);
+    for (const instance of places) {
+      alone(instance, found.reachesIn);
+      unpoured(instance, found.throughSlot);
+      without(instance, found.neighbours);
+    }
+  };
+  return { look, bonds: (reached) => bondsFrom(found, reach, reached) };
+}
+
+/** Which units show each kind of bond. */
+type Found = Record<Exclude<keyof Bond, 'unit' | 'own'>, Set<Unit>>;
+
+function bondsFrom(found: Found, { inside, within }: Reach, { sheets, reach }: Reached): Bond[] {
+  const all = new Set([...inside, ...Object.values(found).flatMap((units) => [...units])]);
+  return sheets.flatMap(({ units }) =>
     units
       .filter((unit) => all.has(unit))
       .map((unit) => ({
         unit,
-        own: dressed.reach.get(unit) === within.get(unit) && (inside.has(unit) || bonds.throughSlot.has(unit)),
-        reachesIn: bonds.reachesIn.has(unit),
-        reachesOut: bonds.reachesOut.has(unit),
-        throughSlot: bonds.throughSlot.has(unit),
-        wrapper: bonds.wrapper.has(unit),
-        neighbours: bonds.neighbours.has(unit),
+        own: reach.get(unit) === within.get(unit) && (inside.has(unit) || found.throughSlot.has(unit)),
+        reachesIn: found.reachesIn.has(unit),
+        reachesOut: found.reachesOut.has(unit),
+        throughSlot: found.throughSlot.has(unit),
+        wrapper: found.wrapper.has(unit),
+        neighbours: found.neighbours.has(unit),
       })),
   );
 }

@@ -43,7 +43,8 @@ export function cascadeOf(page: Page, read: SheetReader): Cascade {
       const text = element.children[0];
       const source = text?.kind === 'text' ? text.value : '';
       const sheet = inlineSheet(page.path, ++styles, source);
-      sheet.onDisk = (offset) => placeAt(page, (text?.start ?? element.openEnd) + offset);
+      const start = text?.start ?? element.openEnd;
+      sheet.onDisk = (offset) => placeAt(page, start + offset);
       add(cascade, sheet, { conditions, layers: [] }, [], read);
     } else if (element.tag === 'link' && isStylesheet(element) && !inTemplate(element)) {
       const place = placeAt(page, element.start);

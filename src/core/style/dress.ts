@@ -24,23 +24,39 @@ export interface DressedPage extends MatchedPage {
   sideways: Element[];
 }
 
-export interface Dressed {
-  pages: DressedPage[];
+/** What the rules of all pages dress. */
+export interface Reached {
   /** all sheets that pages use, by path, those of `style` elements last */
   sheets: Sheet[];
   /** how many elements each unit matches, over all pages */
   reach: ReadonlyMap<Unit, number>;
 }
 
-/** Matches all rules against all pages; each page comes expanded, with the extents of its uses. */
-export function dress(
-  pages: { page: Page; extents: Extent[] }[],
-  read: SheetReader,
-  tick?: (done: number, all: number) => void,
-): Dressed {
+export interface Dressed extends Reached {
+  pages: DressedPage[];
+}
+
+/** A page that is expanded, and where the uses stand on it. */
+export interface ExtendedPage {
+  page: Page;
+  extents: Extent[];
+}
+
+/** Matches all rules against all pages. */
+export function dress(pages: ExtendedPage[], read: SheetReader, tick?: (done: number, all: number) => void): Dressed {
+  const { dressPage, reached } = dresser(read);
+  const dressed = pages.map((each, i) => {
+    tick?.(i, pages.length);
+    return dressPage(each);
+  });
+  return { pages: dressed, ...reached() };
+}
+
+/** Matches all rules against pages, one after the other; and tells what was reached on all that were dressed. */
+export function dresser(read: SheetReader): { dressPage: (page: ExtendedPage) => DressedPage; reached: () => Reached } {
   const sheets = new Set<Sheet>();
   const reach = new Map<Unit, number>();
-  const dressOne = ({ page, extents }: { page: Page; extents: Extent[] }): DressedPage => {
+  const dressOne = ({ page, extents }: ExtendedPage): DressedPage => {
     const made = matchPage(page, read);
     const { elements, matched } = made;
     for (const { sheet } of made.cascade.uses) sheets.add(sheet);
@@ -56,12 +72,13 @@ export function dress(
     }
     return on;
   };
-  const dressed = pages.map((each, i) => {
-    tick?.(i, pages.length);
-    return workingOn(each.page.path, () => dressOne(each));
-  });
-  const all = [...sheets].sort((a, b) => a.element - b.element || (a.path < b.path ? -1 : 1));
-  return { pages: dressed, sheets: all, reach };
+  return {
+    dressPage: (each) => workingOn(each.page.path, () => dressOne(each)),
+    reached: () => ({
+      sheets: [...sheets].sort((a, b) => a.element - b.element || (a.path < b.path ? -1 : 1)),
+      reach,
+    }),
+  };
 }
 
 /** An element, the offset that it counts as standing at, and its number in document order. */

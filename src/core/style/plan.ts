@@ -44,14 +44,14 @@ export function expandAll(
   });
 }
 
-/** Expands pages one after the other, and lets go of their own trees. */
-export function expandEach(pages: Iterable<Page>, registry: Registry): ExpandedPage[] {
-  return Array.from(pages, (page) => {
+/** Expands pages one after the other, and lets go of the trees of each when the next one is asked for. */
+export function* expandEach(pages: Iterable<Page>, registry: Registry): Generator<ExpandedPage> {
+  for (const page of pages) {
     const expanded = expandedPage(page, registry);
-    // what a page without uses expands to is that page
-    if (expanded.page !== page) page.release?.();
-    return expanded;
-  });
+    yield expanded;
+    page.release?.();
+    expanded.page.release?.();
+  }
 }
 
 /** The stylesheets of a project by path, as they are on disk. */

@@ -1,6 +1,6 @@
 /** A stylesheet as a whole: how many of its rules dress components, pages, or nothing that is there. */
 import type { Bond } from './belongs.js';
-import type { Dressed } from './dress.js';
+import type { Reached } from './dress.js';
 import type { Sheet, Unit } from './sheet.js';
 
 export interface Totals {
@@ -17,7 +17,7 @@ export interface Totals {
 }
 
 /** Totals of every sheet that pages use. */
-export function totalsOf(dressed: Dressed, bonds: Iterable<Bond[]>): Totals[] {
+export function totalsOf({ sheets, reach }: Reached, bonds: Iterable<Bond[]>): Totals[] {
   const own = new Set<Unit>();
   const some = new Set<Unit>();
   for (const list of bonds)
@@ -25,17 +25,16 @@ export function totalsOf(dressed: Dressed, bonds: Iterable<Bond[]>): Totals[] {
       some.add(bond.unit);
       if (bond.own) own.add(bond.unit);
     }
-  return dressed.sheets.map((sheet) => {
+  return sheets.map((sheet) => {
     const rules = sheet.units.filter(({ kind }) => kind === 'rule');
-    const number = (which: (unit: Unit) => boolean) =>
-      rules.filter((unit) => dressed.reach.has(unit) && which(unit)).length;
+    const number = (which: (unit: Unit) => boolean) => rules.filter((unit) => reach.has(unit) && which(unit)).length;
     return {
       sheet,
       rules: rules.length,
       own: number((unit) => own.has(unit)),
       shared: number((unit) => some.has(unit) && !own.has(unit)),
       pages: number((unit) => !some.has(unit)),
-      unseen: rules.filter((unit) => !dressed.reach.has(unit)),
+      unseen: rules.filter((unit) => !reach.has(unit)),
     };
   });
 }
