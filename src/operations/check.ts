@@ -17,7 +17,15 @@ import { count } from '../terminal/style.js';
 import type { LaunchBrowser } from '../verify/browser.js';
 import type { SourceFile, Unreadable } from '../workspace/files.js';
 import { journaledOriginals, type Original, type Originals, originalsOf } from '../workspace/originals.js';
-import { type LoadedPages, openProject, parsedPages, type Project, readPages, spaceShown, whileSettled } from '../workspace/project.js';
+import {
+  type LoadedPages,
+  openProject,
+  parsedPages,
+  type Project,
+  readPages,
+  spaceShown,
+  whileSettled,
+} from '../workspace/project.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
 import { asError, type CheckProblem, eachOnce, unknownUses } from '../workspace/wrong-uses.js';
 import { type CheckedSheet, checkStyles } from './checked-styles.js';

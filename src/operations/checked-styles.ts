@@ -2,10 +2,10 @@
 import type { Registry } from '../core/component/model.js';
 import { placeAt } from '../core/page/parse.js';
 import type { Difference } from '../core/page/same.js';
-import { type Bond, bondsOf } from '../core/style/belongs.js';
-import { dress, type Dressed } from '../core/style/dress.js';
+import type { Bond } from '../core/style/belongs.js';
 import type { Filled } from '../core/style/fill.js';
 import { type ExpandedPage, filledReader } from '../core/style/plan.js';
+import { type Styling, stylingOf } from '../core/style/styling.js';
 import { count } from '../terminal/style.js';
 import type { Originals } from '../workspace/originals.js';
 import type { Project } from '../workspace/project.js';
@@ -62,7 +62,7 @@ export function checkStyles(
     });
   }
   problems.push(...unplacedStyles(registry, [...filled.values()]));
-  if (advice) problems.push(...dependingRules(registry, dress(expanded, read)));
+  if (advice) problems.push(...dependingRules(registry, stylingOf(expanded, read, registry.keys())));
   return { sheets: checked, problems };
 }
 
@@ -80,9 +80,9 @@ function unplacedStyles(registry: Registry, filled: Filled[]): CheckProblem[] {
 }
 
 /** Components with rules that depend on where they stand, or that dress more than them. */
-function dependingRules(registry: Registry, dressed: Dressed): CheckProblem[] {
+function dependingRules(registry: Registry, { bonds }: Styling): CheckProblem[] {
   return [...registry.values()].flatMap((component): CheckProblem[] => {
-    const warning = warningOf(bondsOf(dressed, component.name));
+    const warning = warningOf(bonds.get(component.name)!);
     if (warning === null) return [];
     const message = `${warning}: estrade styles ${component.name}`;
     return [{ kind: 'styles', message, severity: 'warning', ...placeAt(component, component.template.start) }];

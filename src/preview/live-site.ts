@@ -109,7 +109,9 @@ export class LiveSite {
         parts: new Set([path, ...components, ...expanded.data]),
         troubles:
           this.failure === null
-            ? wrong.errors().map(({ message, path: at, line, column }) => this.trouble(message, { path: at, line, column }))
+            ? wrong
+                .errors()
+                .map(({ message, path: at, line, column }) => this.trouble(message, { path: at, line, column }))
             : [this.failure],
         made: { source: page, expanded },
       };

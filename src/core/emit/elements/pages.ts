@@ -135,12 +135,7 @@ function attribute(name: string, value: Datum): string {
   return value === true ? ` ${name}` : attributeText(name, written(value));
 }
 
-function rootAttributes(
-  root: ElementNode,
-  place: Standing,
-  writing: Writing,
-  frame: Frame,
-): string {
+function rootAttributes(root: ElementNode, place: Standing, writing: Writing, frame: Frame): string {
   return (
     attributesText(attributesOf(root, writing, frame)) +
     (place.kind === 'root' && place.role !== null ? ` role="${place.role}"` : '')
