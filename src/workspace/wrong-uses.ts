@@ -71,9 +71,10 @@ export function wrongUses(project: Project): {
 } {
   const { registry } = project;
   const originals = journaledOriginals(project);
-  const found = templateProblems(registry).map(asError);
+  const found: CheckProblem[] = [];
   return {
     add: (page, problems) => found.push(...problems.map(asError), ...unknownUses(page, registry, originals)),
-    errors: () => eachOnce(found).filter(({ severity }) => severity === 'error'),
+    errors: () =>
+      eachOnce([...templateProblems(registry).map(asError), ...found]).filter(({ severity }) => severity === 'error'),
   };
 }

@@ -1,6 +1,6 @@
 /** What is wrong with templates and uses: names that mean nothing, content that has no place, values that cannot be. */
 import { closest, distance } from 'fastest-levenshtein';
-import { type Place, shownValue } from '../errors.js';
+import { type Place, shownValue, workingOn } from '../errors.js';
 import { placeAt } from '../page/parse.js';
 import { camelName, type Expression, namesIn } from './expression.js';
 import type { Component, Prop, Registry } from './model.js';
@@ -74,7 +74,7 @@ export function templateProblems(registry: Registry): UseProblem[] {
         .filter(({ name }) => !name.includes('.'))
         .map((prop): [string, Meaning] => [camelName(prop.name), meaningOf(prop, component.props)]),
     );
-    return problemsIn(component.parts, scope, component);
+    return workingOn(component.path, () => problemsIn(component.parts, scope, component));
   });
 }
 
