@@ -81,7 +81,7 @@ export function componentStyling(
   expanded: Iterable<ExpandedPage> = expandAll(pages, project.registry),
 ): Subject {
   const { read, filled } = filledReader(sheets.sources, project.registry);
-  const styling = stylingOf(told(expanded, pages.length), read, names);
+  const styling = stylingOf(withProgress(expanded, pages.length), read, names);
   const inside = new Map<string, number>();
   for (const { path, units } of styling.sheets)
     for (const { component, start, end } of filled.get(path)?.ranges ?? [])
@@ -97,11 +97,11 @@ export function findingStyling(
 ): Subject {
   const { read } = filledReader(loaded.sheets.sources, plan.registry);
   const names = findings.map((finding) => finding.name);
-  return { ...stylingOf(told(expanded, expanded.length), read, names), lifted: false, inside: new Map() };
+  return { ...stylingOf(withProgress(expanded, expanded.length), read, names), lifted: false, inside: new Map() };
 }
 
 /** The same pages, with progress as they are taken. */
-function* told(pages: Iterable<ExpandedPage>, all: number): Generator<ExpandedPage> {
+function* withProgress(pages: Iterable<ExpandedPage>, all: number): Generator<ExpandedPage> {
   const matching = progress('matching rules', 'pages');
   let done = 0;
   for (const page of pages) {
