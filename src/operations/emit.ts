@@ -1,7 +1,7 @@
 /** Handing the components over to a stack. */
 import { join, relative } from 'node:path';
-import { checkedFiles } from '../core/emit/files.js';
-import type { EmitRemark, EmitSite, EmittedFile } from '../core/emit/model.js';
+import { checkedFiles, textsOf } from '../core/emit/files.js';
+import type { EmitRemark, EmitSite } from '../core/emit/model.js';
 import { type PageMade, readSite } from '../core/emit/site.js';
 import type { Starter } from '../core/emit/tsx/options.js';
 import { placeText, Problem } from '../core/errors.js';
@@ -75,18 +75,16 @@ export async function emitProject(
   const emitted = await target(site, isOwn ? settings.options : { ...settings });
   const notRun = new Set<string>();
   const formatted = formatterFor(folder, options.trustConfig === true);
-  const textOf = async ({ path, text, format }: Extract<EmittedFile, { text: string }>) => {
-    if (format !== true) return text;
+  const texts = await textsOf(checkedFiles(emitted.files, name), async (path, text) => {
     const made = await formatted(path, text);
     if (made.ignored !== null) notRun.add(made.ignored);
     return made.text;
-  };
-  const files: OutputFile[] = [];
-  // one after the other, for where the configuration of the formatter stands is looked for once a folder
-  for (const file of checkedFiles(emitted.files, name)) {
-    const bytes = 'copy' in file ? null : encodedLike(file.like, await textOf(file));
-    files.push({ path: file.path, read: () => bytes ?? copyOf((file as { copy: string }).copy) });
-  }
+  });
+  const files = emitted.files.map((file): OutputFile => {
+    if ('copy' in file) return { path: file.path, read: () => copyOf(file.copy) };
+    const bytes = encodedLike('like' in file ? file.like : undefined, texts.get(file.path)!);
+    return { path: file.path, read: () => bytes };
+  });
   const written = await writeOutput(folder, followingLinks(root, files), options.force === true);
   const paths = files.map(({ path }) => path).sort();
   const copies = emitted.files.some((file) => 'copy' in file);

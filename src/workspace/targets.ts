@@ -60,8 +60,12 @@ async function validated(emitted: unknown, name: string): Promise<Emitted> {
           text: Joi.string().allow(''),
           format: Joi.boolean(),
           like: Joi.string(),
+          from: Joi.array().items(Joi.string()),
+          join: Joi.function(),
           copy: Joi.string(),
-        }).xor('text', 'copy'),
+        })
+          .xor('text', 'join', 'copy')
+          .and('from', 'join'),
       )
       .required(),
     remarks: Joi.array()

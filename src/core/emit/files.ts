@@ -4,7 +4,8 @@ import type { EmittedFile } from './model.js';
 
 /**
  * The files, each at a path of its own inside the output folder.
- * @throws Problem naming the paths that lead out of it, or that stand twice or in each other's way
+ * @throws Problem naming the paths that lead out of it, that stand twice or in each other's way, or that are joined and are
+ * no texts
  */
 export function checkedFiles(files: EmittedFile[], target: string): EmittedFile[] {
   const fail = (message: string, details: string[], hint: string): never => {
@@ -30,7 +31,27 @@ export function checkedFiles(files: EmittedFile[], target: string): EmittedFile[
       const folder = seen.get(name.slice(0, at));
       if (folder !== undefined) fail('gives a file where a folder must be', [folder, path], 'rename one of the two');
     }
+  const texts = new Set(files.flatMap((file) => ('text' in file ? [file.path] : [])));
+  const missing = files.flatMap((file) => ('join' in file ? file.from.filter((path) => !texts.has(path)) : []));
+  if (missing.length > 0) fail('joins what it gives no text of', missing, 'name paths of files with a text');
   return files;
+}
+
+/**
+ * The texts of files, by path: as they come, formatted where they ask for that, or joined.
+ * @param formatted formats the text of a path
+ */
+export async function textsOf(
+  files: readonly EmittedFile[],
+  formatted: (path: string, text: string) => Promise<string>,
+): Promise<Map<string, string>> {
+  const texts = new Map<string, string>();
+  // one after the other, for where the configuration of a formatter stands is looked for once a folder
+  for (const file of files)
+    if ('text' in file) texts.set(file.path, file.format === true ? await formatted(file.path, file.text) : file.text);
+  for (const file of files)
+    if ('join' in file) texts.set(file.path, file.join(file.from.map((path) => texts.get(path)!)));
+  return texts;
 }
 
 function isInside(path: string): boolean {

@@ -173,11 +173,24 @@ export interface EmitSite {
 }
 
 /**
- * Either text to write, formatted first when it asks for that, or a file of the site to copy as `expand` would write it.
- * Text is UTF-8, or in the encoding of the page that `like` names.
+ * Text to write, formatted first when it asks for that; or made of the texts of others that are emitted, as they are written;
+ * or a file of the site to copy as `expand` would write it. Text is UTF-8, or in the encoding of the page that `like` names.
  */
-export type EmittedFile =
-  { path: string; text: string; format?: boolean; like?: string } | { path: string; copy: string };
+export type EmittedFile = EmittedText | JoinedFile | { path: string; copy: string };
+
+interface EmittedText {
+  path: string;
+  text: string;
+  format?: boolean;
+  like?: string;
+}
+
+interface JoinedFile {
+  path: string;
+  /** paths of emitted texts */
+  from: string[];
+  join: (texts: string[]) => string;
+}
 
 /** What a target tells the user: what could not be said, or was decided for them. */
 export interface EmitRemark {

@@ -5,6 +5,7 @@ import type { Browser, Page } from 'playwright-core';
 import { elements } from '../../../src/core/emit/elements/index.js';
 import { standings } from '../../../src/core/emit/elements/standing.js';
 import { differenceOfDrawn } from '../../../src/core/emit/elements/without.js';
+import { textsOf } from '../../../src/core/emit/files.js';
 import type { EmitSite } from '../../../src/core/emit/model.js';
 import { readComponents } from '../../../src/index.js';
 import { sites } from '../../arbitrary/pages.js';
@@ -27,7 +28,7 @@ async function served(
   scripts = true,
 ): Promise<{ page: Page; errors: string[] }> {
   const { files } = await elements(site, options);
-  const texts = new Map(files.flatMap((file) => ('text' in file ? [[file.path, file.text] as const] : [])));
+  const texts = await textsOf(files, (_, text) => Promise.resolve(text));
   for (const { path, expanded } of site.pages) texts.set(`before/${path}`, expanded);
   const context = await browser.newContext({ javaScriptEnabled: scripts });
   const page = await context.newPage();

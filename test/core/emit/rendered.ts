@@ -3,7 +3,8 @@ import * as preact from 'preact';
 import * as jsxRuntime from 'preact/jsx-runtime';
 import * as renderer from 'preact-render-to-string';
 import ts from 'typescript';
-import { type EmitSite, type EmittedFile, parsePage } from '../../../src/index.js';
+import { type EmitSite, parsePage } from '../../../src/index.js';
+import { textsOf } from '../../../src/core/emit/files.js';
 import { compareRendered } from '../../../src/core/emit/same.js';
 import { jsx, tsx } from '../../../src/core/emit/tsx/index.js';
 import { namesOf, pathOf } from '../../../src/core/emit/tsx/names.js';
@@ -30,10 +31,7 @@ const formatted = formatterFor('/nowhere', false);
 /** Emits, formats as a team would have it, and renders. */
 export async function rendered(site: EmitSite, options: Partial<JsxOptions> = {}, typed = true): Promise<Rendered> {
   const emitted = await (typed ? tsx : jsx)(site, options);
-  const texts = (emitted.files as Extract<EmittedFile, { text: string }>[]).map(async ({ path, text, format }) => {
-    return [path, format === true ? (await formatted(path, text)).text : text] as const;
-  });
-  const files = new Map(await Promise.all(texts));
+  const files = await textsOf(emitted.files, async (path, text) => (await formatted(path, text)).text);
   const names = namesOf(site, { ...DEFAULT_JSX, ...options }, typed);
   const places = [...names.pages].map(
     ([page, each]) => [page, { ...each, path: pathOf(each, names.extension) }] as const,

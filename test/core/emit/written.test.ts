@@ -1,8 +1,7 @@
 /** What the elements target writes: modules, pages, the stylesheet and the script of all elements, and the manifest. */
 import { describe, expect, test } from '@jest/globals';
 import { elements } from '../../../src/core/emit/elements/index.js';
-import { checkedFiles } from '../../../src/core/emit/files.js';
-import type { EmittedFile } from '../../../src/core/emit/model.js';
+import { checkedFiles, textsOf } from '../../../src/core/emit/files.js';
 import { Problem, readComponents } from '../../../src/index.js';
 import { siteOf } from './site-of.js';
 
@@ -17,12 +16,10 @@ async function written(
   const registry = readComponents(sources, { data: new Map(Object.entries(data)) });
   const site = { ...siteOf(pages, registry, css), files };
   const emitted = await elements(site, { prerender });
-  const texts = new Map(
-    emitted.files.map((file: EmittedFile) => [file.path, 'text' in file ? file.text : `copy of ${file.copy}`]),
-  );
+  const texts = await textsOf(emitted.files, (_, text) => Promise.resolve(text));
   return {
     text: (path: string) => texts.get(path) ?? '',
-    paths: [...texts.keys()],
+    paths: emitted.files.map(({ path }) => path),
     remarks: emitted.remarks.map(({ message }) => message),
   };
 }
@@ -134,7 +131,18 @@ describe('modules', () => {
       /^[^]*\(\(\) => \{\n'use strict';[^]*class XCard extends SiteElement[^]*class XFrame[^]*\}\)\(\);\n$/,
     );
     expect(text('elements/all.js')).not.toMatch(/^(import|export) /m);
+    expect(text('elements/all.js')).not.toContain('import.meta');
     expect(paths).not.toContain('elements/x-none.js');
+  });
+
+  test('content that reads like the code of a module stays as it is in the script of all', async () => {
+    const code = 'import { markup } from "./base.js";\nexport class XCard {}\nexport const url = import.meta.url;';
+    const { text } = await written(
+      { 'x-card': `<template component="x-card">${prop('heading')}<pre>a\n${code}\n{{heading}}é</pre></template>` },
+      { 'p.html': doc('<x-card heading="a"></x-card>') },
+    );
+    expect(text('elements/all.js')).toContain(`<pre>a\n${code}\n\${heading}\\u00e9</pre>`);
+    expect(text('elements/all.js')).toContain("new URL('..', document.currentScript.src)");
   });
 
   test('names that elements have already are others', async () => {
@@ -192,4 +200,19 @@ test.each<[string, string[], RegExp | null]>([
   if (message === null) expect(check()).toHaveLength(paths.length);
   else
     expect(check).toThrow(expect.objectContaining({ constructor: Problem, message: expect.stringMatching(message) }));
+});
+
+test('what is joined is made of texts as they were formatted, in the order that it names', async () => {
+  const text = (path: string, format: boolean) => ({ path, text: path, format });
+  const joined = (from: string[]) => ({ path: 'all', from, join: (texts: string[]) => texts.join() });
+  const files = [text('a', true), joined(['b', 'a']), text('b', false), { path: 'c', copy: 'c' }];
+  const texts = await textsOf(checkedFiles(files, 'mine'), (path) => Promise.resolve(`formatted ${path}`));
+  expect(Object.fromEntries(texts)).toEqual({ a: 'formatted a', b: 'b', all: 'b,formatted a' });
+  for (const from of ['c', 'none', 'all'])
+    expect(() => checkedFiles([...files.filter(({ path }) => path !== 'all'), joined([from])], 'mine')).toThrow(
+      expect.objectContaining({
+        constructor: Problem,
+        message: expect.stringMatching(/joins what it gives no text of/),
+      }),
+    );
 });

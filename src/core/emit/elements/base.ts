@@ -19,9 +19,9 @@ export const BASE_NAMES = [
   'SiteElement',
 ];
 
-/** @param address expression for the URL of the script, which lies in a folder of the site's root */
-export function baseModule(address: string): string {
-  return `const root = new URL('..', ${address}).href;
+/** Its script lies in a folder of the site's root. */
+export function baseModule(): string {
+  return `const root = new URL('..', import.meta.url).href;
 
 /** Markup as text, in which values are escaped. */
 class Markup {

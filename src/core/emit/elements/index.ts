@@ -11,6 +11,7 @@ import { DEFAULT_JSX } from '../tsx/options.js';
 import { unique } from '../tsx/strings.js';
 import { propTypes } from '../tsx/types.js';
 import { baseModule } from './base.js';
+import { classicScript } from './classic.js';
 import { manifestOf } from './manifest.js';
 import { elementModule, type ElementModule, type Job, type Standing } from './module.js';
 import { DEFAULT_ELEMENTS, type ElementsOptions } from './options.js';
@@ -30,24 +31,29 @@ export const elements: Target = (site, options) => {
   const modules = site.components.flatMap((component) => elementModule(component, job) ?? []);
   const folder = freeName('elements', site);
   const manifest = freeName('custom-elements.json', site);
+  const pathOf = (name: string) => `${folder}/${name}.js`;
   const isElement = ({ component }: ElementModule) => standing.get(component.name)!.kind !== 'expanded';
   const own = modules.filter(isElement);
   const files: EmittedFile[] = [
-    { path: `${folder}/base.js`, text: `${ABOUT}\n${baseModule('import.meta.url')}`, format: true },
-    ...modules.map((each) => ({ path: `${folder}/${each.component.name}.js`, text: moduleText(each), format: true })),
+    { path: pathOf('base'), text: `${ABOUT}\n${baseModule()}`, format: true },
+    ...modules.map((each) => ({ path: pathOf(each.component.name), text: moduleText(each), format: true })),
     {
-      path: `${folder}/index.js`,
+      path: pathOf('index'),
       text: own.map(({ component }) => `import './${component.name}.js';\n`).join(''),
       format: true,
     },
-    { path: `${folder}/all.js`, text: classic(modules), format: true },
+    {
+      path: pathOf('all'),
+      from: [pathOf('base'), ...modules.map(({ component }) => pathOf(component.name))],
+      join: classicScript,
+    },
     { path: `${folder}/all.css`, text: stylesheet(standing), format: true },
     {
       path: manifest,
       text: manifestOf(
         own.map(({ component }) => component),
         job,
-        (name) => `${folder}/${name}.js`,
+        pathOf,
       ),
       format: true,
     },
@@ -106,15 +112,6 @@ function moduleText({ base, functions, elements: others, code }: ElementModule):
     ...others.filter((other) => !functions.some(([name]) => name === other)).map((other) => `import './${other}.js';`),
   ];
   return `${imports.join('\n')}\n\n${code}\n`;
-}
-
-/** All modules as one script without imports, in a scope of its own. */
-function classic(modules: ElementModule[]): string {
-  const plain = (code: string) => code.replace(/^export /gm, '');
-  const parts = [plain(baseModule('document.currentScript.src')), ...modules.map(({ code }) => plain(code))];
-  const code = `${ABOUT}\n(() => {\n'use strict';\n\n${parts.join('\n\n')}\n})();\n`;
-  // a page in another encoding reads it in that
-  return code.replace(/[\u0080-\uffff]/g, (char) => `\\u${char.charCodeAt(0).toString(16).padStart(4, '0')}`);
 }
 
 /** What elements look like themselves: weaker than every rule of the site. */
