@@ -76,7 +76,7 @@ type Windows = readonly [before: Page, after: Page];
 
 async function openWindows(browser: Browser, javaScriptEnabled: boolean): Promise<Windows> {
   const open = async () => {
-    const page = await (await browser.newContext({ javaScriptEnabled })).newPage();
+    const page = await (await browser.newContext({ javaScriptEnabled, offline: true })).newPage();
     await readyForStaying(page);
     return page;
   };

@@ -1,5 +1,7 @@
 /** Opens pages so that they stay what they are, though they lead elsewhere at once: a redirect, a form that a script sends. */
+import { setTimeout } from 'node:timers/promises';
 import type { Page, Route } from 'playwright-core';
+import { Problem } from '../core/errors.js';
 
 /** Cancels whatever leads to another page, or to this one again. Runs in the page. */
 const STAYING = `if (window === top)
@@ -15,14 +17,35 @@ export async function readyForStaying(page: Page): Promise<void> {
   await page.addInitScript({ content: STAYING });
 }
 
-/** Opens an address in a window that is ready for it, and waits until it has loaded. */
+/** Milliseconds that a page may take to load, and after which it is asked again whether it has. */
+const PATIENCE = 60_000;
+const PAUSE = 10;
+
+/**
+ * Opens an address in a window that is ready for it, and waits until it has loaded.
+ * @throws Problem where it does not load
+ */
 export async function openStaying(page: Page, url: string): Promise<void> {
   await page.unroute(ANYTHING, refuseOthers);
   await page.goto(url, { waitUntil: 'commit' });
   // without scripts nothing is cancelled, and `meta refresh` leads away once a page has loaded
   await page.route(ANYTHING, refuseOthers);
-  // asked of the page: where a form in it was sent, the driver would wait for what is answered
-  await page.waitForFunction('document.readyState === "complete"');
+  await untilLoaded(page, url);
+}
+
+/**
+ * Asks the page: where a form in it was sent, the driver would wait for what is answered. It is asked from outside, for a page
+ * without scripts does not look again by itself.
+ */
+async function untilLoaded(page: Page, url: string): Promise<void> {
+  const end = Date.now() + PATIENCE;
+  while ((await page.evaluate('document.readyState')) !== 'complete') {
+    if (Date.now() > end)
+      throw new Problem(`${url} has not loaded within ${PATIENCE / 1000} seconds`, {
+        hint: 'open it in a browser and look what it waits for',
+      });
+    await setTimeout(PAUSE);
+  }
 }
 
 /** Answers nothing where a window is led to another page, so that it keeps the one it has. */

@@ -1,6 +1,7 @@
 /** Custom elements in a real browser, for all inputs: once they are drawn, the page is the page. */
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import fc from '../../arbitrary/seeded.js';
+import { setTimeout } from 'node:timers/promises';
 import type { Browser, Page } from 'playwright-core';
 import { elements } from '../../../src/core/emit/elements/index.js';
 import { standings } from '../../../src/core/emit/elements/standing.js';
@@ -9,6 +10,7 @@ import { textsOf } from '../../../src/core/emit/files.js';
 import type { EmitSite } from '../../../src/core/emit/model.js';
 import { readComponents } from '../../../src/index.js';
 import { sites } from '../../arbitrary/pages.js';
+import { openStaying, readyForStaying } from '../../../src/verify/staying.js';
 import { launch } from '../../browser/drawn.js';
 import { hostileSite, liftedSite, siteOf } from './site-of.js';
 import { isDeep } from '../../arbitrary/cases.js';
@@ -187,6 +189,22 @@ describe('an element', () => {
     }
     expect(errors).toEqual([]);
   });
+});
+
+test.each([true, false])('a page that loads slowly is waited for: with scripts %s', async (javaScriptEnabled) => {
+  const page = await (await browser.newContext({ javaScriptEnabled })).newPage();
+  await readyForStaying(page);
+  let isLoaded = false;
+  await page.route('**/slow.png', async (route) => {
+    await setTimeout(200);
+    isLoaded = true;
+    await route.fulfill({ body: '' });
+  });
+  await page.route('**/index.html', (route) =>
+    route.fulfill({ contentType: 'text/html', body: '<!DOCTYPE html><img src="slow.png">' }),
+  );
+  await openStaying(page, 'http://site.test/index.html');
+  expect(isLoaded).toBe(true);
 });
 
 describe('where elements stand', () => {

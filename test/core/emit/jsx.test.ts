@@ -154,6 +154,11 @@ describe('spelling', () => {
       '<p foo="1" @click="x">y</p>',
       /\{\.\.\.\(\{ foo: "1", "@click": "x" \} as object\)\}/,
     ],
+    [
+      'attributes that are called as JSX calls others',
+      '<label className="a" htmlFor="b">x</label><svg><path strokeWidth="2"></path></svg>',
+      /\{ classname: "a", htmlfor: "b" \}.*\{ strokewidth: "2" \}/,
+    ],
   ])('of %s', async (_, body, expected, options = {}) => {
     const { page, files, different } = await emitted('<p>x</p>', '', body, options);
     expect(page).toMatch(expected);

@@ -2,7 +2,7 @@
  * How an attribute of HTML or SVG is spelled in JSX, and what its type takes. The tables are those of the HTML standard
  * (through property-information) and, for what has a narrower type than text, the enumerated attributes of HTML and ARIA.
  */
-import { find, html, hastToReact, svg } from 'property-information';
+import { find, html, hastToReact, type Info, svg } from 'property-information';
 import type { ElementNode } from '../model.js';
 import { plainText } from '../pieces.js';
 import type { JsxOptions } from './options.js';
@@ -41,7 +41,7 @@ export function isHandler(name: string): boolean {
 /** How the attribute `name` of an element is spelled. */
 export function spelling(element: ElementNode, name: string, options: JsxOptions): Spelling {
   const { tag, space } = element;
-  const info = find(space === 'svg' ? svg : html, name);
+  const info = knownOf(element, name);
   const result = (takes: Spelling['takes'], words: readonly string[] = []): Spelling => ({
     name: jsxName(element, name, options),
     takes,
@@ -53,12 +53,12 @@ export function spelling(element: ElementNode, name: string, options: JsxOptions
   if (space === 'svg') {
     if (name === 'role') return result('words', rolesOf('g'));
     if (words !== undefined) return result('words', words);
-    return info.space === undefined && !isNamed(name) && !GLOBAL.has(name) ? result('loose') : result('text');
+    return info?.space === undefined && !isNamed(name) && !GLOBAL.has(name) ? result('loose') : result('text');
   }
   if (/^(data|aria)-/.test(name))
     return words !== undefined ? result('words', words) : result(NUMBERS.has(name) ? 'number' : 'text');
   if (!GLOBAL.has(name) && OWN_ATTRIBUTES.get(tag)?.has(name) !== true && !isHandler(name)) return result('loose');
-  if (info.boolean || info.overloadedBoolean)
+  if (info?.boolean === true || info?.overloadedBoolean === true)
     return result(name === 'download' ? 'text' : name === 'hidden' ? 'hidden' : 'boolean');
   if (name === 'type' && tag === 'button') return result('words', BUTTON_TYPES);
   if (name === 'type' && tag === 'ol') return result('words', ['1', 'a', 'A', 'i', 'I']);
@@ -73,6 +73,12 @@ export function spelling(element: ElementNode, name: string, options: JsxOptions
   return words === undefined ? result('text') : result('words', words);
 }
 
+/** What the tables say of an attribute; nothing for one that is called as JSX calls another, such as `htmlfor`. */
+function knownOf({ space }: ElementNode, name: string): Info | undefined {
+  const info = find(space === 'svg' ? svg : html, name);
+  return info.attribute.toLowerCase() === name.toLowerCase() ? info : undefined;
+}
+
 function isNamed(name: string): boolean {
   return /^(data|aria)-/.test(name) || isHandler(name);
 }
@@ -84,7 +90,6 @@ function jsxName(element: ElementNode, name: string, { attributes, jsxImport }: 
       ? 'onDoubleClick'
       : find(html, name).property.replace(/^on[a-z]/, (start) => `on${start.at(-1)!.toUpperCase()}`);
   if (/^(data|aria)-/.test(name)) return name;
-  const info = find(space === 'svg' ? svg : html, name);
   if (attributes === 'html') return name;
   // Preact itself sets them as they are spelled
   if (space === 'svg' && jsxImport === 'preact' && name.includes('-')) return name;
@@ -92,7 +97,8 @@ function jsxName(element: ElementNode, name: string, { attributes, jsxImport }: 
     const kind = plainText(attrs.find((attr) => attr.name === 'type')?.pieces ?? []) ?? '';
     return name === 'value' && FIXED_VALUE.test(kind) ? name : INITIAL[name]!;
   }
-  return info.space === undefined ? name : (hastToReact[info.property] ?? info.property);
+  const info = knownOf(element, name);
+  return info?.space === undefined ? name : (hastToReact[info.property] ?? info.property);
 }
 
 /** True for an element that the types of JSX have. */
