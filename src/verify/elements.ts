@@ -2,8 +2,7 @@
  * Proves emitted elements in a real browser: each page is opened from disk, as it was emitted and as it is expanded, and
  * once its elements are drawn the two must be the same but for the elements themselves.
  */
-import { rmSync, writeFileSync } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
+import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import type { Browser, Page } from 'playwright-core';
 import type { Standing } from '../core/emit/elements/module.js';
@@ -14,7 +13,7 @@ import { findBrowser, type LaunchBrowser } from './browser.js';
 import { openStaying, readyForStaying } from './staying.js';
 import type { Verified, VerifiedPage } from './verified.js';
 
-/** What was written, and how an expanded page is written beside it. */
+/** What was written, and how an expanded page would be. */
 export interface WrittenElements {
   folder: string;
   site: EmitSite;
@@ -49,19 +48,13 @@ async function verifyElements(
       const plain = prerender ? await openWindows(browser, false) : null;
       // each takes the next page that nobody has taken
       for (const [i, { path, expanded }] of all) {
-        const beside = join(folder, dirname(path), `.${basename(path)}.expanded.html`);
-        try {
-          writeFileSync(beside, encodedLike(path, expanded));
-          const files = [beside, join(folder, path)] as const;
-          const differenceIn = async (windows: Windows) => differenceOf(await readBoth(windows, files), site, standing);
-          const drawn = await differenceIn(scripted);
-          const still = drawn === null && plain !== null ? await differenceIn(plain) : null;
-          const what = drawn ?? (still === null ? null : `without script, ${still}`);
-          const first = what === null ? null : { place: null, what };
-          pages[i] = { path, same: what === null ? 'markup' : 'different', first };
-        } finally {
-          rmSync(beside, { force: true });
-        }
+        const opened = { url: pathToFileURL(join(folder, path)).href, expanded: encodedLike(path, expanded) };
+        const differenceIn = async (windows: Windows) => differenceOf(await readBoth(windows, opened), site, standing);
+        const drawn = await differenceIn(scripted);
+        const still = drawn === null && plain !== null ? await differenceIn(plain) : null;
+        const what = drawn ?? (still === null ? null : `without script, ${still}`);
+        const first = what === null ? null : { place: null, what };
+        pages[i] = { path, same: what === null ? 'markup' : 'different', first };
       }
     };
     await Promise.all(Array.from({ length: Math.min(AT_ONCE, site.pages.length) }, work));
@@ -90,17 +83,24 @@ interface ReadPage {
   errors: string[];
 }
 
-function readBoth(windows: Windows, files: readonly [string, string]): Promise<[ReadPage, ReadPage]> {
-  const read = async (page: Page, file: string): Promise<ReadPage> => {
+/** A page that was written, and the bytes of the one that it expands to. */
+interface OpenedPage {
+  url: string;
+  expanded: Buffer;
+}
+
+/** Both at the same address, for scripts may ask for it. */
+function readBoth([before, after]: Windows, { url, expanded }: OpenedPage): Promise<[ReadPage, ReadPage]> {
+  const read = async (page: Page, instead?: Buffer): Promise<ReadPage> => {
     const errors: string[] = [];
     const note = (error: Error) => errors.push(error.message.split('\n')[0]!);
     page.on('pageerror', note);
-    await openStaying(page, pathToFileURL(file).href);
+    await openStaying(page, url, instead);
     const html = await page.content();
     page.off('pageerror', note);
     return { html, errors };
   };
-  return Promise.all([read(windows[0], files[0]), read(windows[1], files[1])]);
+  return Promise.all([read(before, expanded), read(after)]);
 }
 
 /** What differs, null when nothing does. */

@@ -23,13 +23,13 @@ const PAUSE = 10;
 
 /**
  * Opens an address in a window that is ready for it, and waits until it has loaded.
+ * @param instead bytes of the page that is there instead of what is
  * @throws Problem where it does not load
  */
-export async function openStaying(page: Page, url: string): Promise<void> {
-  await page.unroute(ANYTHING, refuseOthers);
+export async function openStaying(page: Page, url: string, instead?: Buffer): Promise<void> {
+  await page.unroute(ANYTHING);
+  await page.route(ANYTHING, refusingOthers(instead));
   await page.goto(url, { waitUntil: 'commit' });
-  // without scripts nothing is cancelled, and `meta refresh` leads away once a page has loaded
-  await page.route(ANYTHING, refuseOthers);
   await untilLoaded(page, url);
 }
 
@@ -39,7 +39,9 @@ export async function openStaying(page: Page, url: string): Promise<void> {
  */
 async function untilLoaded(page: Page, url: string): Promise<void> {
   const end = Date.now() + PATIENCE;
-  while ((await page.evaluate('document.readyState')) !== 'complete') {
+  // it fails while the window goes elsewhere, as to `about:blank`, which nobody answers
+  const state = () => page.evaluate('document.readyState').catch(() => null);
+  while ((await state()) !== 'complete') {
     if (Date.now() > end)
       throw new Problem(`${url} has not loaded within ${PATIENCE / 1000} seconds`, {
         hint: 'open it in a browser and look what it waits for',
@@ -48,9 +50,18 @@ async function untilLoaded(page: Page, url: string): Promise<void> {
   }
 }
 
-/** Answers nothing where a window is led to another page, so that it keeps the one it has. */
-function refuseOthers(route: Route): Promise<void> {
-  const request = route.request();
-  const leads = request.isNavigationRequest() && request.frame().parentFrame() === null;
-  return leads ? route.fulfill({ status: 204 }) : route.fallback();
+/**
+ * What answers nothing where a window is led to another page than the first, so that it keeps the one it has: without scripts
+ * nothing is cancelled, and `meta refresh` leads away once a page has loaded.
+ */
+function refusingOthers(instead?: Buffer): (route: Route) => Promise<void> {
+  let isFirst = true;
+  return (route) => {
+    const request = route.request();
+    const leads = request.isNavigationRequest() && request.frame().parentFrame() === null;
+    if (!leads) return route.fallback();
+    if (!isFirst) return route.fulfill({ status: 204 });
+    isFirst = false;
+    return instead === undefined ? route.fallback() : route.fulfill({ body: instead, contentType: 'text/html' });
+  };
 }

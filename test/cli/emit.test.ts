@@ -188,26 +188,30 @@ describe('emit elements', () => {
   });
 });
 
-usualTest('pages keep their encoding, scripts are read in any, and what leads away at once is proven', () => {
-  const cards = ['Möwe', 'Böe', 'Kräke'].map(
-    (boat) => `<article class="b"><h3>${boat}</h3><p>Die Fähre fährt heute spät.</p></article>`,
-  );
-  const away = '<meta http-equiv="refresh" content="0; url=about:blank">';
-  const source = page(`${cards.join('\n')}\n<script>location.reload()</script>`).replace(
-    '<title>',
-    `<meta charset="windows-1252">${away}<title>`,
-  );
-  const folder = new Folder({ 'index.html': Buffer.from(source, 'latin1') });
-  expect(folder.run(['lift', '--select', 'article', '--name', 'boat-card']).status).toBe(0);
-  for (const options of [['--prerender', '--out', 'drawn'], []]) {
-    const { verified } = folder.json(['emit', 'elements', '--verify', ...options]) as EmitJson;
-    expect(verified.pages).toEqual([{ path: 'index.html', same: 'markup', first: null }]);
-  }
-  const files = folder.files('emitted/elements');
-  expect(files['index.html']).toContain('<boat-card heading="M\xf6we">');
-  expect(files['elements/all.js']).toContain('Die F\\u00e4hre f\\u00e4hrt heute sp\\u00e4t.');
-  expect(folder.run(['emit', 'tsx', '--verify']).status).toBe(0);
-});
+usualTest(
+  'pages keep their encoding, scripts are read in any and told where they are, and what leads away at once is proven',
+  () => {
+    const cards = ['Möwe', 'Böe', 'Kräke'].map(
+      (boat) => `<article class="b"><h3>${boat}</h3><p>Die Fähre fährt heute spät.</p></article>`,
+    );
+    const away = '<meta http-equiv="refresh" content="0; url=about:blank">';
+    const script = `document.body.title = location.pathname.split('/').pop(); location.reload()`;
+    const source = page(`${cards.join('\n')}\n<script>${script}</script>`).replace(
+      '<title>',
+      `<meta charset="windows-1252">${away}<title>`,
+    );
+    const folder = new Folder({ 'index.html': Buffer.from(source, 'latin1') });
+    expect(folder.run(['lift', '--select', 'article', '--name', 'boat-card']).status).toBe(0);
+    for (const options of [['--prerender', '--out', 'drawn'], []]) {
+      const { verified } = folder.json(['emit', 'elements', '--verify', ...options]) as EmitJson;
+      expect(verified.pages).toEqual([{ path: 'index.html', same: 'markup', first: null }]);
+    }
+    const files = folder.files('emitted/elements');
+    expect(files['index.html']).toContain('<boat-card heading="M\xf6we">');
+    expect(files['elements/all.js']).toContain('Die F\\u00e4hre f\\u00e4hrt heute sp\\u00e4t.');
+    expect(folder.run(['emit', 'tsx', '--verify']).status).toBe(0);
+  },
+);
 
 describe('a target of one’s own', () => {
   const target = (code: string) => {
