@@ -2,6 +2,7 @@
  * Proves emitted elements in a real browser: each page is opened from disk, as it was emitted and as it is expanded, and
  * once its elements are drawn the two must be the same but for the elements themselves.
  */
+import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import type { Browser, Page } from 'playwright-core';
@@ -48,10 +49,16 @@ async function verifyElements(
       const plain = prerender ? await openWindows(browser, false) : null;
       // each takes the next page that nobody has taken
       for (const [i, { path, expanded }] of all) {
-        const opened = { url: pathToFileURL(join(folder, path)).href, expanded: encodedLike(path, expanded) };
-        const differenceIn = async (windows: Windows) => differenceOf(await readBoth(windows, opened), site, standing);
-        const drawn = await differenceIn(scripted);
-        const still = drawn === null && plain !== null ? await differenceIn(plain) : null;
+        const file = join(folder, path);
+        const opened = {
+          url: pathToFileURL(file).href,
+          expanded: encodedLike(path, expanded),
+          written: readFileSync(file),
+        };
+        const differenceIn = async (windows: Windows, scripts: boolean) =>
+          differenceOf(await readBoth(windows, { ...opened, scripts }), site, standing);
+        const drawn = await differenceIn(scripted, true);
+        const still = drawn === null && plain !== null ? await differenceIn(plain, false) : null;
         const what = drawn ?? (still === null ? null : `without script, ${still}`);
         const first = what === null ? null : { place: null, what };
         pages[i] = { path, same: what === null ? 'markup' : 'different', first };
@@ -83,24 +90,29 @@ interface ReadPage {
   errors: string[];
 }
 
-/** A page that was written, and the bytes of the one that it expands to. */
+/** The bytes of a page as it expands and as it was written, and whether scripts run in the windows. */
 interface OpenedPage {
   url: string;
   expanded: Buffer;
+  written: Buffer;
+  scripts: boolean;
 }
 
 /** Both at the same address, for scripts may ask for it. */
-function readBoth([before, after]: Windows, { url, expanded }: OpenedPage): Promise<[ReadPage, ReadPage]> {
-  const read = async (page: Page, instead?: Buffer): Promise<ReadPage> => {
+function readBoth(
+  [before, after]: Windows,
+  { url, expanded, written, scripts }: OpenedPage,
+): Promise<[ReadPage, ReadPage]> {
+  const read = async (page: Page, bytes: Buffer): Promise<ReadPage> => {
     const errors: string[] = [];
     const note = (error: Error) => errors.push(error.message.split('\n')[0]!);
     page.on('pageerror', note);
-    await openStaying(page, url, instead);
+    await openStaying(page, url, { bytes, scripts });
     const html = await page.content();
     page.off('pageerror', note);
     return { html, errors };
   };
-  return Promise.all([read(before, expanded), read(after)]);
+  return Promise.all([read(before, expanded), read(after, written)]);
 }
 
 /** What differs, null when nothing does. */

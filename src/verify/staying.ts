@@ -12,6 +12,9 @@ const STAYING = `if (window === top)
 /** Whatever a page asks for. */
 const ANYTHING = /./;
 
+/** What a page comes with that is given to a window without scripts: nothing leads away from it by itself, not to `about:blank` either. */
+const HELD = { 'content-security-policy': 'sandbox allow-same-origin' };
+
 /** Readies a window, in which scripts run or do not, for `openStaying`. */
 export async function readyForStaying(page: Page): Promise<void> {
   await page.addInitScript({ content: STAYING });
@@ -21,14 +24,20 @@ export async function readyForStaying(page: Page): Promise<void> {
 const PATIENCE = 60_000;
 const PAUSE = 10;
 
+/** The bytes of a page, and whether its scripts run. */
+export interface GivenPage {
+  bytes: Buffer;
+  scripts: boolean;
+}
+
 /**
  * Opens an address in a window that is ready for it, and waits until it has loaded.
- * @param instead bytes of the page that is there instead of what is
+ * @param given the page that is there, whatever is
  * @throws Problem where it does not load
  */
-export async function openStaying(page: Page, url: string, instead?: Buffer): Promise<void> {
+export async function openStaying(page: Page, url: string, given?: GivenPage): Promise<void> {
   await page.unroute(ANYTHING);
-  await page.route(ANYTHING, refusingOthers(instead));
+  await page.route(ANYTHING, refusingOthers(given));
   await page.goto(url, { waitUntil: 'commit' });
   await untilLoaded(page, url);
 }
@@ -39,8 +48,12 @@ export async function openStaying(page: Page, url: string, instead?: Buffer): Pr
  */
 async function untilLoaded(page: Page, url: string): Promise<void> {
   const end = Date.now() + PATIENCE;
-  // it fails while the window goes elsewhere, as to `about:blank`, which nobody answers
-  const state = () => page.evaluate('document.readyState').catch(() => null);
+  const state = () =>
+    page.evaluate('document.readyState').catch((error: unknown) => {
+      // else the window goes elsewhere, as to `about:blank`, which nobody answers
+      if (page.isClosed()) throw error;
+      return null;
+    });
   while ((await state()) !== 'complete') {
     if (Date.now() > end)
       throw new Problem(`${url} has not loaded within ${PATIENCE / 1000} seconds`, {
@@ -54,7 +67,7 @@ async function untilLoaded(page: Page, url: string): Promise<void> {
  * What answers nothing where a window is led to another page than the first, so that it keeps the one it has: without scripts
  * nothing is cancelled, and `meta refresh` leads away once a page has loaded.
  */
-function refusingOthers(instead?: Buffer): (route: Route) => Promise<void> {
+function refusingOthers(given?: GivenPage): (route: Route) => Promise<void> {
   let isFirst = true;
   return (route) => {
     const request = route.request();
@@ -62,6 +75,8 @@ function refusingOthers(instead?: Buffer): (route: Route) => Promise<void> {
     if (!leads) return route.fallback();
     if (!isFirst) return route.fulfill({ status: 204 });
     isFirst = false;
-    return instead === undefined ? route.fallback() : route.fulfill({ body: instead, contentType: 'text/html' });
+    if (given === undefined) return route.fallback();
+    const headers = { 'content-type': 'text/html', ...(given.scripts ? {} : HELD) };
+    return route.fulfill({ body: given.bytes, headers });
   };
 }
