@@ -125,7 +125,11 @@ export function instancesOf({ pages }: Dressed, component: string): Instance[] {
   return pages.flatMap(({ instances }) => instances.get(component) ?? []);
 }
 
-/** The units of some matches, each once. */
-export function unitsOf(matched: readonly Candidate[]): Set<Unit> {
-  return new Set(matched.map(({ rule }) => rule.unit));
+const units = new WeakMap<readonly Candidate[], ReadonlySet<Unit>>();
+
+/** The units of some matches, each once; many elements share theirs. */
+export function unitsOf(matched: readonly Candidate[]): ReadonlySet<Unit> {
+  let known = units.get(matched);
+  if (known === undefined) units.set(matched, (known = new Set(matched.map(({ rule }) => rule.unit))));
+  return known;
 }

@@ -48,6 +48,10 @@ interface Named {
   names: readonly string[];
   /** what may match, in order */
   all: readonly Candidate[];
+  /** those of them that match wherever the element stands */
+  anywhere: readonly Candidate[];
+  /** those of which that depends on more than its own names */
+  somewhere: readonly Candidate[];
 }
 
 /** Elements that are called alike, and stand in elements that are. */
@@ -58,7 +62,7 @@ interface Chain {
   /** classes and ids of the element and of all around it */
   names: ReadonlySet<string>;
   /** those that match, as names decide, in order */
-  matched: Candidate[];
+  matched: readonly Candidate[];
   /** those that may match, as more than names decides */
   others: Candidate[];
   /** those that may match and depend on where an element stands */
@@ -156,10 +160,26 @@ function namedLike(element: Element, index: RuleIndex): Named {
   if (found === undefined) {
     const names = namesOf(element);
     const keyed = [tag.toLowerCase(), ...names].flatMap((name) => candidatesUnder(name, index));
-    const all = [...new Set([...any, ...keyed])].sort((a, b) => a.id - b.id);
-    byNames.set(key, (found = { number: byNames.size, tag, names, all }));
+    const all = [...new Set([...any, ...keyed])].sort(inOrder);
+    byNames.set(key, (found = { number: byNames.size, tag, names, all, ...split(all, tag, names) }));
   }
   return found;
+}
+
+/** What may match elements of these names: by their names alone, or only depending on where they stand or what else they have. */
+function split(
+  all: readonly Candidate[],
+  tag: string,
+  names: readonly string[],
+): Pick<Named, 'anywhere' | 'somewhere'> {
+  const has = (name: string) => (/^[.#]/.test(name) ? names.includes(name) : name === tag.toLowerCase());
+  const able = all.filter(({ selector: { plain, subject } }) => plain === null || subject.names.every(has));
+  const isAnywhere = ({ selector }: Candidate) => selector.byNames && selector.plain?.within === null;
+  return { anywhere: able.filter(isAnywhere), somewhere: able.filter((candidate) => !isAnywhere(candidate)) };
+}
+
+function inOrder(a: Candidate, b: Candidate): number {
+  return a.id - b.id;
 }
 
 /** The index for a page of these elements, which come in document order. */
@@ -180,30 +200,27 @@ function chainOf(element: Element, around: Chain | undefined, index: RuleIndex):
   if (found === undefined) {
     const isNew = around === undefined || named.names.some((name) => !around.names.has(name));
     const names = isNew ? new Set([...(around?.names ?? []), ...named.names]) : around.names;
-    const all = named.all.filter(({ selector }) => selector.above.every((name) => names.has(name)));
+    const { anywhere, somewhere } = named;
+    const here = somewhere.filter(({ selector }) => selector.above.every((name) => names.has(name)));
+    const met = here.filter(({ selector }) => selector.byNames && isMet(selector, element, around));
     found = {
       number: index.byChain.size,
       named,
       names,
-      matched: all.filter(({ selector }) => selector.byNames && isNamedFor(selector, element, { named, around })),
-      others: all.filter(({ selector }) => !selector.byNames),
-      positional: all.filter(({ selector }) => selector.positional),
+      matched: met.length === 0 ? anywhere : [...anywhere, ...met].sort(inOrder),
+      others: here.filter(({ selector }) => !selector.byNames),
+      positional: here.filter(({ selector }) => selector.positional),
     };
     index.byChain.set(key, found);
   }
   return found;
 }
 
-/** Decides by names alone where a selector asks for no more; else on the tree. */
-function isNamedFor(
-  selector: Selector,
-  element: Element,
-  { named, around }: { named: Named; around: Chain | undefined },
-): boolean {
-  const { plain, subject } = selector;
+/** Decides of a selector that an element's own names meet, by the names around it where no more is asked for; else on the tree. */
+function isMet(selector: Selector, element: Element, around: Chain | undefined): boolean {
+  const { plain } = selector;
   if (plain === null) return matches(selector, element);
-  const has = (name: string) => (/^[.#]/.test(name) ? named.names.includes(name) : name === named.tag.toLowerCase());
-  return subject.names.every(has) && (plain.within === null || around?.names.has(plain.within) === true);
+  return plain.within === null || around?.names.has(plain.within) === true;
 }
 
 /** What may match an element depending on where it stands, in order; while a change is tried, it may have another tag. */
@@ -214,11 +231,11 @@ export function positionalFor({ index, chains }: PageIndex, element: Element): r
 }
 
 /** All candidates that match an element, in order: one of the page as it was read, or one that is tried in it. */
-export function matching({ index, chains }: PageIndex, element: Element): Candidate[] {
+export function matching({ index, chains }: PageIndex, element: Element): readonly Candidate[] {
   const chain = chains.get(element);
   if (chain === undefined) return namedLike(element, index).all.filter(({ selector }) => matches(selector, element));
   const others = chain.others.filter(({ selector }) => matches(selector, element));
-  return others.length === 0 ? chain.matched : [...chain.matched, ...others].sort((a, b) => a.id - b.id);
+  return others.length === 0 ? chain.matched : [...chain.matched, ...others].sort(inOrder);
 }
 
 export type Matches = ReadonlyMap<Element, readonly Candidate[]>;

@@ -3,6 +3,7 @@
  * with the two declarations that compete.
  */
 import { workingOn } from '../errors.js';
+import { once } from '../once.js';
 import type { Element } from '../page/tree.js';
 import { type Bond, bondsOf } from './belongs.js';
 import { positionsAfter, runsOf, type Share } from './cut.js';
@@ -71,11 +72,11 @@ export function planMove(
     const units = [...rules, ...frames].sort((a, b) => a.at - b.at);
     shares.push(placed(sheet, { component, path, units, anchor: units[0]! }, contests(sheet)));
   }
-  const meet = meetingIn(dressed);
+  const meeting = once(() => meetingIn(dressed));
   for (const [sheet, shares] of plan.shares)
     resolveConflicts(sheet, shares, contests(sheet), (component, unit, competes) => {
       const [one, other] = competes;
-      const where = meet(one.rule.unit, other.rule.unit) ? '' : ' where a script adds the class of the other rule';
+      const where = meeting()(one.rule.unit, other.rule.unit) ? '' : ' where a script adds the class of the other rule';
       stay(component, unit, `moving it would change what wins${where}`, competes);
     });
   for (const [sheet, shares] of plan.shares)

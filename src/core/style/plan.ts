@@ -17,7 +17,7 @@ import { type MatchedPage, matchPage } from './match.js';
 import { bondsOfAll, holdersOf, planMove, type Staying } from './move.js';
 import { contestReader } from './order.js';
 import { sheetPlace } from './places.js';
-import { compareCascades, compareSheets, type SheetDifference } from './proof.js';
+import { compareCascades, compareSheets, haveEqualLayers, type SheetDifference } from './proof.js';
 import { readSheet, type Sheet, type Unit } from './sheet.js';
 import { styleElement } from './text.js';
 
@@ -244,12 +244,22 @@ export function proveStyles(
   );
 }
 
-/** @throws Problem (exit 1) with the first element for which another declaration would win than does */
+/** @throws Problem (exit 1) with the first element for which another declaration would win than does, or for the order of layers */
 function proveCascades(pages: MatchedPage[], after: SheetReader): void {
   const seen = new Set<string>();
   for (const on of pages) {
     const { page } = on;
-    const found = compareCascades(on, matchPage(page, after), seen);
+    const now = matchPage(page, after);
+    if (!haveEqualLayers(on.cascade, now.cascade))
+      throw new Problem('the order of cascade layers would change', {
+        exit: 1,
+        place: placeAt(page, 0),
+        details: [on.cascade, now.cascade].map(({ layers }) =>
+          [...layers.keys()].filter((name) => name !== '').join(', '),
+        ),
+        hint: 'nothing was written; naming all of them in one @layer rule before all others keeps their order',
+      });
+    const found = compareCascades(on, now, seen);
     if (found === null) continue;
     const { element, property } = found;
     throw new Problem(`another declaration of ${property.trim()} would win for this ${element.tag}`, {

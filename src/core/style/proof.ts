@@ -92,6 +92,11 @@ function numberOf(candidate: Candidate): string {
   return known;
 }
 
+/** Whether two cascades have the same layers in one order: that decides what wins once scripts add and remove classes. */
+export function haveEqualLayers(one: Cascade, other: Cascade): boolean {
+  return layersIn(one) === layersIn(other);
+}
+
 const layerOrders = new WeakMap<Cascade, string>();
 
 /** The order of the layers of a cascade. */

@@ -224,13 +224,12 @@ function simple(part: CssNode, now: Compound, reading: Reading, outer: boolean):
   const count = (specificity: Specificity) => {
     if (outer) reading.specificity = add(reading.specificity, specificity);
   };
-  const text = csstree.generate(part);
   switch (part.type) {
     case 'ClassSelector':
     case 'IdSelector': {
-      now.text += text;
-      const name = csstree.ident.decode(part.name);
-      now.names.push(part.type === 'IdSelector' ? `#${name}` : `.${name}`);
+      const mark = part.type === 'IdSelector' ? '#' : '.';
+      now.text += mark + part.name;
+      now.names.push(mark + csstree.ident.decode(part.name));
       count(part.type === 'IdSelector' ? [1, 0, 0] : [0, 1, 0]);
       break;
     }
@@ -245,7 +244,7 @@ function simple(part: CssNode, now: Compound, reading: Reading, outer: boolean):
       break;
     }
     case 'AttributeSelector':
-      now.text += text;
+      now.text += csstree.generate(part);
       now.isPlain = false;
       reading.byNames = false;
       if (part.matcher === '=' && part.value !== null)
@@ -268,7 +267,7 @@ function simple(part: CssNode, now: Compound, reading: Reading, outer: boolean):
     case 'PseudoElementSelector':
       reading.pseudo = `::${part.name.toLowerCase()}`;
       if (NOWHERE.has(part.name)) reading.nowhere = true;
-      if (part.name.startsWith('-')) reading.doubtful = text;
+      if (part.name.startsWith('-')) reading.doubtful = csstree.generate(part);
       count([0, 0, 1]);
       break;
     case 'PseudoClassSelector':

@@ -195,6 +195,9 @@ describe('moving', () => {
     const { after, staying } = move(css);
     expect(staying).toEqual(['.t: the order of layers would change']);
     expect(after).toBe(`${css.slice(0, css.indexOf('.card'))}@component x-card;\n`);
+    // also of those whose rules meet on no page yet, for a script may bring them together
+    const apart = '@layer one {\n  .on { color: red }\n}\n@layer two {\n  .card { color: blue }\n}\n';
+    expect(move(`.card { a: b }\n${apart}`).staying).toEqual(['.card: the order of layers would change']);
     // told before, the order is safe
     expect(move(`@layer one, two;\n${css}`).staying).toEqual([]);
   });
