@@ -6,9 +6,9 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import type { Browser, Page } from 'playwright-core';
-import type { Standing } from '../core/emit/elements/module.js';
+import { elementsFolder, loadedBy } from '../core/emit/elements/loaded.js';
 import { standings } from '../core/emit/elements/standing.js';
-import { differenceOfDrawn } from '../core/emit/elements/without.js';
+import { differenceOfDrawn, type Drawn } from '../core/emit/elements/without.js';
 import type { EmitSite } from '../core/emit/model.js';
 import { findBrowser, type LaunchBrowser } from './browser.js';
 import { openStaying, readyForStaying } from './staying.js';
@@ -39,7 +39,9 @@ async function verifyElements(
   prerender: boolean,
   { folder, site, encodedLike }: WrittenElements,
 ): Promise<Verified> {
+  const { components } = site;
   const { standing } = standings(site);
+  const modules = elementsFolder(site);
   const browser = await launch();
   try {
     const pages: VerifiedPage[] = [];
@@ -48,7 +50,8 @@ async function verifyElements(
       const scripted = await openWindows(browser, true);
       const plain = prerender ? await openWindows(browser, false) : null;
       // each takes the next page that nobody has taken
-      for (const [i, { path, expanded }] of all) {
+      for (const [i, page] of all) {
+        const { path, expanded } = page;
         const file = join(folder, path);
         const opened = {
           url: pathToFileURL(file).href,
@@ -56,7 +59,11 @@ async function verifyElements(
           written: readFileSync(file),
         };
         const differenceIn = async (windows: Windows, scripts: boolean) =>
-          differenceOf(await readBoth(windows, { ...opened, scripts }), site, standing);
+          differenceOf(await readBoth(windows, { ...opened, scripts }), {
+            components,
+            standing,
+            loaded: loadedBy(page, modules),
+          });
         const drawn = await differenceIn(scripted, true);
         const still = drawn === null && plain !== null ? await differenceIn(plain, false) : null;
         const what = drawn ?? (still === null ? null : `without script, ${still}`);
@@ -116,13 +123,9 @@ function readBoth(
 }
 
 /** What differs, null when nothing does. */
-function differenceOf(
-  [before, after]: [ReadPage, ReadPage],
-  site: EmitSite,
-  standing: ReadonlyMap<string, Standing>,
-): string | null {
+function differenceOf([before, after]: [ReadPage, ReadPage], drawn: Drawn): string | null {
   // what fails without elements too is the page's own
   const failed = after.errors.find((message) => !before.errors.includes(message));
   if (failed !== undefined) return `a script fails: ${failed}`;
-  return differenceOfDrawn(before.html, after.html, site, standing);
+  return differenceOfDrawn(before.html, after.html, drawn);
 }

@@ -195,10 +195,12 @@ usualTest(
       (boat) => `<article class="b"><h3>${boat}</h3><p>Die Fähre fährt heute spät.</p></article>`,
     );
     const away = '<meta http-equiv="refresh" content="0; url=about:blank">';
+    // called as the files of all elements are
+    const own = '<link rel="stylesheet" href="css/all.css"><script src="js/all.js"></script>';
     const script = `document.body.title = location.pathname.split('/').pop(); location.reload()`;
     const source = page(`${cards.join('\n')}\n<script>${script}</script>`).replace(
       '<title>',
-      `<meta charset="windows-1252">${away}<title>`,
+      `<meta charset="windows-1252">${away}${own}<title>`,
     );
     const folder = new Folder({ 'index.html': Buffer.from(source, 'latin1') });
     expect(folder.run(['lift', '--select', 'article', '--name', 'boat-card']).status).toBe(0);

@@ -4,10 +4,11 @@ import fc from '../../arbitrary/seeded.js';
 import { setTimeout } from 'node:timers/promises';
 import type { Browser, Page } from 'playwright-core';
 import { elements } from '../../../src/core/emit/elements/index.js';
+import { elementsFolder, loadedBy } from '../../../src/core/emit/elements/loaded.js';
 import { standings } from '../../../src/core/emit/elements/standing.js';
-import { differenceOfDrawn } from '../../../src/core/emit/elements/without.js';
+import { differenceOfDrawn, type Drawn } from '../../../src/core/emit/elements/without.js';
 import { textsOf } from '../../../src/core/emit/files.js';
-import type { EmitSite } from '../../../src/core/emit/model.js';
+import type { EmitPage, EmitSite } from '../../../src/core/emit/model.js';
 import { readComponents } from '../../../src/index.js';
 import { sites } from '../../arbitrary/pages.js';
 import { openStaying, readyForStaying } from '../../../src/verify/staying.js';
@@ -45,20 +46,26 @@ async function served(
   return { page, errors };
 }
 
+/** What a page of a site is made of. */
+function drawn(site: EmitSite, page: EmitPage): Drawn {
+  const { standing } = standings(site);
+  return { components: site.components, standing, loaded: loadedBy(page, elementsFolder(site)) };
+}
+
 /** What differs on any page, opened as it was emitted. */
 async function differences(site: EmitSite, options: { prerender?: boolean }, scripts = true): Promise<string[]> {
   const { page, errors } = await served(site, options, scripts);
-  const { standing } = standings(site);
   const found: string[] = [];
   const read = async (path: string) => {
     await page.goto(`http://site.test/${path}`, { waitUntil: 'load' });
     return page.content();
   };
-  for (const { path } of site.pages) {
+  for (const emitted of site.pages) {
+    const { path } = emitted;
     const before = await read(`before/${path}`);
     // the scripts of random pages fail by themselves
     const own = errors.splice(0);
-    const what = differenceOfDrawn(before, await read(path), site, standing);
+    const what = differenceOfDrawn(before, await read(path), drawn(site, emitted));
     if (what !== null) found.push(`${path}: ${what}`);
     found.push(...errors.splice(0).filter((message) => !own.includes(message)));
   }
@@ -91,7 +98,7 @@ test('hostile text comes out as the same text, and nothing runs', async () => {
       const before = await read();
       const own = errors.splice(0);
       await page.goto('http://site.test/p.html');
-      expect(differenceOfDrawn(before, await read(), site, standings(site).standing)).toBeNull();
+      expect(differenceOfDrawn(before, await read(), drawn(site, site.pages[0]!))).toBeNull();
       expect(await page.evaluate('globalThis.hit')).toBeUndefined();
       expect(errors).toEqual(own);
       await page.context().close();

@@ -4,7 +4,6 @@
  */
 import { workingOn } from '../../errors.js';
 import { pascalCase } from 'change-case';
-import { folderOf, relativise } from '../../page/url.js';
 import type { Emitted, EmittedFile, EmitPage, EmitRemark, EmitSite, Target } from '../model.js';
 import { namesOf } from '../tsx/names.js';
 import { DEFAULT_JSX } from '../tsx/options.js';
@@ -12,6 +11,7 @@ import { unique } from '../tsx/strings.js';
 import { propTypes } from '../tsx/types.js';
 import { baseModule } from './base.js';
 import { classicScript } from './classic.js';
+import { elementsFolder, freeName, type Loaded, loadedBy } from './loaded.js';
 import { manifestOf } from './manifest.js';
 import { elementModule, type ElementModule, type Job, type Standing } from './module.js';
 import { DEFAULT_ELEMENTS, type ElementsOptions } from './options.js';
@@ -29,7 +29,7 @@ export const elements: Target = (site, options) => {
     standing,
   };
   const modules = site.components.flatMap((component) => elementModule(component, job) ?? []);
-  const folder = freeName('elements', site);
+  const folder = elementsFolder(site);
   const manifest = freeName('custom-elements.json', site);
   const pathOf = (name: string) => `${folder}/${name}.js`;
   const isElement = ({ component }: ElementModule) => standing.get(component.name)!.kind !== 'expanded';
@@ -59,7 +59,7 @@ export const elements: Target = (site, options) => {
     },
     ...site.pages.map((page) => {
       const html = workingOn(page.path, () => pageText(page, site, standing, prerender ? 'prerendered' : 'plain'));
-      return { path: page.path, text: linked(html, page, folder), like: page.path };
+      return { path: page.path, text: linked(html, page, loadedBy(page, folder)), like: page.path };
     }),
     ...site.files.map((path) => ({ path, copy: path })),
   ];
@@ -95,16 +95,6 @@ function classNames({ components }: EmitSite): Map<string, string> {
   );
 }
 
-/** A name at the top that no file of the site has. */
-function freeName(name: string, { files, pages }: EmitSite): string {
-  const isTaken = (each: string) =>
-    [...files, ...pages.map(({ path }) => path)].some((path) => path === each || path.startsWith(`${each}/`));
-  const [, stem, extension = ''] = /^([^.]+)(\..+)?$/.exec(name)!;
-  let found = name;
-  for (let n = 2; isTaken(found); n++) found = `${stem!}-${n}${extension}`;
-  return found;
-}
-
 function moduleText({ base, functions, elements: others, code }: ElementModule): string {
   const imports = [
     `import { ${base.join(', ')} } from './base.js';`,
@@ -124,11 +114,10 @@ function stylesheet(standing: ReadonlyMap<string, Standing>): string {
 }
 
 /** The page with the stylesheet and the script of all elements, which runs before the scripts at the end of the body. */
-function linked(html: string, { shell, folder, path }: EmitPage, scripts: string): string {
-  const toFile = (name: string) => relativise(`${scripts}/${name}`, folder ?? folderOf(path));
+function linked(html: string, { shell }: EmitPage, { stylesheet, script: source }: Loaded): string {
   const end = html.length - shell.after.length;
   const script = /<script[\s>]/i.exec(shell.after);
-  const tag = (attributes: string) => `<script${attributes} src="${toFile('all.js')}"></script>`;
+  const tag = (attributes: string) => `<script${attributes} src="${source}"></script>`;
   const [text, loads] =
     script === null
       ? [html, tag(' defer')]
@@ -139,7 +128,7 @@ function linked(html: string, { shell, folder, path }: EmitPage, scripts: string
             html.slice(end + script.index),
           '',
         ];
-  const link = `<link rel="stylesheet" href="${toFile('all.css')}">`;
+  const link = `<link rel="stylesheet" href="${stylesheet}">`;
   const at = headAt(text.slice(0, shell.before.length));
   return (
     text.slice(0, at) + link + indented(text, at) + (loads === '' ? '' : loads + indented(text, at)) + text.slice(at)

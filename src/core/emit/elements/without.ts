@@ -4,19 +4,25 @@ import { firstDifference } from '../../page/same.js';
 import { attrOf, type Child, type Element, HTML, type Node } from '../../page/tree.js';
 import type { EmitSite } from '../model.js';
 import { PRERENDERED } from './base.js';
+import type { Loaded } from './loaded.js';
 import { rootOf, type Standing } from './module.js';
+
+/** What a page with elements is made of: those of its site and how they stand, and what it loads of them. */
+export interface Drawn extends Pick<EmitSite, 'components'> {
+  standing: ReadonlyMap<string, Standing>;
+  loaded: Loaded;
+}
 
 /** The first thing that differs between a page and the same with elements, both as a browser has them; or null. */
 export function differenceOfDrawn(
   before: string,
   after: string,
-  site: Pick<EmitSite, 'components'>,
-  standing: ReadonlyMap<string, Standing>,
+  { components, standing, loaded }: Drawn,
 ): string | null {
   const one = parsePage('before', before);
   const two = parsePage('after', after);
-  const tags = new Map(site.components.map(({ name, nodes }) => [name, rootOf(nodes)?.tag ?? null]));
-  const props = new Map(site.components.map((each) => [each.name, each.props.map(({ name }) => name)]));
+  const tags = new Map(components.map(({ name, nodes }) => [name, rootOf(nodes)?.tag ?? null]));
+  const props = new Map(components.map((each) => [each.name, each.props.map(({ name }) => name)]));
   undo(two.root);
   return firstDifference(one.root, two.root, false)?.what ?? null;
 
@@ -45,10 +51,10 @@ export function differenceOfDrawn(
     const attrs = node.attrs.filter(({ name }) => !own.includes(name));
     return [{ ...node, tag: tags.get(node.tag)!, attrs, children }];
   }
-}
 
-/** What the target puts into pages. */
-function isOurs(element: Element): boolean {
-  if (element.tag === 'link') return /(^|\/)all\.css$/.test(attrOf(element, 'href') ?? '');
-  return element.tag === 'script' && /(^|\/)all\.js$/.test(attrOf(element, 'src') ?? '');
+  /** What the target puts into pages. */
+  function isOurs(element: Element): boolean {
+    if (element.tag === 'link') return attrOf(element, 'href') === loaded.stylesheet;
+    return element.tag === 'script' && attrOf(element, 'src') === loaded.script;
+  }
 }
