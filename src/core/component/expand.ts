@@ -8,7 +8,7 @@ import { movedIndent, movedLines } from '../page/indent.js';
 import { eolOf, type Page, placeAt } from '../page/parse.js';
 import { quoteAttribute, decodeAttribute, spell, type Target } from '../page/spelling.js';
 import { attrOf, elementsOf } from '../page/tree.js';
-import { baseFolder, folderOf, MARK, moveUrls } from '../page/url.js';
+import { baseFolder, folderOf, markedText, moveUrls, partsOfMarked } from '../page/url.js';
 import { camelName, type Datum, evaluate, isSpelled, isTruthy } from './expression.js';
 import type { Component, Registry } from './model.js';
 import { compile, type Content, type Part, type SlotPart, type UseAttribute, type UsePart } from './parts.js';
@@ -253,9 +253,8 @@ function renderAttribute(part: Extract<Part, { kind: 'attribute' }>, frame: Fram
   out.write(`${layOut(part.space, frame, state.eol)}${part.name}=${quote}`);
   if (part.url === 'css' || part.url === 'refresh') {
     // what a placeholder starts is taken as the use gives it, beside what the template writes
-    const marked = part.segments.map((segment) => (typeof segment === 'string' ? segment : MARK)).join('');
     const given = values.filter((_, i) => typeof part.segments[i] !== 'string');
-    out.write(move(marked).replaceAll(MARK, () => given.shift()!));
+    out.write(partsOfMarked(move(markedText(part.segments)), given).join(''));
   } else out.write(move(values.join('')));
   out.write(quote);
 }

@@ -8,7 +8,7 @@ import { indentAt, placeAt } from '../page/parse.js';
 import { isPreformatted } from '../page/same.js';
 import type { Target } from '../page/spelling.js';
 import { type Attr, attrOf, type Child, type Element, RAW_TEXT } from '../page/tree.js';
-import { MARK, relativeUrls, urlKind, type UrlKind } from '../page/url.js';
+import { markedText, relativeUrls, urlKind, type UrlKind } from '../page/url.js';
 import { valueOf } from '../page/attribute.js';
 import { expressionOf, joinsAfter, type Placed, type Reading, type Segment, segmentsOf } from './segments.js';
 import type { Staying, Within } from './staying.js';
@@ -147,9 +147,9 @@ export function compile(nodes: Child[], start: number, end: number, context: Com
     const segments = segmentsOf(raw, from, 'attribute', context);
     const [first] = segments;
     const kind = (context.staying?.urlKindOf ?? urlKind)(element, attr.name);
-    const marked = segments.map((segment) => (typeof segment === 'string' ? segment : MARK)).join('');
     const within = kind === 'css' || kind === 'refresh';
-    const literalUrl = kind !== null && (within || typeof first === 'string') && relativeUrls(marked, kind).length > 0;
+    const literalUrl =
+      kind !== null && (within || typeof first === 'string') && relativeUrls(markedText(segments), kind).length > 0;
     if (segments.some((segment) => typeof segment !== 'string') || literalUrl || raw.includes('{{')) {
       let space = attr.start;
       while (/\s/.test(source[space - 1] ?? '')) space--;

@@ -5,28 +5,28 @@
  */
 import { type Expression, isSpelled } from '../component/expression.js';
 import type { Page } from '../page/parse.js';
-import { attrOf, classWords, type Element, elementsOf, HTML } from '../page/tree.js';
+import { attrOf, type Element, elementsOf, HTML } from '../page/tree.js';
 import { type Cascade, cascadeOf, type SheetReader } from '../style/cascade.js';
 import { type Candidate, matching, pageIndexOf } from '../style/match.js';
 import type { Sheet } from '../style/sheet.js';
 import { type Declaration, readDeclarations } from '../style/syntax.js';
 import type { ElementNode, Kind, Manner, Piece, SpaceRules } from './model.js';
 
-function words(text: string): Set<string> {
+function tags(text: string): Set<string> {
   return new Set(text.split(/\s+/));
 }
 
 const TABLE = 'caption col colgroup tbody td tfoot th thead tr';
-const BLOCK = words(
+const BLOCK = tags(
   `address article aside blockquote body center dd details dialog dir div dl dt fieldset figcaption figure footer form
   h1 h2 h3 h4 h5 h6 header hgroup hr html legend li listing main menu nav ol optgroup option p plaintext pre search
   section summary table ul xmp head title ${TABLE}`,
 );
 /** Part of a line themselves, with lines of their own inside. */
-const INLINE_BLOCK = words('button select datalist textarea marquee');
+const INLINE_BLOCK = tags('button select datalist textarea marquee');
 /** Never on the screen. */
-export const HIDDEN = words('script style template link meta');
-export const SVG_TEXT = words('text tspan textPath foreignObject title desc a');
+export const HIDDEN = tags('script style template link meta');
+export const SVG_TEXT = tags('text tspan textPath foreignObject title desc a');
 
 /**
  * Reads pages one after the other, which must be expanded.
@@ -51,13 +51,15 @@ export function spaceReader(read: SheetReader): { add: (page: Page) => void; rul
       if (element.ns !== HTML) continue;
       const id = attrOf(element, 'id') ?? '';
       const style = bearingOf(attrOf(element, 'style') ?? '');
-      const key = keyOf(id, style, classWords(element));
+      // braces mean nothing on a page that is expanded
+      const words = new Set(wordsOf(attrOf(element, 'class') ?? ''));
+      const key = keyOf(id, style, words);
       const manner = mannerIn(element, matching(index, element));
       const same = kinds.get(element.tag) ?? new Map<string, Kind>();
       kinds.set(element.tag, same);
       const known = same.get(key);
       if (known !== undefined) known.manner = both(known.manner, manner);
-      else same.set(key, { id, style, words: new Set(classWords(element)), manner });
+      else same.set(key, { id, style, words, manner });
     }
   };
   return { add, rules: kinds };

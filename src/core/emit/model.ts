@@ -154,7 +154,14 @@ export interface EmitPage {
   /** `expanded` without `body`: what stands before and after it */
   shell: { before: string; after: string };
   /** why `body` has no components in it though the page has: where it would be something else with them; else null */
-  flat: { place: Place | null; what: string } | null;
+  flat: Flat | null;
+}
+
+export interface Flat {
+  place: Place | null;
+  what: string;
+  /** false where `body` is read as something else, however it is written: elements nest in it as no closed tags can say */
+  isWritable: boolean;
 }
 
 export interface EmitSite {

@@ -13,7 +13,7 @@ import { type Page, placeAt } from '../page/parse.js';
 import { isPreformatted } from '../page/same.js';
 import { decodeAttribute, decodeText } from '../page/spelling.js';
 import { type Attr, attrOf, type Child, type Element, elementsOf, HTML, type Parent, RAW_TEXT } from '../page/tree.js';
-import { folderOf, MARK, mapUrls, moveUrls, resolve, urlKind, type UrlKind } from '../page/url.js';
+import { folderOf, mapUrls, markedText, moveUrls, partsOfMarked, resolve, urlKind, type UrlKind } from '../page/url.js';
 import type {
   ElementNode,
   EmitAttr,
@@ -297,15 +297,13 @@ function readAttr(attr: Attr, holder: Holder, kind: UrlKind | null): EmitAttr {
 /** Pieces of a template's attribute; its own relative URLs, as paths from the site's root. */
 function piecesOf(segments: Segment[], kind: UrlKind | null, folder: string): Piece[] {
   const values = segments.filter((segment) => typeof segment !== 'string');
-  const marked = segments.map((segment) => (typeof segment === 'string' ? segment : MARK)).join('');
+  const marked = markedText(segments);
   const plain = (text: string): Piece[] =>
-    text.split(new RegExp(`(${MARK})`)).flatMap((part): Piece[] => {
-      if (part === MARK) {
-        const expression = values.shift()!;
-        return [textIn(expression) ?? { kind: 'value', expression: plainExpression(expression) }];
-      }
-      return part === '' ? [] : [decodeAttribute(part)];
-    });
+    partsOfMarked(text, values).map((part) =>
+      typeof part === 'string'
+        ? decodeAttribute(part)
+        : (textIn(part) ?? { kind: 'value', expression: plainExpression(part) }),
+    );
   // a value that starts a URL says where it leads
   if (kind === null || ((kind === 'url' || kind === 'srcset') && typeof segments[0] !== 'string')) return plain(marked);
   const parts = mapUrls(marked, kind, (url) => {

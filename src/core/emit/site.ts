@@ -74,7 +74,10 @@ function wholeOrFlat(
   const flat = compareRendered(document, parsePage(page.path, made), space);
   if (flat === null) return page;
   const elsewhere = [...new Set([...page.uses, ...page.elsewhere])].sort();
-  return { ...page, ...written(page, document), range: null, uses: [], elsewhere, flat };
+  const { body, shell } = written(page, document);
+  const html = shell.before + htmlOf(body, expanding(new Map(), null)) + shell.after;
+  const isWritable = compareRendered(document, parsePage(page.path, html), space) === null;
+  return { ...page, body, shell, range: null, uses: [], elsewhere, flat: { ...flat, isWritable } };
 }
 
 /** The expanded page from its tree, the document around the body too. */

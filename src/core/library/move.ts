@@ -7,7 +7,7 @@ import { valueOf } from '../page/attribute.js';
 import type { Edit } from '../page/edits.js';
 import { placeAt } from '../page/parse.js';
 import { elementsOf } from '../page/tree.js';
-import { folderOf, MARK, moveUrls, relativise, type UrlKind } from '../page/url.js';
+import { folderOf, markedText, moveUrls, partsOfMarked, relativise, type UrlKind } from '../page/url.js';
 import { type Edits, note, valueEdit } from './change.js';
 import { dataPathOf, listsIn, type Site, usesOf } from './uses.js';
 
@@ -55,8 +55,9 @@ function movedUrls(
   { from, to }: { from: string; to: string },
 ): Edit[] {
   const raw = component.source.slice(start, end);
-  const placeholders = [...raw.matchAll(PLACEHOLDER)].map(([whole]) => whole);
-  const marked = raw.replace(PLACEHOLDER, MARK);
+  const placeholders = [...raw.matchAll(PLACEHOLDER)].map(([whole]) => ({ whole }));
+  // what is between the braces stands between the strings around them
+  const marked = markedText(raw.split(PLACEHOLDER).map((part, i) => (i % 2 === 0 ? part : null)));
   const moved = moveUrls(marked, kind, from, to);
   if (moved === null) {
     // what leads out of the project is taken as it is wherever it stands
@@ -67,7 +68,9 @@ function movedUrls(
       hint: 'write this URL from the root or in full; nothing was written',
     });
   }
-  return moved === marked ? [] : [{ start, end, text: moved.replaceAll(MARK, () => placeholders.shift()!) }];
+  if (moved === marked) return [];
+  const parts = partsOfMarked(moved, placeholders).map((part) => (typeof part === 'string' ? part : part.whole));
+  return [{ start, end, text: parts.join('') }];
 }
 
 /** Data files by the components whose lists alone they hold. */

@@ -10,7 +10,7 @@ import { isPreformatted } from '../page/same.js';
 import { isSpaceText, spacesAround } from '../page/space.js';
 import { decodeAttribute, decodeText } from '../page/spelling.js';
 import { type Attr, attrOf, type Child, type Element, type Parent, RAW_TEXT } from '../page/tree.js';
-import { MARK, relativeUrls, urlKind, type UrlKind } from '../page/url.js';
+import { markedText, relativeUrls, urlKind, type UrlKind } from '../page/url.js';
 
 export interface AttrItem {
   attr: Attr;
@@ -203,10 +203,9 @@ function readAttr(attr: Attr, element: Element, reading: Reading): AttrItem {
   const { raw, start } = valueOf(reading.component.source, attr);
   const segments = readSegments(raw, start, 'attribute', reading);
   const kind = urlKind(element, attr.name);
-  const marked = segments.map((segment) => (typeof segment === 'string' ? segment : MARK)).join('');
   // a placeholder that starts a URL says where it leads
   const starts = kind === 'css' || kind === 'refresh' || typeof segments[0] === 'string';
-  const url = kind !== null && starts && relativeUrls(marked, kind).length > 0 ? kind : null;
+  const url = kind !== null && starts && relativeUrls(markedText(segments), kind).length > 0 ? kind : null;
   return { attr, name: attr.name, segments, constant: constantOf(segments, decodeAttribute), url };
 }
 

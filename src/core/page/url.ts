@@ -20,8 +20,29 @@ export function urlKind(element: Element, name: string): UrlKind | null {
   return isRefresh ? 'refresh' : null;
 }
 
-/** Stands in a raw value for what a placeholder will say. */
+/** Stands in a value for what a placeholder will say. */
 export const MARK = '\u0003';
+/** What means something while a value is worked on, should a page hold such characters; and what stands for it then. */
+// eslint-disable-next-line no-control-regex -- no others are left over for marks
+const [OWN, HIDDEN] = [/[\u0002-\u0004]/g, /\u0004([b-d])/g];
+
+/** A value as one text: its strings, and a mark for each part that is none. */
+export function markedText(parts: readonly unknown[]): string {
+  const hide = (char: string) => `\u0004${String.fromCharCode(0x60 + char.charCodeAt(0))}`;
+  return parts.map((part) => (typeof part === 'string' ? part.replace(OWN, hide) : MARK)).join('');
+}
+
+/**
+ * The parts of a marked text: its strings but for empty ones, and for each mark the next value.
+ * @param values as many as there are marks; these are taken out of it
+ */
+export function partsOfMarked<T>(text: string, values: T[]): (string | T)[] {
+  const show = (_: string, letter: string) => String.fromCharCode(letter.charCodeAt(0) - 0x60);
+  return text
+    .split(MARK)
+    .flatMap((part, i) => [...(i === 0 ? [] : [values.shift()!]), part.replace(HIDDEN, show)])
+    .filter((part) => part !== '');
+}
 
 /** True for a URL that means something else from another folder. */
 export function isRelative(url: string): boolean {

@@ -61,6 +61,9 @@ const hostile = fc.constantFrom(
     '\u2029',
     '🚢',
     '\u0000',
+    // marks of ours
+    '\u0002',
+    '\u0003',
     '\ud800',
     '\udc00',
     '\\',

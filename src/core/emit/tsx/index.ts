@@ -134,8 +134,10 @@ function decide(site: EmitSite, job: Job): void {
   for (const { path, flat } of site.pages)
     if (flat !== null)
       job.remarks.push({
-        kind: 'decided',
-        message: `${path} has its components expanded: ${flat.what} otherwise, for a tag is left open or misnested there`,
+        kind: flat.isWritable ? 'decided' : 'unsayable',
+        message: flat.isWritable
+          ? `${path} has its components expanded: ${flat.what} otherwise, for a tag is left open or misnested there`
+          : `${path} has its components expanded, and ${flat.what} all the same: elements nest there as no closed tags can say, so close what is left open`,
         place: flat.place,
       });
   const nodes = [...site.components.flatMap((each) => each.nodes), ...site.pages.flatMap(({ body }) => body)];

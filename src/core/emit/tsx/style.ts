@@ -1,6 +1,6 @@
 /** The text of a `style` attribute as the object that JSX runtimes take (CSSOM, "CSS property to IDL attribute"). */
 import { readDeclarations } from '../../style/syntax.js';
-import { MARK } from '../../page/url.js';
+import { MARK, markedText, partsOfMarked } from '../../page/url.js';
 import type { Piece } from '../model.js';
 import { jsKey } from './strings.js';
 
@@ -14,7 +14,7 @@ export interface StyleObject {
 /** Null where the pieces are no list of declarations, for a value says more than one of them. */
 export function styleObject(pieces: Piece[], valueOf: (pieces: Piece[]) => string): StyleObject | null {
   const values = pieces.filter((piece) => typeof piece !== 'string');
-  const marked = pieces.map((piece) => (typeof piece === 'string' ? piece : MARK)).join('');
+  const marked = markedText(pieces);
   const declarations = readDeclarations(marked);
   const kept = declarations.map(({ property, value }) => `${property}:${value};`).join('');
   const count = (text: string) => text.split(MARK).length;
@@ -23,10 +23,7 @@ export function styleObject(pieces: Piece[], valueOf: (pieces: Piece[]) => strin
   const entries = new Map<string, string>();
   for (const { property, value, important } of declarations) {
     const key = jsKey(propertyKey(property));
-    const parts = value
-      .split(new RegExp(`(${MARK})`))
-      .map((part) => (part === MARK ? values.shift()! : part))
-      .filter((part) => part !== '');
+    const parts = partsOfMarked(value, values);
     if (entries.has(key)) lost.push(`${property} stands twice, and an object holds it once: the last one stays`);
     if (important) lost.push(`${property} is !important, which runtimes leave out when they set it in the browser`);
     entries.delete(key);
