@@ -24,7 +24,8 @@ export interface Varying {
 }
 
 /**
- * Groups holes with equal values, then derives those that hold another's value.
+ * Groups holes with equal values, then derives those that hold another's value; code that runs on an event is no value
+ * for anything else.
  * @returns null when that makes more than `most`, flags aside
  */
 export function groupHoles(
@@ -34,16 +35,16 @@ export function groupHoles(
   most: number,
   urlKindOf: UrlKindOf,
 ): Varying[] | null {
-  const byValues = new VectorMap<Hole[]>();
+  const [byValues, byCode] = [new VectorMap<Hole[]>(), new VectorMap<Hole[]>()];
   for (const hole of holes) {
     delete hole.ends;
     delete hole.equals;
     delete hole.negated;
     delete hole.either;
     if (hole.kind === 'literal' || hole.kind === 'name') continue;
-    addTo(byValues, hole.values, hole);
+    addTo(isCode(hole) ? byCode : byValues, hole.values, hole);
   }
-  const groups = byValues.entries().map(({ held }) => held);
+  const groups = [...byValues.entries(), ...byCode.entries()].map(({ held }) => held);
   const flags = groups.filter(areFlags);
   const texts = groups.filter((group) => !areFlags(group));
   if (texts.length > most * VECTORS_PER_PROP || flags.length > MAX_FLAGS) return null;
@@ -52,7 +53,9 @@ export function groupHoles(
   texts.sort((a, b) => lengths.get(a)! - lengths.get(b)!);
   const kept: Hole[][] = [];
   for (const group of texts) {
-    const owner = kept.find((each) => derive(group, each[0]!, occurrences, componentFolder, urlKindOf));
+    const owner = kept.find(
+      ([first]) => mayHoldFor(group[0]!, first!) && derive(group, first!, occurrences, componentFolder, urlKindOf),
+    );
     if (owner) owner.push(...group);
     else kept.push(group);
     if (kept.length > most) return null;
@@ -61,6 +64,17 @@ export function groupHoles(
   return [...kept, ...flags]
     .sort((a, b) => order.get(a[0]!)! - order.get(b[0]!)!)
     .map((group) => ({ holes: group, values: group[0]!.values, ...typeOf(group, occurrences, urlKindOf) }));
+}
+
+/** False for a value that is code, and for code that is nothing but the value: a prop is one or the other. */
+function mayHoldFor(outer: Hole, inner: Hole): boolean {
+  if (isCode(inner)) return isCode(outer);
+  return !isCode(outer) || outer.values.some((value, i) => keyOf(value) !== keyOf(inner.values[i]!));
+}
+
+/** Whether what stands there runs on an event. */
+function isCode({ attr }: Hole): boolean {
+  return attr !== null && EVENT.test(attr);
 }
 
 function lengthOfValues({ values }: Hole): number {
@@ -206,7 +220,7 @@ function typeOf(holes: Hole[], occurrences: Occurrence[], urlKindOf: UrlKindOf):
   const usual = optional ? null : usualValue(spelled, counts);
   const plain = (type: PropType): Typed => ({ type, optional, choices: [], default: usual });
   const isWhole = ({ before, ends }: Hole) => before === '' && (ends ?? []).join('') === '';
-  if (holes.some((hole) => hole.attr !== null && EVENT.test(hole.attr) && isWhole(hole))) return plain('handler');
+  if (holes.some((hole) => isCode(hole) && isWhole(hole))) return plain('handler');
   if (holes.some((hole) => isUrl(hole) && hole.before + (hole.ends?.[0] ?? '') === '')) return plain('url');
   const words = [...counts.keys()];
   const few = words.length <= MAX_CHOICES && spelled.length >= words.length * 2;

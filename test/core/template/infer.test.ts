@@ -87,6 +87,12 @@ describe('props', () => {
       ['<button id="tern" onclick="go(\'tern\')">x</button>', '<button id="eider" onclick="go(\'eider\')">x</button>'],
       ['label-id:text'],
     ],
+    [
+      'nor is code a value',
+      'button',
+      ['<button title="go(1)" onclick="go(1)">x</button>', '<button title="go(2)" onclick="go(2)">x</button>'],
+      ['heading:text', 'on-click:handler'],
+    ],
     ['entities are values', 'p', ['<p>R&amp;D</p>', '<p>a</p>'], ['text:text']],
   ])('%s', (name, tag, fragments, expected) => {
     const found = props(general(tag, fragments));

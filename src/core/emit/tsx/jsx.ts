@@ -223,7 +223,8 @@ function valueOf(name: string, value: EmitAttr, type: Type, writer: Writer): str
   const [first] = pieces;
   if (type.kind === 'handler') {
     const handler = handlerOf(value, name, writer);
-    return handler === null ? [] : [`${name}={${handler}}`];
+    // what cannot be run does nothing, and is not what runs where a use gives none
+    return [`${name}={${handler ?? '() => undefined'}}`];
   }
   const text = plainText(pieces);
   if (text !== null) {
