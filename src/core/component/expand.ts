@@ -121,8 +121,8 @@ function expanded(page: Page, registry: Registry, pageFolder: string | null): Ex
     problems: [],
   };
   if (registry.size === 0) return result;
-  const isComponent = (name: string) => registry.has(name);
   const { staying } = registry;
+  const isComponent = (name: string) => (staying === undefined ? registry.has(name) : name === staying.taken);
   const compiling = { page, template: false, isComponent, ...(staying === undefined ? {} : { staying }) };
   const parts = compile(page.root.children, 0, page.source.length, compiling);
   if (!parts.some((part) => part.kind === 'use')) return result;

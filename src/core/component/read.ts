@@ -26,7 +26,7 @@ export interface ComponentSource {
  * Reads all component files of a project, with the data files that lists are kept in, and compiles their templates against each other.
  * @param around what pages are expanded with; of components that were read before, those whose files are the same are not
  * parsed again
- * @param staying components that are none of these, and whose uses are left as they are
+ * @param staying components whose uses are left as they are, whether they are among these or not
  * @throws Problem with the place of the first thing that is wrong
  */
 export function readComponents(

@@ -5,6 +5,8 @@ import type { UrlKind } from '../page/url.js';
 
 /** Components whose uses stay uses while others are expanded. */
 export interface Staying {
+  /** the component whose uses in pages do not stay; others are expanded only in its template */
+  taken: string;
   isUse: (element: Element) => boolean;
   /** how an attribute holds URLs, that of a use among them */
   urlKindOf: (element: Element, name: string) => UrlKind | null;

@@ -56,6 +56,24 @@ test('components taken back one by one, in any order, leave the pages that there
   expect(refused).toBeLessThanOrEqual(numRuns / 30);
 });
 
+test('what a component passes its list on to stays a use where pages use it themselves, with its data', () => {
+  const list = '<script type="application/json" slot="items" src="boats.json"></script>';
+  const items = '<meta prop="items" type="list"><meta prop="items.name" type="text">';
+  const files: Files = {
+    pages: new Map([['index.html', `<panel-x>${list}</panel-x>\n<board-x>${list}</board-x>\n`]]),
+    components: [
+      component('panel-x', items, '<section><board-x items="{{items}}"></board-x></section>'),
+      component('board-x', items, '<ul><template each="item" of="items"><li>{{item.name}}</li></template></ul>'),
+    ],
+    data: new Map([['boats.json', '[{ "name": "Tern" }]']]),
+    sheets: new Map(),
+  };
+  const site = siteOf(files);
+  const { pages, data } = changed(files, inlineComponent(site, site.registry.get('panel-x')!));
+  expect(pages.get('index.html')).toBe(`<section><ul><li>Tern</li></ul></section>\n<board-x>${list}</board-x>\n`);
+  expect([...data.keys()]).toEqual(['boats.json']);
+});
+
 test('any default that a use gives, then another, then none: the pages are the same, and uses say what differs', () => {
   let set = 0;
   fc.assert(
