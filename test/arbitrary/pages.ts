@@ -130,6 +130,20 @@ const leaf = fc.oneof(
   },
 );
 
+/** How deep the lines of an element stand, seldom as nobody would indent them. */
+const deepening = fc.oneof(
+  { weight: 8, arbitrary: fc.constant((indent: string) => `${indent}  `) },
+  {
+    weight: 1,
+    arbitrary: fc.constantFrom(
+      (indent: string) => `${indent}\t`,
+      () => '\t\t\t',
+      () => ' \t',
+      () => '',
+    ),
+  },
+);
+
 const shape: fc.Arbitrary<Shape> = fc.letrec<{ node: Shape; element: Shape }>((tie) => ({
   node: fc.oneof({ maxDepth: 3 }, leaf, tie('element')),
   element: fc
@@ -139,15 +153,16 @@ const shape: fc.Arbitrary<Shape> = fc.letrec<{ node: Shape; element: Shape }>((t
       varying: attributes,
       children: fc.array(tie('node'), { maxLength: 4 }),
       broken: fc.boolean(),
+      deepen: deepening,
       closed: fc.integer({ min: 0, max: 9 }),
     })
-    .map(({ tag, fixedAttributes, varying, children, broken, closed }): Shape => {
+    .map(({ tag, fixedAttributes, varying, children, broken, deepen, closed }): Shape => {
       const space = (inner: string) => (broken ? `\n${inner}` : '');
       const inside = joined(children);
       return {
         holes: varying.holes + inside.holes,
         render: (values, indent) => {
-          const deeper = `${indent}  `;
+          const deeper = deepen(indent);
           let at = varying.holes;
           const body = children
             .map((child) => space(deeper) + child.render(values.slice(at, (at += child.holes)), deeper))

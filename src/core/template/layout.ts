@@ -56,7 +56,9 @@ export function relative(text: string, next: string | undefined, indent: string)
   return text.replace(/(?:\r\n|\n|\r)([ \t]*)/g, (whole: string, own: string, at: number) => {
     const following = text[at + whole.length] ?? next ?? '';
     const blank = following === '\n' || following === '\r';
-    if (own.startsWith(indent)) return blank && own === '' ? '\n' : `\n${BASE}${own.slice(indent.length)}`;
-    return blank ? '\n' : `\n${BASE}${LESS.repeat(indent.length - own.length)}`;
+    if (blank && !own.startsWith(indent)) return '\n';
+    // where tabs and spaces are mixed, lengths have to tell what is deeper
+    if (own.length >= indent.length) return blank && own === '' ? '\n' : `\n${BASE}${own.slice(indent.length)}`;
+    return `\n${BASE}${LESS.repeat(indent.length - own.length)}`;
   });
 }

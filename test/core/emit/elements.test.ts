@@ -14,10 +14,10 @@ import { sites } from '../../arbitrary/pages.js';
 import { openStaying, readyForStaying } from '../../../src/verify/staying.js';
 import { launch } from '../../browser/drawn.js';
 import { hostileSite, liftedSite, siteOf } from './site-of.js';
-import { isDeep } from '../../arbitrary/cases.js';
+import { cases } from '../../arbitrary/cases.js';
 
 // each opens a browser
-const numRuns = isDeep ? 8 : 2;
+const numRuns = cases(24);
 let browser: Browser;
 beforeAll(async () => {
   browser = await launch();
