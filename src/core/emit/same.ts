@@ -11,7 +11,7 @@ import { attrOf, type Child, type Element, lacksEndTag, PREFORMATTED } from '../
 import { readDeclarations } from '../style/syntax.js';
 import type { Drawn } from './html.js';
 import type { ElementNode, EmitNode, EmitPage, Range, SpaceRules } from './model.js';
-import { isUnsafe, plainText } from './pieces.js';
+import { isKept, isUnsafe, plainText } from './pieces.js';
 import { readDocument, spaceOf } from './read.js';
 import { tidyNodes } from './space.js';
 
@@ -134,11 +134,11 @@ function attributeDifference(a: ElementNode, b: ElementNode): RenderedDifference
 }
 
 /** Attributes as they are compared, by name; without those that no runtime sets. */
-function compared({ attrs, space }: ElementNode): Map<string, string> {
+function compared({ tag, attrs, space }: ElementNode): Map<string, string> {
   const values = new Map<string, string>();
   for (const { name, pieces } of attrs) {
     const text = plainText(pieces) ?? '';
-    if (/^on[a-z]+$/.test(name) || /^(key|ref|children)$/.test(name) || isUnsafe(name)) continue;
+    if (/^on[a-z]+$/.test(name) || isKept(tag, name) || isUnsafe(name)) continue;
     if (name === 'style') values.set(name, declarationsOf(text));
     // a renderer may leave the names of drawings as JSX spells them
     else if (space === 'svg') values.set(find(svg, name).attribute, text);

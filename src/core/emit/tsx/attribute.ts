@@ -1,6 +1,6 @@
 /** The attributes of one element in JSX. */
 import type { ElementNode, EmitAttr } from '../model.js';
-import { isUnsafe, plainText } from '../pieces.js';
+import { isKept, isUnsafe, plainText } from '../pieces.js';
 import { isHandler, spelling, type Spelling } from './attributes.js';
 import { js, jsPieces } from './expression.js';
 import { braced, jsKey, jsString, jsxValue } from './strings.js';
@@ -14,7 +14,7 @@ export function attributesOf(element: ElementNode, writer: Writer): string[] {
   const loose: string[] = [];
   for (const attr of element.attrs) {
     const { name } = attr;
-    if (/^(key|ref|children)$/.test(name) || isUnsafe(name))
+    if (isKept(element.tag, name) || isUnsafe(name))
       unsayable(
         writer,
         attr,
@@ -108,8 +108,20 @@ function styleOf(attr: EmitAttr, writer: Writer): string[] {
   return [`style={${object.code}${cast}}`];
 }
 
+/** The function that a prop is given as; what cannot be run does nothing. */
+export function handlerText(value: EmitAttr, prop: string, writer: Writer): string {
+  return handlerOf(value, prop, writer) ?? '() => undefined';
+}
+
+/** The object that a prop is given as, of which the declarations are known. */
+export function styleText(value: EmitAttr, writer: Writer): string {
+  const style = styleObject(value.pieces, (pieces) => jsPieces(pieces, writer));
+  for (const message of style?.lost ?? []) unsayable(writer, value, `in a style object ${message}`);
+  return style?.code ?? '{}';
+}
+
 /** The function for an event handler attribute or a handler that a use gives; null when there can be none. */
-export function handlerOf(attr: EmitAttr, event: string, writer: Writer): string | null {
+function handlerOf(attr: EmitAttr, event: string, writer: Writer): string | null {
   const { job, module } = writer;
   const [first] = attr.pieces;
   const code = plainText(attr.pieces);

@@ -4,13 +4,12 @@ import { camelName } from '../../component/expression.js';
 import type { ElementNode, EmitAttr, EmitNode, Json, UseNode } from '../model.js';
 import { isUnsafe, plainText } from '../pieces.js';
 import { find } from '../read.js';
-import { attributesOf, handlerOf } from './attribute.js';
+import { attributesOf, handlerText, styleText } from './attribute.js';
 import { isKnown } from './attributes.js';
 import { asChild, asText, isBoolean, js, jsPieces, test } from './expression.js';
 import { braced, isReserved, jsKey, jsString, jsText, jsxText, jsxValue, unique } from './strings.js';
 import { isNumber, scopeOfItem, type Type, typeOf } from './types.js';
 import { propName, slotProp } from './prop-names.js';
-import { styleObject } from './style.js';
 import { FOLDER, unsayable, type Writer, writerFor } from './writer.js';
 
 /** Elements whose content is raw text, which a runtime would escape. */
@@ -221,18 +220,10 @@ function folderProp({ job, module }: Writer): string {
 function valueOf(name: string, value: EmitAttr, type: Type, writer: Writer): string[] {
   const { pieces } = value;
   const [first] = pieces;
-  if (type.kind === 'handler') {
-    const handler = handlerOf(value, name, writer);
-    // what cannot be run does nothing, and is not what runs where a use gives none
-    return [`${name}={${handler ?? '() => undefined'}}`];
-  }
+  if (type.kind === 'handler') return [`${name}={${handlerText(value, name, writer)}}`];
   const text = plainText(pieces);
   if (text !== null) {
-    if (type.kind === 'style') {
-      const style = styleObject(pieces, (each) => jsPieces(each, writer));
-      for (const message of style?.lost ?? []) unsayable(writer, value, `in a style object ${message}`);
-      return style === null ? [] : [`${name}={${style.code}}`];
-    }
+    if (type.kind === 'style') return [`${name}={${styleText(value, writer)}}`];
     if (type.kind === 'flag') return text === 'false' ? [] : [name];
     if (type.kind === 'list') {
       unsayable(writer, value, `a list is given as text: ${name} is left out`);

@@ -1,6 +1,7 @@
 /** Modules of components and pages, as text that is yet to be formatted. */
 import { camelName } from '../../component/expression.js';
-import type { EmitComponent, EmitNode, EmitPage } from '../model.js';
+import type { EmitComponent, EmitNode, EmitPage, EmitProp } from '../model.js';
+import { handlerText, styleText } from './attribute.js';
 import { expressionOf } from './jsx.js';
 import { importPath, moduleImport } from './names.js';
 import { slotTypeOf } from './options.js';
@@ -74,26 +75,17 @@ function rootOf(nodes: EmitNode[], writer: Writer): string {
 function parametersOf(
   component: EmitComponent,
   types: ReadonlyMap<string, Type>,
-  { job }: Writer,
+  writer: Writer,
   markup: string,
 ): string {
+  const { job } = writer;
   const isUsed = (name: string) => new RegExp(`(?<![\\w$.'"-])${name.replaceAll('$', '\\$')}(?![\\w$])`).test(markup);
   const taken: string[] = job.needFolder.has(component.name) && isUsed(FOLDER) ? [FOLDER] : [];
   for (const prop of component.props) {
     const name = propName(prop.name);
     const variable = variableOf(name);
     if (!isUsed(variable)) continue;
-    const { kind, absent } = types.get(prop.name)!;
-    const standard =
-      kind === 'flag'
-        ? 'false'
-        : kind === 'list' && absent
-          ? '[]'
-          : prop.default !== null
-            ? kind === 'number'
-              ? prop.default
-              : jsString(prop.default)
-            : null;
+    const standard = defaultOf(prop, types.get(prop.name)!, writer);
     const target = variable === name ? name : `${name}: ${variable}`;
     taken.push(standard === null ? target : `${target} = ${standard}`);
   }
@@ -103,6 +95,18 @@ function parametersOf(
   }
   const { name } = job.names.components.get(component.name)!;
   return `{ ${taken.join(', ')} }${job.typed ? `: ${name}Props` : ''}`;
+}
+
+/** What a prop is where a use gives none, as JavaScript; null where that is nothing. */
+function defaultOf(prop: EmitProp, { kind, absent }: Type, writer: Writer): string | null {
+  if (kind === 'flag') return 'false';
+  if (kind === 'list' && absent) return '[]';
+  if (prop.default === null) return null;
+  const at = { path: writer.module.component!.path, line: 1, column: 1 };
+  const value = { name: prop.name, pieces: [prop.default], at };
+  if (kind === 'style') return styleText(value, writer);
+  if (kind === 'handler') return handlerText(value, prop.name, writer);
+  return kind === 'number' ? prop.default : jsString(prop.default);
 }
 
 /** The interfaces of the props, and of the records of lists. */
@@ -182,7 +186,11 @@ function propsComment(component: EmitComponent, types: ReadonlyMap<string, Type>
     const type = types.get(prop.name)!;
     const name = `props.${propName(prop.name)}`;
     const shown =
-      prop.default !== null ? `[${name}=${prop.default}]` : type.absent || type.kind === 'flag' ? `[${name}]` : name;
+      prop.default !== null && type.kind !== 'style' && type.kind !== 'handler'
+        ? `[${name}=${prop.default}]`
+        : prop.default !== null || type.absent || type.kind === 'flag'
+          ? `[${name}]`
+          : name;
     const kind = type.kind === 'list' ? 'object[]' : type.kind === 'handler' ? 'Function' : typeName(type);
     lines.push(`@param {${kind}} ${shown}${prop.about === null ? '' : ` ${prop.about}`}`);
     for (const field of prop.fields)
