@@ -64,6 +64,22 @@ describe('types of props', () => {
       /t: Record<string, string>;/,
     ],
     [
+      'one of two styles is one of two objects, and none is none',
+      prop('t', 'flag'),
+      `<i style="{{t ? 'top: 1px' : 'top: 2px'}}">x</i><b style="{{t ? null : 'top: 3px'}}">y</b>`,
+      '<x-card t></x-card><x-card></x-card>',
+      /style=\{t \? \{ top: "1px" \} : \{ top: "2px" \}\}.*style=\{t \? undefined : \{ top: "3px" \}\}/,
+    ],
+    [
+      'a style that is known only when it is rendered is read there',
+      prop('t', 'text', 'optional') + prop('u', 'list') + prop('u.v'),
+      `<i style="{{t}}; top: 1px">x</i><template each="w" of="u"><b style="{{w.v}}">y</b></template>`,
+      `<x-card t="--A: url(data:;b,x); -webkit-box-flex: 1; BORDER-TOP: 1px/* ; */">
+        <script type="application/json" slot="u">[{ "v": "content: ';'; color: red" }, { "v": "x" }]</script></x-card>
+        <x-card></x-card>`,
+      /style=\{styleObject\(`\$\{t \?\? ""\}; top: 1px`\)\}.*style=\{styleObject\(w\.v\)\}/,
+    ],
+    [
       'about is a comment',
       prop('t', 'text', 'about="What it says */"'),
       '{{t}}',

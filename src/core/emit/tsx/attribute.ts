@@ -1,8 +1,9 @@
 /** The attributes of one element in JSX. */
-import type { ElementNode, EmitAttr } from '../model.js';
+import { type Expression, isSpelled } from '../../component/expression.js';
+import type { ElementNode, EmitAttr, Piece } from '../model.js';
 import { isKept, isUnsafe, plainText } from '../pieces.js';
 import { isHandler, spelling, type Spelling } from './attributes.js';
-import { js, jsPieces } from './expression.js';
+import { js, jsPieces, test } from './expression.js';
 import { braced, jsKey, jsString, jsxValue } from './strings.js';
 import { styleObject } from './style.js';
 import { isNumber, typeOf } from './types.js';
@@ -23,7 +24,8 @@ export function attributesOf(element: ElementNode, writer: Writer): string[] {
     else if (isHandler(name)) {
       const handler = handlerOf(attr, name.slice(2), writer);
       if (handler !== null) said.push(`${spelling(element, name, writer.job.names.options).name}={${handler}}`);
-    } else if (name === 'style' && writer.job.names.options.attributes === 'dom') said.push(...styleOf(attr, writer));
+    } else if (name === 'style' && writer.job.names.options.attributes === 'dom')
+      said.push(`style={${styleOf(attr, writer)}}`);
     else {
       const { text, isLoose } = attributeText(element, attr, writer);
       if (text !== '') (isLoose ? loose : said).push(text);
@@ -87,25 +89,33 @@ function valueOf(attr: EmitAttr, { takes, words, name }: Spelling, writer: Write
   };
 }
 
-function styleOf(attr: EmitAttr, writer: Writer): string[] {
+/** The object of a `style` attribute, of which the declarations are known here, or else are read where it is rendered. */
+function styleOf(attr: EmitAttr, writer: Writer): string {
   const [first] = attr.pieces;
-  if (attr.pieces.length === 1 && typeof first === 'object' && first.kind === 'value') {
-    const { kind } = typeOf(first.expression, writer.scope);
-    if (kind === 'style') return [`style={${js(first.expression, writer)}}`];
-  }
+  if (attr.pieces.length === 1 && typeof first === 'object' && first.kind === 'value')
+    return styleOfExpression(first.expression, attr, writer);
   const object = styleObject(attr.pieces, (pieces) => jsPieces(pieces, writer));
-  if (object === null) {
-    unsayable(
-      writer,
-      attr,
-      'a style whose declarations are not known here is left out; --attributes html keeps it as text',
-    );
-    return [];
-  }
+  if (object === null) return readWhenRendered(attr.pieces, writer);
   for (const message of object.lost) unsayable(writer, attr, `in a style object ${message}`);
   // the types of some runtimes know no custom properties
   const cast = writer.job.typed && object.code.includes("'--") ? ' as Record<string, string>' : '';
-  return [`style={${object.code}${cast}}`];
+  return object.code + cast;
+}
+
+function readWhenRendered(style: Piece[], writer: Writer): string {
+  writer.module.usesStyles = true;
+  writer.job.shared.add('styleObject');
+  return `styleObject(${jsPieces(style, writer)})`;
+}
+
+function styleOfExpression(expression: Expression, attr: EmitAttr, writer: Writer): string {
+  if (typeOf(expression, writer.scope).kind === 'style') return js(expression, writer);
+  if (expression.kind === 'choose') {
+    const [yes, no] = [expression.yes, expression.no].map((each) => styleOfExpression(each, attr, writer));
+    return `${test(expression.test, false, writer)} ? ${yes} : ${no}`;
+  }
+  if (expression.kind !== 'literal') return readWhenRendered([{ kind: 'value', expression }], writer);
+  return isSpelled(expression.value) ? styleOf({ ...attr, pieces: [expression.value.value] }, writer) : 'undefined';
 }
 
 /** The function that a prop is given as; what cannot be run does nothing. */

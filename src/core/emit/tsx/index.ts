@@ -84,6 +84,8 @@ function shared(job: Job): EmittedFile[] {
   const handlers = job.handlers.text(typed && takesHandlers);
   if (handlers !== '') files.push({ path: `handlers.${names.script}`, text: `${handlers}\n` });
   if (job.needFolder.size > 0) files.push({ path: `relativeUrl.${names.script}`, text: relativeUrlModule(typed) });
+  if (job.shared.has('styleObject'))
+    files.push({ path: `styleObject.${names.script}`, text: styleObjectModule(typed) });
   if (typed && slotType(job).from === null && site.components.some(({ slots }) => slots.length > 0))
     files.push({
       path: 'markup.tsx',
@@ -99,6 +101,25 @@ const MARKUP = `const element = <></>;
 /** What a slot takes: elements, text, or several of both. */
 export type Markup = typeof element | string | number | boolean | null | undefined | Markup[];
 `;
+
+function styleObjectModule(typed: boolean): string {
+  const [text, object] = typed ? [': string', ': Record<string, string>'] : ['', ''];
+  return `/** The declarations of a \`style\` attribute as the object that JSX takes. */
+export function styleObject(text${text})${object} {
+  const style${object} = {};
+  const plain = text.replace(/\\/\\*[^]*?\\*\\//g, ' ');
+  // what stands in quotes or brackets may hold any character
+  const declarations = plain.matchAll(/([-\\w]+)\\s*:((?:"[^"]*"|'[^']*'|\\([^)]*\\)|[^;"'(])*)/g);
+  for (const [, name = '', value = ''] of declarations) {
+    const key = name.startsWith('--')
+      ? name
+      : name.toLowerCase().replace(/^-ms-/, 'ms-').replace(/-([a-z])/g, (part) => part.charAt(1).toUpperCase());
+    style[key] = value.trim();
+  }
+  return style;
+}
+`;
+}
 
 function relativeUrlModule(typed: boolean): string {
   const [text, list] = typed ? [': string', ': string[]'] : ['', ''];

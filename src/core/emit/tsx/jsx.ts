@@ -261,7 +261,14 @@ function listOf(records: Json[], wanted: string, type: Type, { job, module }: Wr
   if (known !== undefined) return known.name;
   const props = module.component?.props.map(({ name }) => camelName(name)) ?? [];
   const handlers = [...module.handlerNames];
-  const taken = new Set([...module.constants.map(({ name }) => name), ...props, ...handlers, 'relativeUrl', FOLDER]);
+  const taken = new Set([
+    ...module.constants.map(({ name }) => name),
+    ...props,
+    ...handlers,
+    'relativeUrl',
+    'styleObject',
+    FOLDER,
+  ]);
   const name = unique(wanted, taken);
   module.constants.push({ name, type: job.typed ? type.record : '', code });
   return name;

@@ -231,6 +231,7 @@ function imports(folder: string, module: Module, needs: ('handler' | 'slot')[], 
       what: onlyType ? 'import type { Handler }' : `import { ${handlers.join(', ')} }`,
     });
   }
+  if (module.usesStyles) lines.push({ from: importPath(folder, 'styleObject'), what: 'import { styleObject }' });
   if (module.usesUrls) lines.push({ from: importPath(folder, 'relativeUrl'), what: 'import { relativeUrl }' });
   const records = new Map<string, Set<string>>();
   for (const { type } of module.constants) {

@@ -77,13 +77,9 @@ export function propTypes(site: EmitSite, names: Names): PropTypes {
 
 /** Props that are nothing but the whole of `style` attributes, and are always given as text, are objects in JSX. */
 function markStyles({ name, nodes }: EmitComponent, types: ReadonlyMap<string, Type>, uses: UseNode[]): void {
-  const whole = (piece: Piece | undefined) =>
-    typeof piece === 'object' && piece.kind === 'value' && piece.expression.kind === 'name'
-      ? piece.expression.path.join('.')
-      : null;
   const styles = new Set(
     find(nodes, 'element').flatMap(({ attrs }) =>
-      attrs.flatMap((attr) => (attr.name === 'style' && attr.pieces.length === 1 ? (whole(attr.pieces[0]) ?? []) : [])),
+      attrs.flatMap((attr) => (attr.name === 'style' ? (wholeName(attr.pieces) ?? []) : [])),
     ),
   );
   if (styles.size === 0) return;
@@ -94,6 +90,12 @@ function markStyles({ name, nodes }: EmitComponent, types: ReadonlyMap<string, T
     if (type.kind === 'text' && isText && styles.has(camelName(prop)) && !elsewhere.has(camelName(prop)))
       type.kind = 'style';
   }
+}
+
+/** The name that a value is nothing but; else null. */
+function wholeName([piece, ...others]: Piece[]): string | null {
+  const isName = others.length === 0 && typeof piece === 'object' && piece.kind === 'value';
+  return isName && piece.expression.kind === 'name' ? piece.expression.path.join('.') : null;
 }
 
 /** Names in expressions, those left out that are the whole of a `style`. */
@@ -107,7 +109,9 @@ function namesElsewhere(nodes: EmitNode[]): string[] {
     if (node.kind === 'element')
       return [
         ...below,
-        ...node.attrs.flatMap(({ name, pieces }) => (name === 'style' && pieces.length === 1 ? [] : inPieces(pieces))),
+        ...node.attrs.flatMap(({ name, pieces }) =>
+          name === 'style' && wholeName(pieces) !== null ? [] : inPieces(pieces),
+        ),
       ];
     if (node.kind === 'use') return [...below, ...node.values.flatMap(({ pieces }) => inPieces(pieces))];
     if (node.kind === 'value') return namesIn(node.expression);

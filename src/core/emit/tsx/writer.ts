@@ -18,6 +18,8 @@ export interface Job {
   types: PropTypes;
   typed: boolean;
   handlers: Handlers;
+  /** functions that modules import from a module of their own */
+  shared: Set<'styleObject'>;
   remarks: EmitRemark[];
   components: ReadonlyMap<string, EmitComponent>;
   /** the one folder that all pages resolve their URLs against; null when there are several */
@@ -42,6 +44,7 @@ export interface Module {
   /** lists of records */
   constants: { name: string; type: string; code: string }[];
   usesUrls: boolean;
+  usesStyles: boolean;
 }
 
 /** A place in a module: what names mean there. */
@@ -64,6 +67,7 @@ export function startJob(site: EmitSite, names: Names, typed: boolean): Job {
     types: propTypes(site, names),
     typed,
     handlers: collectHandlers(typed, new Set(all.map(({ name }) => camelName(name)))),
+    shared: new Set(),
     remarks: [],
     components,
     pageFolder: folders.size <= 1 && only !== null ? only : null,
@@ -83,6 +87,7 @@ export function startModule(owner: string, component: EmitComponent | null): Mod
     aliases: new Map(),
     constants: [],
     usesUrls: false,
+    usesStyles: false,
   };
 }
 
