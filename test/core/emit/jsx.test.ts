@@ -116,6 +116,13 @@ describe('types of props', () => {
     expect(typeErrors(files, 'preact')).toEqual([]);
     const same = await emitted(template, meta, list('[{"at-time":"1"},{"at-time":"1"}]'));
     expect(same.card).toContain('stops.map((s, index) => ( <li key={index}>');
+    const silent = await emitted(
+      '<ol><template each="s" of="stops"><li>stop s</li></template></ol>',
+      meta,
+      list('[{}]'),
+    );
+    expect(silent.card).toContain('stops.map((_, index) => ( <li key={index}>');
+    expect(typeErrors(silent.files, 'preact')).toEqual([]);
   });
 });
 

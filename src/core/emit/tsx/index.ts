@@ -149,7 +149,7 @@ function decide(site: EmitSite, job: Job): void {
   const inBody = new Set([...site.pages.flatMap(({ uses }) => uses), ...site.components.flatMap(({ uses }) => uses)]);
   for (const { name } of site.components) {
     const { name: own } = job.names.components.get(name)!;
-    if (!inBody.has(name) && site.pages.some(({ elsewhere }) => elsewhere.includes(name)))
+    if (!inBody.has(name) && site.pages.some(({ elsewhere, flat }) => flat === null && elsewhere.includes(name)))
       tell(`${own} belongs into the head of pages, which is no module: the pages in html/ have it written out`);
   }
   for (const { path, flat } of site.pages)

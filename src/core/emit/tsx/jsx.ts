@@ -8,7 +8,7 @@ import { attributesOf, handlerText, styleText } from './attribute.js';
 import { isKnown } from './attributes.js';
 import { asChild, asText, isBoolean, js, jsPieces, test } from './expression.js';
 import { braced, isReserved, jsKey, jsString, jsText, jsxText, jsxValue, unique } from './strings.js';
-import { isNumber, scopeOfItem, type Type, typeOf } from './types.js';
+import { isNumber, namesAmong, scopeOfItem, type Type, typeOf } from './types.js';
 import { propName, slotProp } from './prop-names.js';
 import { FOLDER, unsayable, type Writer, writerFor } from './writer.js';
 
@@ -162,17 +162,22 @@ function eachText(node: Extract<EmitNode, { kind: 'each' }>, writer: Writer): st
       : undefined;
   const key = field === undefined ? 'index' : `${item}.${field}`;
   const nodes = node.children.filter((child) => child.kind !== 'comment');
-  const parameters = field === undefined ? `${item}, index` : item;
+  // an item that says nothing is there all the same
+  const isUsed = field !== undefined || namesAmong(node.children).includes(camelName(node.item));
+  const parameters = (isKeyed: boolean) => {
+    if (isKeyed && field === undefined) return `${isUsed ? item : '_'}, index`;
+    return isUsed ? item : '';
+  };
   const isKeyed = (child: EmitNode) => child.kind === 'element' || child.kind === 'use' || child.kind === 'when';
   if (nodes.length === 1) {
     const body = expressionOf(node.children, inner, key);
-    return `${list}.map((${isKeyed(nodes[0]!) ? parameters : item}) => (${body}))`;
+    return `${list}.map((${parameters(isKeyed(nodes[0]!))}) => (${body}))`;
   }
   // several nodes an item: a list of them all, each with a key of its own
   const keyed: EmitNode[] = nodes.filter(isKeyed);
   const keyOf = (child: EmitNode) => (keyed.length < 2 ? key : `\`\${${key}} ${keyed.indexOf(child) + 1}\``);
-  const each = nodes.map((child) => single(child, inner, keyOf(child)));
-  return `${list}.flatMap((${keyed.length > 0 ? parameters : item}) => [${each.join(', ')}])`;
+  const each = nodes.map((child) => single(child, inner, keyOf(child))).join(', ');
+  return `${list}.flatMap((${parameters(keyed.length > 0)}) => [${each}])`;
 }
 
 function kebabOf(name: string, { props }: { props: { name: string }[] }): string {

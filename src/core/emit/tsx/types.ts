@@ -5,7 +5,7 @@
  */
 import { pascalCase } from 'change-case';
 import pluralize from 'pluralize';
-import { camelName, type Datum, type Expression, isSpelled } from '../../component/expression.js';
+import { camelName, type Datum, type Expression, isSpelled, namesIn } from '../../component/expression.js';
 import type { EmitAttr, EmitComponent, EmitNode, EmitProp, EmitSite, Json, Piece, UseNode } from '../model.js';
 import { plainText } from '../pieces.js';
 import { childrenOf, find } from '../read.js';
@@ -83,7 +83,7 @@ function markStyles({ name, nodes }: EmitComponent, types: ReadonlyMap<string, T
     ),
   );
   if (styles.size === 0) return;
-  const elsewhere = new Set(namesElsewhere(nodes));
+  const elsewhere = new Set(namesAmong(nodes, ({ name, pieces }) => name !== 'style' || wholeName(pieces) === null));
   const given = uses.filter(({ component }) => component === name).flatMap(({ values }) => values);
   for (const [prop, type] of types) {
     const isText = given.every((value) => value.name !== prop || plainText(value.pieces) !== null);
@@ -98,31 +98,24 @@ function wholeName([piece, ...others]: Piece[]): string | null {
   return isName && piece.expression.kind === 'name' ? piece.expression.path.join('.') : null;
 }
 
-/** Names in expressions, those left out that are the whole of a `style`. */
-function namesElsewhere(nodes: EmitNode[]): string[] {
+/** What expressions in nodes name: props, and items of lists. @param isCounted false for attributes that are passed over */
+export function namesAmong(nodes: EmitNode[], isCounted: (attr: EmitAttr) => boolean = () => true): string[] {
   const inPieces = (pieces: Piece[]): string[] =>
     pieces.flatMap((piece) =>
-      typeof piece === 'string' ? [] : piece.kind === 'url' ? inPieces(piece.pieces) : namesIn(piece.expression),
+      typeof piece === 'string' ? [] : piece.kind === 'url' ? inPieces(piece.pieces) : namesOf(piece.expression),
     );
   return nodes.flatMap((node): string[] => {
-    const below = namesElsewhere(childrenOf(node));
+    const below = namesAmong(childrenOf(node), isCounted);
     if (node.kind === 'element')
-      return [
-        ...below,
-        ...node.attrs.flatMap(({ name, pieces }) =>
-          name === 'style' && wholeName(pieces) !== null ? [] : inPieces(pieces),
-        ),
-      ];
+      return [...below, ...node.attrs.flatMap((attr) => (isCounted(attr) ? inPieces(attr.pieces) : []))];
     if (node.kind === 'use') return [...below, ...node.values.flatMap(({ pieces }) => inPieces(pieces))];
-    if (node.kind === 'value') return namesIn(node.expression);
-    return [...below, ...(node.kind === 'when' ? namesIn(node.test) : node.kind === 'each' ? namesIn(node.of) : [])];
+    if (node.kind === 'value') return namesOf(node.expression);
+    return [...below, ...(node.kind === 'when' ? namesOf(node.test) : node.kind === 'each' ? namesOf(node.of) : [])];
   });
 }
 
-function namesIn(expression: Expression): string[] {
-  if (expression.kind === 'name') return [expression.path[0]!];
-  if (expression.kind === 'choose') return [expression.test, expression.yes, expression.no].flatMap(namesIn);
-  return expression.kind === 'literal' ? [] : [expression.left, expression.right].flatMap(namesIn);
+function namesOf(expression: Expression): string[] {
+  return namesIn(expression).map(([name]) => name!);
 }
 
 /** What the names in a component's template mean. */
