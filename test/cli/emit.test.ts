@@ -197,7 +197,9 @@ usualTest(
     const away = '<meta http-equiv="refresh" content="0; url=about:blank">';
     // called as the files of all elements are
     const own = '<link rel="stylesheet" href="css/all.css"><script src="js/all.js"></script>';
-    const script = `document.body.title = location.pathname.split('/').pop(); location.reload()`;
+    // what is put before the first script stands there
+    const before = `document.querySelector('body script').before(document.createElement('i'))`;
+    const script = `document.body.title = location.pathname.split('/').pop(); ${before}; location.reload()`;
     const source = page(`${cards.join('\n')}\n<script>${script}</script>`).replace(
       '<title>',
       `<meta charset="windows-1252">${away}${own}<title>`,

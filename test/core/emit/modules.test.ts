@@ -49,16 +49,20 @@ test('handlers become functions that mean the same, and what is no code is told'
   const page = `<!DOCTYPE html><body>
     <button onclick="this.hidden = true">a</button> <button onclick="this.hidden = true">b</button>
     <form onsubmit="return confirm('Send?')"></form> <a onclick="go(); return false">c</a> <a onclick="}{">d</a>
-    <a onclick="[1].map(() => this.id); function f() { return this }">e</a> <x-go on-click="}{"></x-go> <x-go></x-go></body>`;
+    <a onclick="[1].map(() => this.id); function f() { return this }">e</a> <x-go on-click="}{"></x-go> <x-go>
+    <script type="application/json" slot="ways">[{ "on-click": "way(1)" }, { "on-click": "way(2)" }]</script></x-go></body>`;
   const go = `<template component="x-go"><meta prop="on-click" type="handler" default="stop()">
-    <meta prop="look" type="text" default="color: red"><a onclick="{{onClick}}" style="{{look}}">f</a>
+    <meta prop="look" type="text" default="color: red">
+    <meta prop="ways" type="list"><meta prop="ways.on-click" type="handler">
+    <a onclick="{{onClick}}" style="{{look}}">f</a>
+    <template each="way" of="ways"><a onclick="{{way.onClick}}">h</a></template>
     <textarea value="kept by runtimes">g</textarea></template>`;
   const registry = readComponents([{ path: 'components/x-go.html', source: go }]);
   const site = siteOf({ 'p.html': page }, registry);
   const { files, remarks, different } = await rendered(site, { jsxImport: 'preact' });
   expect(different).toEqual([]);
   const code = files.get('handlers.ts')!;
-  expect(code.match(/export function \w+/g)).toHaveLength(5);
+  expect(code.match(/export function \w+/g)).toHaveLength(7);
   expect(code).toContain('event.currentTarget.hidden = true;');
   expect(code).toContain('if (confirm("Send?") === false) event.preventDefault();');
   expect(code).toMatch(/go\(\);\s*event\.preventDefault\(\);/);

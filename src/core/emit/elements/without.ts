@@ -30,7 +30,11 @@ export function differenceOfDrawn(
     if (node.kind !== 'element' && node.kind !== 'root') return;
     node.children.forEach(undo);
     const children: Child[] = [];
-    for (const child of node.children.flatMap(without)) {
+    // what the target puts in stands on a line of its own, with a break behind it
+    const isOwnBreak = (child: Child, before: Child | undefined) =>
+      before?.kind === 'element' && isOurs(before) && child.kind === 'text' && child.value.trim() === '';
+    const left = node.children.filter((child, i) => !isOwnBreak(child, node.children[i - 1]));
+    for (const child of left.flatMap(without)) {
       const last = children.at(-1);
       if (child.kind === 'text' && last?.kind === 'text') last.value += child.value;
       else children.push(child);

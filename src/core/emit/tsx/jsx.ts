@@ -1,7 +1,7 @@
 /** Nodes as JSX. What it says is on one line where white space would count; formatting breaks the lines. */
 import { camelCase, pascalCase } from 'change-case';
 import { camelName } from '../../component/expression.js';
-import type { ElementNode, EmitAttr, EmitNode, Json, UseNode } from '../model.js';
+import type { ElementNode, EmitAttr, EmitNode, Json, ListData, UseNode } from '../model.js';
 import { isUnsafe, plainText } from '../pieces.js';
 import { find } from '../read.js';
 import { attributesOf, handlerText, styleText } from './attribute.js';
@@ -198,7 +198,7 @@ function useOf(use: UseNode, writer: Writer, key?: string): string {
     const own = propName(prop.name);
     const list = use.lists.find((each) => each.name === prop.name);
     const value = use.values.find((each) => each.name === prop.name);
-    if (list !== undefined) props.push(`${own}={${listOf(list.records, listName(prop.name, use), type, writer)}}`);
+    if (list !== undefined) props.push(`${own}={${listOf(list, listName(prop.name, use), type, writer)}}`);
     else if (value !== undefined) props.push(...valueOf(own, value, type, writer));
   }
   for (const { name: slot, children } of use.slots) {
@@ -259,8 +259,9 @@ function listName(prop: string, use: UseNode): string {
 }
 
 /** Records as an array; those of a page are a constant of its module. */
-function listOf(records: Json[], wanted: string, type: Type, { job, module }: Writer): string {
-  const code = `[${records.map((record) => recordOf(record, type)).join(', ')}]`;
+function listOf({ records, at }: ListData, wanted: string, type: Type, writer: Writer): string {
+  const { job, module } = writer;
+  const code = `[${records.map((record) => recordOf(record, { type, at }, writer)).join(', ')}]`;
   if (records.length === 0) return code;
   const known = module.constants.find((each) => each.code === code && each.type === type.record);
   if (known !== undefined) return known.name;
@@ -279,19 +280,18 @@ function listOf(records: Json[], wanted: string, type: Type, { job, module }: Wr
   return name;
 }
 
-function recordOf(record: Json, { fields }: Type): string {
+function recordOf(record: Json, { type: { fields }, at }: { type: Type; at: ListData['at'] }, writer: Writer): string {
   const given = typeof record === 'object' && record !== null && !Array.isArray(record) ? Object.entries(record) : [];
   const entries = given.flatMap(([name, value]) => {
     const type = fields.get(camelName(name));
     if (type === undefined || value === null || typeof value === 'object') return [];
     const text = String(value);
-    const code =
-      type.kind === 'flag'
-        ? String(value !== false && text !== 'false')
-        : type.kind === 'number' && isNumber(text)
-          ? text
-          : jsString(text);
-    return [`${jsKey(camelName(name))}: ${code}`];
+    const code = () => {
+      if (type.kind === 'flag') return String(value !== false && text !== 'false');
+      if (type.kind === 'handler') return handlerText({ name, pieces: [text], at }, name, writer);
+      return type.kind === 'number' && isNumber(text) ? text : jsString(text);
+    };
+    return [`${jsKey(camelName(name))}: ${code()}`];
   });
   return `{ ${entries.join(', ')} }`;
 }
