@@ -50,7 +50,11 @@ export function registryForInlining(component: Component, registry: Registry): R
     const used = registry.get(usedComponent(element, (each) => registry.has(each)) ?? '');
     return used === undefined ? null : slotIn(used.parts, slot, { component: used, registry });
   };
-  return readComponents(all, { data, maxPageSize }, { taken: component.name, isUse, urlKindOf: urlKindIn(registry), slotOf });
+  return readComponents(
+    all,
+    { data, maxPageSize },
+    { taken: component.name, isUse, urlKindOf: urlKindIn(registry), slotOf },
+  );
 }
 
 /** Where a slot stands in a component, or in another one that it is poured on into; null where it is not found. */
