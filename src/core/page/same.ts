@@ -207,8 +207,8 @@ function showsSpace(element: Element): boolean {
 }
 
 function styleShowsSpace(style: string): boolean {
-  // a name may be spelled with escapes: then it may be this one
-  if (style.includes('\\')) return true;
+  // a name may be spelled with escapes: then it may be this one, where there is one
+  if (style.includes('\\')) return style.includes(':');
   if (!/white-space/i.test(style)) return false;
   const declarations = style.replace(/\/\*.*?\*\//gs, '').split(';');
   return declarations.some((each) => {
