@@ -46,11 +46,9 @@ interface Named {
   tag: string;
   /** `.class` and `#id` */
   names: readonly string[];
-  /** what may match, in order */
-  all: readonly Candidate[];
-  /** those of them that match wherever the element stands */
+  /** what matches wherever the element stands, in order */
   anywhere: readonly Candidate[];
-  /** those of which that depends on more than its own names */
+  /** what matches depending on more than its own names, in order */
   somewhere: readonly Candidate[];
 }
 
@@ -161,12 +159,12 @@ function namedLike(element: Element, index: RuleIndex): Named {
     const names = namesOf(element);
     const keyed = [tag.toLowerCase(), ...names].flatMap((name) => candidatesUnder(name, index));
     const all = [...new Set([...any, ...keyed])].sort(inOrder);
-    byNames.set(key, (found = { number: byNames.size, tag, names, all, ...split(all, tag, names) }));
+    byNames.set(key, (found = { number: byNames.size, tag, names, ...split(all, tag, names) }));
   }
   return found;
 }
 
-/** What may match elements of these names: by their names alone, or only depending on where they stand or what else they have. */
+/** What may match elements of these names, by these alone or depending on more. */
 function split(
   all: readonly Candidate[],
   tag: string,
@@ -227,15 +225,20 @@ function isMet(selector: Selector, element: Element, around: Chain | undefined):
 export function positionalFor({ index, chains }: PageIndex, element: Element): readonly Candidate[] {
   const chain = chains.get(element);
   if (chain?.named.tag === element.tag) return chain.positional;
-  return namedLike(element, index).all.filter(({ selector }) => selector.positional);
+  return namedLike(element, index).somewhere.filter(({ selector }) => selector.positional);
+}
+
+/** What matches elements that are called alike, and what may. */
+function candidatesOf({ anywhere, somewhere }: Named): [sure: readonly Candidate[], open: readonly Candidate[]] {
+  return [anywhere, somewhere];
 }
 
 /** All candidates that match an element, in order: one of the page as it was read, or one that is tried in it. */
 export function matching({ index, chains }: PageIndex, element: Element): readonly Candidate[] {
   const chain = chains.get(element);
-  if (chain === undefined) return namedLike(element, index).all.filter(({ selector }) => matches(selector, element));
-  const others = chain.others.filter(({ selector }) => matches(selector, element));
-  return others.length === 0 ? chain.matched : [...chain.matched, ...others].sort(inOrder);
+  const [sure, open] = chain === undefined ? candidatesOf(namedLike(element, index)) : [chain.matched, chain.others];
+  const met = open.filter(({ selector }) => matches(selector, element));
+  return met.length === 0 ? sure : [...sure, ...met].sort(inOrder);
 }
 
 export type Matches = ReadonlyMap<Element, readonly Candidate[]>;
