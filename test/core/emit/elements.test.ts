@@ -115,9 +115,9 @@ const CARD = readComponents([
   <meta prop="open" type="flag">
   <meta prop="count" type="number" default="3">
   <meta prop="stops" type="list">
-  <meta prop="stops.place-name" type="text">
+  <meta prop="stops.place-name" type="text"><meta prop="stops.tone" type="text" optional>
   <section class="card{{open ? ' card--open' : ''}}"><h2>{{heading}}</h2><b>{{count}}</b>
-    <ul><template each="stop" of="stops"><li>{{stop.placeName}}</li></template></ul>
+    <ul><template each="stop" of="stops"><li class="stop{{stop.tone === null ? '' : ' is-'}}{{stop.tone}}">{{stop.placeName}}</li></template></ul>
     <div><slot>Nothing.</slot></div><p><slot name="foot"></slot></p></section>
 </template>`,
   },
@@ -151,7 +151,7 @@ describe('an element', () => {
       card.heading = '<script>globalThis.hit = 1</script>';
       card.count = 5;
       card.open = true;
-      card.stops = [{ placeName: 'Hallow' }, { placeName: 'Varn' }];
+      card.stops = [{ placeName: 'Hallow', tone: 'calm' }, { placeName: 'Varn' }];
       await null;
     })()`);
       expect(await text(page)).toBe('<script>globalThis.hit = 1</script>5 HallowVarn inend');
@@ -160,6 +160,10 @@ describe('an element', () => {
         return [card.querySelector('i') === poured, card.getAttribute('count'), card.hasAttribute('open'), card.querySelector('section').className,
           card.stops.length, globalThis.hit ?? null] })()`),
       ).toEqual([true, '5', true, 'card card--open', 2, null]);
+      expect(await page.evaluate(`[...document.querySelectorAll('li')].map((li) => li.className)`)).toEqual([
+        'stop is-calm',
+        'stop',
+      ]);
       expect(errors).toEqual([]);
     },
   );

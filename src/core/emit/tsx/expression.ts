@@ -28,7 +28,9 @@ export function js(expression: Expression, writing: Writing): string {
     }
     case 'equal': {
       const { left, right, negated } = expression;
-      return `${operand(left, writing)} ${negated ? '!==' : '==='} ${operand(right, writing)}`;
+      // what a record lacks is `undefined`, whatever else is absent is
+      const isLoose = writing.none === 'null' && [left, right].some(isNothing);
+      return `${operand(left, writing)} ${negated ? '!=' : '=='}${isLoose ? '' : '='} ${operand(right, writing)}`;
     }
     case 'nullish':
       return typeOf(expression.left, writing.scope).absent
@@ -37,6 +39,10 @@ export function js(expression: Expression, writing: Writing): string {
     case 'choose':
       return `${test(expression.test, false, writing)} ? ${js(expression.yes, writing)} : ${js(expression.no, writing)}`;
   }
+}
+
+function isNothing(expression: Expression): boolean {
+  return expression.kind === 'literal' && expression.value === null;
 }
 
 function operand(expression: Expression, writing: Writing): string {
