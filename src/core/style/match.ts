@@ -159,13 +159,13 @@ function namedLike(element: Element, index: RuleIndex): Named {
     const names = namesOf(element);
     const keyed = [tag.toLowerCase(), ...names].flatMap((name) => candidatesUnder(name, index));
     const all = [...new Set([...any, ...keyed])].sort(inOrder);
-    byNames.set(key, (found = { number: byNames.size, tag, names, ...split(all, tag, names) }));
+    byNames.set(key, (found = { number: byNames.size, tag, names, ...byPlace(all, tag, names) }));
   }
   return found;
 }
 
 /** What may match elements of these names, by these alone or depending on more. */
-function split(
+function byPlace(
   all: readonly Candidate[],
   tag: string,
   names: readonly string[],

@@ -94,14 +94,14 @@ function styleOf(attr: EmitAttr, writer: Writer): string {
   const [first] = attr.pieces;
   if (attr.pieces.length === 1 && typeof first === 'object' && first.kind === 'value')
     return styleOfExpression(first.expression, attr, writer);
-  const object = styleObject(attr.pieces, (pieces) => jsPieces(pieces, writer));
-  if (object === null) return readWhenRendered(attr.pieces, writer);
-  for (const message of object.lost) unsayable(writer, attr, `in a style object ${message}`);
+  const code = styleText(attr, writer);
+  if (code === null) return readWhenRendered(attr.pieces, writer);
   // the types of some runtimes know no custom properties
-  const cast = writer.job.typed && object.code.includes("'--") ? ' as Record<string, string>' : '';
-  return object.code + cast;
+  const cast = writer.job.typed && code.includes("'--") ? ' as Record<string, string>' : '';
+  return code + cast;
 }
 
+/** For a style of which the declarations are known only where it is rendered. */
 function readWhenRendered(style: Piece[], writer: Writer): string {
   writer.module.usesStyles = true;
   writer.job.shared.add('styleObject');
@@ -123,11 +123,11 @@ export function handlerText(value: EmitAttr, prop: string, writer: Writer): stri
   return handlerOf(value, prop, writer) ?? '() => undefined';
 }
 
-/** The object that a prop is given as, of which the declarations are known. */
-export function styleText(value: EmitAttr, writer: Writer): string {
+/** The object that a style is given as, and what that cannot say is told; null where its declarations are not known here. */
+export function styleText(value: EmitAttr, writer: Writer): string | null {
   const style = styleObject(value.pieces, (pieces) => jsPieces(pieces, writer));
   for (const message of style?.lost ?? []) unsayable(writer, value, `in a style object ${message}`);
-  return style?.code ?? '{}';
+  return style?.code ?? null;
 }
 
 /** The function for an event handler attribute or a handler that a use gives; null when there can be none. */

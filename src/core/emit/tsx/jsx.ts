@@ -228,7 +228,7 @@ function valueOf(name: string, value: EmitAttr, type: Type, writer: Writer): str
   if (type.kind === 'handler') return [`${name}={${handlerText(value, name, writer)}}`];
   const text = plainText(pieces);
   if (text !== null) {
-    if (type.kind === 'style') return [`${name}={${styleText(value, writer)}}`];
+    if (type.kind === 'style') return [`${name}={${styleText(value, writer) ?? '{}'}}`];
     if (type.kind === 'flag') return text === 'false' ? [] : [name];
     if (type.kind === 'list') {
       unsayable(writer, value, `a list is given as text: ${name} is left out`);
