@@ -273,11 +273,17 @@ function rewritten(plan: LiftPlan, moving: Moving | null): { path: string; after
 /** The styles that go with a lift: those of the components that it makes. */
 async function movingWith(plan: LiftPlan, { project, pages }: Surveyed): Promise<Moving> {
   const { planMoving } = await import('./moving.js');
-  const { expandAll } = await import('../core/style/plan.js');
-  const after = new Map(plan.pages.map(({ path, after: text }) => [path, text]));
+  const { expandedPage, pageOf } = await import('../core/style/plan.js');
+  const planned = new Map(plan.pages.map(({ path, expanded }) => [path, expanded]));
+  const extended = pages.map((page) => {
+    const expanded = planned.get(page.path);
+    return expanded === undefined
+      ? expandedPage(page, plan.registry)
+      : { page: pageOf(page, expanded.text), extents: expanded.extents };
+  });
   const sources = new Map([...plan.registry.values()].map(({ path, source }) => [path, { path, source }]));
   const names = plan.components.map(({ path }) => [...plan.registry.values()].find((each) => each.path === path)!.name);
-  return planMoving(project, expandAll(pages, plan.registry, after), [...sources.values()], plan.registry, names);
+  return planMoving(project, extended, [...sources.values()], plan.registry, names);
 }
 
 export interface Lifted {

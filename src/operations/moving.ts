@@ -5,9 +5,9 @@ import { placeText } from '../core/errors.js';
 import { placeAt } from '../core/page/parse.js';
 import type { SheetCut } from '../core/style/back.js';
 import type { SheetReader } from '../core/style/cascade.js';
+import type { ExtendedPage } from '../core/style/dress.js';
 import { matchPage } from '../core/style/match.js';
 import {
-  type ExpandedPage,
   filledReader,
   type FilledSheets,
   planStyles,
@@ -37,7 +37,7 @@ export interface Moving {
 /** Plans to move the own rules of `names` into their component files; pages come as they expand after all else. */
 export async function planMoving(
   project: Project,
-  pages: ExpandedPage[],
+  pages: readonly ExtendedPage[],
   components: ComponentSource[],
   around: Surroundings,
   names: string[],
@@ -81,7 +81,7 @@ export function movingOf(
     pages,
     sheets,
     before,
-  }: { project: Project; pages: ExpandedPage[]; sheets: Stylesheets; before: FilledSheets },
+  }: { project: Project; pages: readonly ExtendedPage[]; sheets: Stylesheets; before: FilledSheets },
   plan: Moving['plan'],
 ): Moving {
   const files = plan.sheets.map(({ path, after }): PlannedFile => {
@@ -106,7 +106,7 @@ export function movingOf(
 /** The sheet before the first move, as long as what it gives now dresses the pages alike; else what it gives now. */
 export function originOf(
   { root, entries }: Project,
-  pages: ExpandedPage[],
+  pages: readonly ExtendedPage[],
   path: string,
   now: string,
   read: SheetReader,
@@ -119,7 +119,7 @@ export function originOf(
 
 /** Whether a sheet as it was dresses some page otherwise than the sheets do `now`: what differs first, or null. */
 export function dressesOtherwise(
-  pages: ExpandedPage[],
+  pages: readonly ExtendedPage[],
   path: string,
   first: string,
   now: SheetReader,

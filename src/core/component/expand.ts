@@ -18,12 +18,16 @@ import { Writer } from './writer.js';
 import { fromJson, wrongRecords } from './records.js';
 import { heldBack, type Move, moveLater, NO_MOVE } from './staying.js';
 
-/** What one use became, those in templates included: a range of the expanded text, and the parts that were poured in. */
-export interface Extent {
+/** The range of the expanded text that one use became, those in templates included, and the parts of it that were poured in. */
+export interface UseRange {
   component: string;
   start: number;
   end: number;
   poured: { slot: string; start: number; end: number }[];
+}
+
+/** What one use became, and of what. */
+export interface Extent extends UseRange {
   /** where the use stands: in the page, or in the template of a component */
   use: { path: string; start: number };
   /** what its props hold, by camelCase name */

@@ -6,7 +6,7 @@
  */
 import type { Registry } from '../component/model.js';
 import { type ComponentSource, readComponents, urlKindIn, usesIn } from '../component/read.js';
-import { expandPage } from '../component/expand.js';
+import { expandPage, type UseRange } from '../component/expand.js';
 import { Problem, workingOn } from '../errors.js';
 import { once } from '../once.js';
 import { composeAll } from '../template/compose.js';
@@ -14,7 +14,7 @@ import type { Keeping } from '../template/use.js';
 import { componentFile } from '../template/write.js';
 import type { UseVerdict } from '../match/prove.js';
 import { type Page, parsePage, placeAt } from '../page/parse.js';
-import { comparePages, parsedAs, type Sameness, type Shown } from '../page/same.js';
+import { comparePages, parsedAs, type Sameness, type Shown, sourceOf } from '../page/same.js';
 import { type Element, elementsOf, openBefore } from '../page/tree.js';
 import { spotsOf } from '../survey/nesting.js';
 import type { Finding } from '../survey/types.js';
@@ -26,7 +26,9 @@ export interface PlannedPage {
   before: string;
   after: string;
   uses: number;
-  same: Sameness;
+  same: Exclude<Sameness, 'different'>;
+  /** what `after` expands to */
+  expanded: { text: string; extents: UseRange[] };
 }
 
 export interface LeftOut {
@@ -287,8 +289,9 @@ function leave({ element, lifted }: Replacement, why: string, page: Page, plan: 
 
 /** Plans a page; where it comes out different because findings are written wrongly, these are the answer. */
 function planPage(page: Page, replacements: Replacement[], origin: string | Page, planning: Planning): Finding[] {
-  const { before, plan, shown, wrong } = planning;
-  const verdictOn = ({ lifted, index, form }: Replacement) => compareAlone(lifted, index, before, plan.registry, form);
+  const { plan, shown, wrong } = planning;
+  const verdictOn = ({ lifted, index, form }: Replacement) =>
+    compareAlone(lifted, index, planning.before, plan.registry, form);
   let current = replacements;
   // each round leaves at least one replacement out or changes its form, so this ends
   for (;;) {
@@ -304,17 +307,18 @@ function planPage(page: Page, replacements: Replacement[], origin: string | Page
       current = current.flatMap((each) => (each !== broken ? [each] : (templated ?? [])));
       continue;
     }
-    const { same, line, why } = comparePlanned(rewritten, origin, plan.registry, shown);
-    if (same !== 'different') {
-      plan.pages.push({ path: page.path, before: page.source, after: text, uses: current.length, same });
+    const compared = comparePlanned(rewritten, origin, plan.registry, shown);
+    if (compared.same !== 'different') {
+      const { path, source: before } = page;
+      plan.pages.push({ path, before, after: text, uses: current.length, ...compared });
       for (const { lifted } of current) count(lifted, plan);
       return [];
     }
     if (wrong().length > 0) return wrong();
     const different = current.filter((each) => verdictOn(each).same === 'different');
-    const guilty = different.length > 0 ? different : [guiltyOf(current, verdictOn, endOfLine(page, line))];
+    const guilty = different.length > 0 ? different : [guiltyOf(current, verdictOn, endOfLine(page, compared.line))];
     for (const each of guilty)
-      leave(each, different.length > 0 ? verdictOn(each).why : `what follows would change: ${why}`, page, plan);
+      leave(each, different.length > 0 ? verdictOn(each).why : `what follows would change: ${compared.why}`, page, plan);
     current = current.filter((each) => !guilty.includes(each));
   }
 }
@@ -325,13 +329,17 @@ function comparePlanned(
   origin: string | Page,
   registry: Registry,
   shown?: Shown,
-): { same: Sameness; line: number; why: string } {
+): Pick<PlannedPage, 'same' | 'expanded'> | { same: 'different'; line: number; why: string } {
   try {
-    const { same, first } = comparePages(page.path, origin, expandPage(page, registry).text, shown);
-    return { same, line: first?.line ?? 0, why: first?.what ?? '' };
+    const { text, extents } = expandPage(page, registry);
+    const { same, first } = comparePages(page.path, origin, text, shown);
+    if (same === 'different') return { same, line: first?.line ?? 0, why: first?.what ?? '' };
+    const ranges = extents.map(({ component, start, end, poured }) => ({ component, start, end, poured }));
+    // what is the same is held once
+    return { same, expanded: { text: text === sourceOf(origin) ? sourceOf(origin) : text, extents: ranges } };
   } catch (error) {
-    if (error instanceof Problem) return { same: 'different', line: Infinity, why: error.message };
-    throw error;
+    if (!(error instanceof Problem)) throw error;
+    return { same: 'different', line: Infinity, why: error.message };
   }
 }
 

@@ -42,7 +42,7 @@ export function parsedAs(page: Page, source: string): string | Page {
 }
 
 const isPage = (source: string | Page): source is Page => typeof source !== 'string';
-const sourceOf = (source: string | Page): string => (isPage(source) ? source.source : source);
+export const sourceOf = (source: string | Page): string => (isPage(source) ? source.source : source);
 const pageOf = (path: string, source: string | Page): Page => (isPage(source) ? source : parsePage(path, source));
 
 function compareTrees(page: Page, changed: Page, shown?: Shown): Verdict {

@@ -1,7 +1,7 @@
 /** Pages as they are dressed: their elements, what each of them is matched by, and where components stand. */
 import { workingOn } from '../errors.js';
 import { firstNotBefore } from '../search.js';
-import type { Extent } from '../component/expand.js';
+import type { UseRange } from '../component/expand.js';
 import type { Page } from '../page/parse.js';
 import type { Element, Parent } from '../page/tree.js';
 import type { SheetReader } from './cascade.js';
@@ -39,11 +39,11 @@ export interface Dressed extends Reached {
 /** A page that is expanded, and where the uses stand on it. */
 export interface ExtendedPage {
   page: Page;
-  extents: Extent[];
+  extents: readonly UseRange[];
 }
 
 /** Matches all rules against all pages. */
-export function dress(pages: ExtendedPage[], read: SheetReader, tick?: (done: number, all: number) => void): Dressed {
+export function dress(pages: readonly ExtendedPage[], read: SheetReader, tick?: (done: number, all: number) => void): Dressed {
   const { dressPage, reached } = dresser(read);
   const dressed = pages.map((each, i) => {
     tick?.(i, pages.length);
@@ -109,7 +109,7 @@ function elementsIn(all: readonly Standing[], { start, end }: { start: number; e
     .map(({ element }) => element);
 }
 
-function instanceOf(on: DressedPage, standing: readonly Standing[], { start, end, poured }: Extent): Instance {
+function instanceOf(on: DressedPage, standing: readonly Standing[], { start, end, poured }: UseRange): Instance {
   const members = elementsIn(standing, { start, end });
   const inside = new Set(members);
   return {

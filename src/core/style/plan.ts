@@ -6,12 +6,12 @@ import { type Expanded, expandPage } from '../component/expand.js';
 import type { Component, Registry, Surroundings } from '../component/model.js';
 import { type ComponentSource, readComponents } from '../component/read.js';
 import { Problem } from '../errors.js';
-import { eolOf, type Page, parsedWhenAsked, parsePage, placeAt } from '../page/parse.js';
+import { eolOf, type Page, parsedWhenAsked, placeAt } from '../page/parse.js';
 import { type Bond } from './belongs.js';
 import { cutOf, planBack, type SheetCut } from './back.js';
 import type { SheetReader } from './cascade.js';
 import { cutShares, refusal } from './cut.js';
-import { dress, type Dressed } from './dress.js';
+import { dress, type Dressed, type ExtendedPage } from './dress.js';
 import { type Filled, fillMarkers, placeOnDisk } from './fill.js';
 import { type MatchedPage, matchPage } from './match.js';
 import { bondsOfAll, holdersOf, planMove, type Staying } from './move.js';
@@ -29,19 +29,17 @@ export interface ExpandedPage extends Omit<Expanded, 'text'> {
 /** Expands a page; what it comes to is parsed when its tree is asked for. @throws Problem when a use or a template cannot be read */
 export function expandedPage(source: Page, registry: Registry): ExpandedPage {
   const { text, ...made } = expandPage(source, registry);
-  return { ...made, page: text === source.source ? source : parsedWhenAsked(source.path, text) };
+  return { ...made, page: pageOf(source, text) };
 }
 
-/** Expands pages, those in `after` as they are to be written. */
-export function expandAll(
-  pages: Page[],
-  registry: Registry,
-  after: ReadonlyMap<string, string> = new Map(),
-): ExpandedPage[] {
-  return pages.map((page) => {
-    const text = after.get(page.path);
-    return expandedPage(text === undefined ? page : parsePage(page.path, text), registry);
-  });
+/** What a page expands to as a page, with the tree of that one where it comes to the same text; else parsed when it is asked for. */
+export function pageOf(source: Page, text: string): Page {
+  return text === source.source ? source : parsedWhenAsked(source.path, text);
+}
+
+/** Expands pages. */
+export function expandAll(pages: Page[], registry: Registry): ExpandedPage[] {
+  return pages.map((page) => expandedPage(page, registry));
 }
 
 /** Expands pages one after the other, and lets go of the trees of each when the next one is asked for. */
@@ -106,7 +104,7 @@ export interface StylesPlan {
 }
 
 export interface StylesInput {
-  pages: ExpandedPage[];
+  pages: readonly ExtendedPage[];
   sources: Sources;
   /** these, filled in by the components */
   before: FilledSheets;
@@ -228,7 +226,7 @@ function withStyle({ path, source }: Component, style: string): ComponentSource 
  * @throws Problem (exit 1) with the first rule that is lost or out of order, or the first element whose winner would be another
  */
 export function proveStyles(
-  pages: ExpandedPage[],
+  pages: readonly ExtendedPage[],
   paths: readonly string[],
   before: SheetReader,
   after: SheetReader,
