@@ -114,7 +114,7 @@ usualTest('a lift that would show is refused before anything is written, whateve
   expect(folder.run(lift).status).toBe(0);
 });
 
-usualTest('what moves, is random, leads away or is asked of the network comes out the same each time', () => {
+usualTest('what moves, is random, fails, leads away or is asked of the network comes out the same each time', () => {
   const folder = new Folder({
     ...site(),
     'estrade.config.json': '{ "pictures": { "widths": [600] } }',
@@ -127,6 +127,7 @@ usualTest('what moves, is random, leads away or is asked of the network comes ou
   document.getElementById('now').textContent = Date.now() + Math.random() + performance.now();
   const dots = document.getElementById('dots').getContext('2d');
   setInterval(() => dots.fillRect(Math.random() * 40, Math.random() * 40, 2, 2), 7);
+  setTimeout(() => nowhere.sail(), 20);
 </script>
 <style>.pulse { animation: pulse 1s infinite alternate } @keyframes pulse { to { opacity: 0 } }</style>`,
     ),
