@@ -7,13 +7,7 @@ import type { SheetCut } from '../core/style/back.js';
 import type { SheetReader } from '../core/style/cascade.js';
 import type { ExtendedPage } from '../core/style/dress.js';
 import { matchPage } from '../core/style/match.js';
-import {
-  filledReader,
-  type FilledSheets,
-  planStyles,
-  proveStyles,
-  type StylesPlan,
-} from '../core/style/plan.js';
+import { filledReader, type FilledSheets, planStyles, proveStyles, type StylesPlan } from '../core/style/plan.js';
 import { compareCascades } from '../core/style/proof.js';
 import { readSheet } from '../core/style/sheet.js';
 import { progress } from '../terminal/progress.js';

@@ -318,7 +318,12 @@ function planPage(page: Page, replacements: Replacement[], origin: string | Page
     const different = current.filter((each) => verdictOn(each).same === 'different');
     const guilty = different.length > 0 ? different : [guiltyOf(current, verdictOn, endOfLine(page, compared.line))];
     for (const each of guilty)
-      leave(each, different.length > 0 ? verdictOn(each).why : `what follows would change: ${compared.why}`, page, plan);
+      leave(
+        each,
+        different.length > 0 ? verdictOn(each).why : `what follows would change: ${compared.why}`,
+        page,
+        plan,
+      );
     current = current.filter((each) => !guilty.includes(each));
   }
 }

@@ -43,7 +43,11 @@ export interface ExtendedPage {
 }
 
 /** Matches all rules against all pages. */
-export function dress(pages: readonly ExtendedPage[], read: SheetReader, tick?: (done: number, all: number) => void): Dressed {
+export function dress(
+  pages: readonly ExtendedPage[],
+  read: SheetReader,
+  tick?: (done: number, all: number) => void,
+): Dressed {
   const { dressPage, reached } = dresser(read);
   const dressed = pages.map((each, i) => {
     tick?.(i, pages.length);
