@@ -25,7 +25,7 @@ const BLOCK = tags(
 /** Part of a line themselves, with lines of their own inside. */
 const INLINE_BLOCK = tags('button select datalist textarea marquee');
 /** Never on the screen. */
-export const HIDDEN = tags('script style template link meta');
+export const HIDDEN = tags('script style template link meta head');
 export const SVG_TEXT = tags('text tspan textPath foreignObject title desc a');
 
 /**

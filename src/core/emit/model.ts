@@ -141,6 +141,8 @@ export interface EmitPage {
   document: Page;
   /** the folder that its URLs are relative to, '' for the root; null when its `base` element leads elsewhere */
   folder: string | null;
+  /** the `body` element without its content; undefined for a page of frames */
+  bodyTag: ElementNode | undefined;
   /** the content of `body` that is the page's own module, without the scripts at its end */
   body: EmitNode[];
   /** the stretch of `source` that `body` takes; null where it has none to itself */

@@ -78,15 +78,19 @@ export function readPage(page: Page, expanded: ExpandedPage, registry: Registry)
   const { path, source } = page;
   const holder = { path, source, registry, template: false };
   const text = expanded.page.source;
-  const { children, range, shell } = shellOf(page, { ...expanded, text }, registry);
-  const body = read(children, { start: 0, end: source.length }, holder);
+  const { body: bodyElement, children, range, shell } = shellOf(page, { ...expanded, text }, registry);
+  const whole = { start: 0, end: source.length };
+  const body = read(children, whole, holder);
+  const empty = bodyElement === undefined ? [] : read([{ ...bodyElement, children: [] }], whole, holder);
+  const [bodyTag] = find(empty, 'element');
   const uses = usesOf(body);
   const all = elementsOf(page.root).map((element) => usedComponent(element, (name) => registry.has(name)));
   const others = new Set(all.filter((name): name is string => name !== null && !uses.includes(name)));
   const folder = folderOfPage(page);
   const { extents, page: document } = expanded;
   const elsewhere = [...others].sort();
-  return { path, source, expanded: text, document, extents, folder, body, range, uses, elsewhere, shell, flat: null };
+  const standing = { document, extents, folder, bodyTag, body, range, uses, elsewhere, shell };
+  return { path, source, expanded: text, ...standing, flat: null };
 }
 
 type Kind = EmitNode['kind'];

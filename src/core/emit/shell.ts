@@ -15,7 +15,7 @@ export function shellOf(
   page: Page,
   expanded: Expanded,
   registry: Registry,
-): { children: Child[]; range: Range | null; shell: EmitPage['shell'] } {
+): { body: Element | undefined; children: Child[]; range: Range | null; shell: EmitPage['shell'] } {
   const body = elementsOf(page.root).find(({ tag, parent }) => tag === 'body' && (parent as Element).tag === 'html');
   const children = body === undefined ? [] : [...body.children];
   const isIdle = (child: Child) => child.kind === 'comment' || isSpace(child);
@@ -38,7 +38,8 @@ export function shellOf(
   const [first] = ranges;
   if (first === undefined) {
     const at = moved(body === undefined ? page.source.length : startOf(body, page));
-    return { children, range: null, shell: { before: expanded.text.slice(0, at), after: expanded.text.slice(at) } };
+    const shell = { before: expanded.text.slice(0, at), after: expanded.text.slice(at) };
+    return { body, children, range: null, shell };
   }
   let after = '';
   let whole = true;
@@ -52,7 +53,7 @@ export function shellOf(
   }
   after += expanded.text.slice(moved(at));
   const range = whole ? { start: first[0], end: at } : null;
-  return { children, range, shell: { before: expanded.text.slice(0, moved(first[0])), after } };
+  return { body, children, range, shell: { before: expanded.text.slice(0, moved(first[0])), after } };
 }
 
 /** Source ranges of a node, or of what is in it when it has none of its own. */

@@ -3,7 +3,7 @@
  * run collapses to nothing, elsewhere to one space, and under `white-space: pre` it stays (CSS Text 3, "The White Space
  * Processing Rules"). Decided carefully: where the stylesheets leave it open what an element is, the space stays.
  */
-import type { Manner, ElementNode, EmitNode, EmitSite, SpaceRules } from './model.js';
+import type { Manner, ElementNode, EmitNode, EmitPage, EmitSite, SpaceRules } from './model.js';
 import { HIDDEN, mannerOf, SVG_TEXT } from './manner.js';
 
 /** Whether a line surely ends (or begins) where a list of nodes does, on each side. */
@@ -50,16 +50,21 @@ export function tidySite(site: EmitSite): EmitSite {
     size = shown.size;
     for (const { name, nodes } of site.components)
       visit(nodes, aroundOf(name), tidying, (slot, around) => slots.set(`${name} ${slot}`, around), tellUse);
-    for (const { body } of site.pages) visit(body, EDGE, tidying, null, tellUse);
+    for (const page of site.pages) visit(page.body, aroundBody(page, tidying), tidying, null, tellUse);
   }
   return {
     ...site,
     components: site.components.map((each) => ({ ...each, nodes: tidy(each.nodes, aroundOf(each.name), tidying) })),
-    pages: site.pages.map((page) => ({ ...page, body: tidy(page.body, EDGE, tidying) })),
+    pages: site.pages.map((page) => ({ ...page, body: tidy(page.body, aroundBody(page, tidying), tidying) })),
   };
 }
 
-/** The nodes of a body by themselves, without components. */
+/** What is around the content of a page's body. */
+function aroundBody({ bodyTag }: EmitPage, tidying: Tidying): Around {
+  return bodyTag === undefined ? EDGE : inner([bodyTag], 0, EDGE, tidying);
+}
+
+/** The nodes of a document by themselves, without components. */
 export function tidyNodes(nodes: EmitNode[], rules: SpaceRules): EmitNode[] {
   return tidy(nodes, EDGE, { rules, nodesOf: () => [], slotOf: () => NOWHERE });
 }

@@ -136,6 +136,13 @@ describe('spelling', () => {
       '<p><input disabled maxlength="3"><b draggable="true" contenteditable="false">x</b></p>',
       /<input disabled maxLength=\{3\} \/>.*draggable/,
     ],
+    ['what each runtime spells in its own way', '<p spellcheck="false">x</p>', /<p spellcheck=\{false\}>/],
+    [
+      'or as all of them set it',
+      '<p spellcheck="false">x</p>',
+      /\{\.\.\.\(\{ spellCheck: "false" \} as object\)\}/,
+      { jsxImport: null },
+    ],
     [
       'the value that a user may change',
       '<p><input value="a"><textarea>b</textarea></p>',

@@ -2,7 +2,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from '../../arbitrary/seeded.js';
 import { readComponents } from '../../../src/index.js';
-import { DRAWING, ELEMENTS, GLOBAL, OWN_ATTRIBUTES, rolesOf, WORDS } from '../../../src/core/emit/tsx/tables.js';
+import { DRAWING, ELEMENTS, GLOBAL, OWN_ATTRIBUTES, rolesOf, TRUTH, WORDS } from '../../../src/core/emit/tsx/tables.js';
 import { tsx } from '../../../src/core/emit/tsx/index.js';
 import type { ElementNode, EmitNode, EmitProp, EmittedFile, Piece } from '../../../src/core/emit/model.js';
 import { sites } from '../../arbitrary/pages.js';
@@ -106,7 +106,9 @@ test.each([
     const namesFor = (tag: string) =>
       new Set([...(/^(div|a|input|li|svg)$/.test(tag) ? names : []), ...(OWN_ATTRIBUTES.get(tag) ?? [])]);
     const values = (name: string) =>
-      name === 'style' ? ['color: red; --x: 1'] : ['x', '2', '', ...(WORDS[name] ?? [])];
+      name === 'style'
+        ? ['color: red; --x: 1']
+        : ['x', '2', '', ...(WORDS[name] ?? (/^(draggable|spellcheck)$/.test(name) ? TRUTH : []))];
     // those that one spelling leaves out are the other's
     const first = attributes === 'html' ? 1 : 0;
     const tags = [...ELEMENTS].filter((_, i) => i % every === first % every);

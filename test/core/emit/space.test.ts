@@ -98,6 +98,15 @@ describe('white space', () => {
       '.q::before { content: "x" } .r::after { content: "" }',
       '<p>·a</p><p>b·</p>',
     ],
+    ['at the start of the page', '<i> <b>a</b></i>', '', '<i><b>a</b></i>'],
+    [
+      'behind content of a pseudo-element of the body',
+      '<i> <b>a</b></i>',
+      'body::before { content: "x" }',
+      '<i>·<b>a</b></i>',
+    ],
+    ['in a body that lays out items', '<i>a</i> <i>b</i>', 'body { display: flex }', '<i>a</i><i>b</i>'],
+    ['in a body that shows it', '<i>a</i> \n<i>b</i>', 'body { white-space: pre }', '<i>a</i>·¶<i>b</i>'],
     ['beside what is never on the screen', '<p>a <script>s</script> b</p>', '', '<p>a·<script>s</script>b</p>'],
     [
       'between the shapes of a drawing',

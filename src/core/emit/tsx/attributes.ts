@@ -6,7 +6,7 @@ import { find, html, hastToReact, type Info, svg } from 'property-information';
 import type { ElementNode } from '../model.js';
 import { plainText } from '../pieces.js';
 import type { JsxOptions } from './options.js';
-import { DRAWING, ELEMENTS, GLOBAL, NUMBERS, OWN_ATTRIBUTES, rolesOf, WORDS } from './tables.js';
+import { DRAWING, ELEMENTS, GLOBAL, NUMBERS, OWN_ATTRIBUTES, rolesOf, TRUTH, WORDS } from './tables.js';
 
 export interface Spelling {
   name: string;
@@ -68,7 +68,12 @@ export function spelling(element: ElementNode, name: string, options: JsxOptions
     return result('words', ['left', 'center', 'right', 'justify', 'char', 'top', 'middle', 'bottom', 'baseline']);
   if (NUMBERS.has(name)) return result('number');
   if (name === 'role') return result('words', rolesOf(tag));
-  if (name === 'draggable' || name === 'spellcheck') return result('truth');
+  if (name === 'draggable') return result('truth');
+  if (name === 'spellcheck') {
+    // spelled as JSX does, all runtimes set it as text, but not all of them as false
+    if (result('text').name !== name) return options.jsxImport === null ? result('loose') : result('words', TRUTH);
+    return result('truth');
+  }
   if (name === 'type' && tag === 'input') return result('constant', INPUT_TYPES);
   return words === undefined ? result('text') : result('words', words);
 }
@@ -92,7 +97,7 @@ function jsxName(element: ElementNode, name: string, { attributes, jsxImport }: 
   if (/^(data|aria)-/.test(name)) return name;
   if (attributes === 'html') return name;
   // Preact itself sets them as they are spelled
-  if (space === 'svg' && jsxImport === 'preact' && name.includes('-')) return name;
+  if (jsxImport === 'preact' && (name === 'spellcheck' || (space === 'svg' && name.includes('-')))) return name;
   if (tag === 'input' && name in INITIAL) {
     const kind = plainText(attrs.find((attr) => attr.name === 'type')?.pieces ?? []) ?? '';
     return name === 'value' && FIXED_VALUE.test(kind) ? name : INITIAL[name]!;

@@ -7,7 +7,7 @@ function words(text: string): string[] {
   return text.trim().split(/\s+/);
 }
 
-const TRUTH = ['true', 'false'];
+export const TRUTH = ['true', 'false'];
 /** Enumerated attributes whose types in JSX are unions. */
 export const WORDS: Record<string, readonly string[]> = {
   autocapitalize: ['off', 'none', 'on', 'sentences', 'words', 'characters'],
