@@ -3,7 +3,7 @@
  * run collapses to nothing, elsewhere to one space, and under `white-space: pre` it stays (CSS Text 3, "The White Space
  * Processing Rules"). Decided carefully: where the stylesheets leave it open what an element is, the space stays.
  */
-import type { Manner, ElementNode, EmitNode, EmitPage, EmitSite, SpaceRules } from './model.js';
+import type { EmitComponent, Manner, ElementNode, EmitNode, EmitPage, EmitSite, SpaceRules } from './model.js';
 import { HIDDEN, mannerOf, SVG_TEXT } from './manner.js';
 
 /** Whether a line surely ends (or begins) where a list of nodes does, on each side. */
@@ -46,9 +46,10 @@ export function tidySite(site: EmitSite): EmitSite {
   };
   const aroundOf = (component: string) => (shown.has(component) ? { ...NOWHERE, exact: true } : NOWHERE);
   const tellUse = (component: string, { exact }: Around) => exact && shown.add(component);
+  const components = usedFirst(site.components);
   for (let size = -1; size !== shown.size;) {
     size = shown.size;
-    for (const { name, nodes } of site.components)
+    for (const { name, nodes } of components)
       visit(nodes, aroundOf(name), tidying, (slot, around) => slots.set(`${name} ${slot}`, around), tellUse);
     for (const page of site.pages) visit(page.body, aroundBody(page, tidying), tidying, null, tellUse);
   }
@@ -57,6 +58,18 @@ export function tidySite(site: EmitSite): EmitSite {
     components: site.components.map((each) => ({ ...each, nodes: tidy(each.nodes, aroundOf(each.name), tidying) })),
     pages: site.pages.map((page) => ({ ...page, body: tidy(page.body, aroundBody(page, tidying), tidying) })),
   };
+}
+
+/** Components, each behind those that its template uses: what is around its slots may be what is around theirs. */
+function usedFirst(components: readonly EmitComponent[]): EmitComponent[] {
+  const ordered = new Set<EmitComponent>();
+  const add = (component: EmitComponent): void => {
+    if (ordered.has(component)) return;
+    for (const each of components) if (component.uses.includes(each.name)) add(each);
+    ordered.add(component);
+  };
+  components.forEach(add);
+  return [...ordered];
 }
 
 /** What is around the content of a page's body. */

@@ -141,3 +141,12 @@ test('what stands around a use is what stands around its markup, and around what
   // one of its places is in a pre, so its white space shows
   expect(components.map(({ nodes }) => shown(nodes))).toEqual(['<div>[]</div>', '<pre>[]</pre>', '<b>·w</b>']);
 });
+
+test('what is poured on into another component stands as it does there', () => {
+  const registry = readComponents([
+    { path: 'components/x-on.html', source: '<template component="x-on"><x-pre><slot></slot></x-pre></template>' },
+    { path: 'components/x-pre.html', source: '<template component="x-pre"><pre><slot></slot></pre></template>' },
+  ]);
+  const { pages } = tidySite(siteOf({ 'p.html': '<!DOCTYPE html><body><x-on>  <b>e</b>\n</x-on></body>' }, registry));
+  expect(shown(pages[0]!.body)).toBe('<use>··<b>e</b>¶</use>');
+});
