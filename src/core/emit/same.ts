@@ -6,7 +6,7 @@
 import { find, html, svg } from 'property-information';
 import { type Place } from '../errors.js';
 import type { Page } from '../page/parse.js';
-import { firstDifference as treeDifference, foldIndentation, isPreformatted } from '../page/same.js';
+import { became, firstDifference as treeDifference, foldIndentation, isPreformatted, quote } from '../page/same.js';
 import { attrOf, type Child, type Element, lacksEndTag, PREFORMATTED } from '../page/tree.js';
 import { readDeclarations } from '../style/syntax.js';
 import type { Drawn } from './html.js';
@@ -112,7 +112,10 @@ function firstDifference(a: EmitNode[], b: EmitNode[], parent: ElementNode | nul
         what: `${nameOf(other!)} was added in ${parent ? nameOf(parent) : 'the page'}`,
       };
     if (other === undefined) return { place: mine.at, what: `${nameOf(mine)} is gone` };
-    if (mine.kind === 'text' && other.kind === 'text' && mine.value === other.value) continue;
+    if (mine.kind === 'text' && other.kind === 'text') {
+      if (mine.value === other.value) continue;
+      return { place: mine.at, what: `text ${became(mine.value, other.value)}` };
+    }
     if (mine.kind !== 'element' || other.kind !== 'element' || mine.tag !== other.tag || mine.space !== other.space)
       return { place: mine.at, what: `${nameOf(mine)} became ${nameOf(other)}` };
     const found = attributeDifference(mine, other) ?? firstDifference(mine.children, other.children, mine);
@@ -126,7 +129,7 @@ function attributeDifference(a: ElementNode, b: ElementNode): RenderedDifference
   for (const [name, value] of compared(a)) {
     const other = values.get(name);
     if (other === undefined) return { place: a.at, what: `${nameOf(a)} lost its attribute ${name}` };
-    if (other !== value) return { place: a.at, what: `${nameOf(a)}: ${name}=${quote(value)} became ${quote(other)}` };
+    if (other !== value) return { place: a.at, what: `${nameOf(a)}: ${name}=${became(value, other)}` };
     values.delete(name);
   }
   const [extra] = values.keys();
@@ -160,8 +163,4 @@ function declarationsOf(style: string): string {
 function nameOf(node: EmitNode): string {
   if (node.kind === 'element') return `<${node.tag}>`;
   return node.kind === 'text' ? `text ${quote(node.value)}` : node.kind;
-}
-
-function quote(text: string): string {
-  return JSON.stringify(text.length > 60 ? `${text.slice(0, 59)}…` : text);
 }

@@ -162,11 +162,12 @@ export function firstDifference(
     case 'text': {
       const value = (b as typeof a).value;
       if (a.value === value || (!verbatim && foldIndentation(a.value) === foldIndentation(value))) return null;
-      return { offset: a.start, what: `text ${quote(a.value)} became ${quote(value)}` };
+      const [was, is] = verbatim ? [a.value, value] : [foldIndentation(a.value), foldIndentation(value)];
+      return { offset: a.start, what: `text ${became(was, is)}` };
     }
     case 'comment':
       if (a.value === (b as typeof a).value) return null;
-      return { offset: a.start, what: `comment ${quote(a.value)} became ${quote((b as typeof a).value)}` };
+      return { offset: a.start, what: `comment ${became(a.value, (b as typeof a).value)}` };
     case 'doctype': {
       const { name, publicId, systemId } = b as typeof a;
       if (a.name === name && a.publicId === publicId && a.systemId === systemId) return null;
@@ -241,7 +242,7 @@ function attributeDifference(a: Element, b: Element): string | null {
   for (const { name, value } of a.attrs) {
     const other = values.get(name);
     if (other === undefined) return `${nodeName(a)} lost its attribute ${name}`;
-    if (other !== value) return `${nodeName(a)}: ${name}=${quote(value)} became ${quote(other)}`;
+    if (other !== value) return `${nodeName(a)}: ${name}=${became(value, other)}`;
     values.delete(name);
   }
   const [extra] = values.keys();
@@ -254,7 +255,18 @@ function nodeName(node: Node): string {
   return node.kind === 'comment' ? `comment ${quote(node.value)}` : `a ${node.kind}`;
 }
 
-function quote(text: string): string {
-  const short = text.length > 40 ? `${text.slice(0, 39)}…` : text;
-  return JSON.stringify(short);
+/** UTF-16 units of a text that are told, and of those how many before what differs. */
+const TOLD = 40;
+const BEFORE = 12;
+
+export function quote(text: string): string {
+  return JSON.stringify(text.length > TOLD ? `${text.slice(0, TOLD - 1)}…` : text);
+}
+
+/** `"a" became "b"`: of long texts the stretch where they differ first. */
+export function became(was: string, is: string): string {
+  const same = commonLength(was, 0, is, 0);
+  const from = Math.max(was.length, is.length) > TOLD && same > BEFORE ? same - BEFORE : 0;
+  const [one, other] = [was, is].map((text) => quote(from === 0 ? text : `…${text.slice(from)}`));
+  return `${one} became ${other}`;
 }

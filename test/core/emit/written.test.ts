@@ -73,6 +73,8 @@ describe('a page', () => {
     expect(text('p.html')).toMatch(
       /^<!DOCTYPE html><link rel="stylesheet" href="elements\/all\.css"><script defer[^>]*><\/script><x-card/,
     );
+    const commented = await written({ 'x-card': CARD }, { 'p.html': '<!-- a -->\n<x-card heading="a"></x-card>' });
+    expect(commented.text('p.html')).toMatch(/^<!-- a -->\n<link [^>]*>\n<script [^>]*><\/script>\n<x-card/);
   });
 
   test('drawn beforehand has its content, with its parts and lists in comments', async () => {

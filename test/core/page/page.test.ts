@@ -180,6 +180,12 @@ describe('sameness', () => {
     expect(comparePages('p.html', '<!DOCTYPE html><p>a', '<p>a').same).toBe('different');
     const { first } = comparePages('p.html', body('\n<p>a</p>\n<p>old</p>'), body('\n<p>a</p>\n<p>new</p>'));
     expect(first).toEqual({ line: 3, column: 4, what: 'text "old" became "new"' });
+    const [long, other] = ['old', 'new'].map((word) =>
+      body(`<p>\n  ${'so '.repeat(20)}${word} ${'on '.repeat(20)}</p>`),
+    );
+    expect(comparePages('p.html', long!, other!.replace('\n  ', '\n')).first!.what).toBe(
+      'text "…so so so so old on on on on on on on o…" became "…so so so so new on on on on on on on o…"',
+    );
   });
 });
 

@@ -149,8 +149,11 @@ function headAt(before: string): number {
   if (first >= 0) return first;
   const end = bare.search(/<\/head[\s>]/i);
   if (end >= 0) return end;
-  const open = /<head(?:\s[^>]*)?>|<html(?:\s[^>]*)?>|<!doctype[^>]*>/gi;
-  return Math.max(0, ...[...bare.matchAll(open)].map((match) => match.index + match[0].length));
+  const open = [...bare.matchAll(/<head(?:\s[^>]*)?>|<html(?:\s[^>]*)?>|<!doctype[^>]*>/gi)];
+  const behind = Math.max(0, ...open.map((match) => match.index + match[0].length));
+  // without its tag the head begins with what is put in, and comments before it stand outside
+  const hasTag = open.some(([tag]) => /^<head/i.test(tag));
+  return hasTag ? behind : behind + /^\s*/.exec(bare.slice(behind))![0].length;
 }
 
 function flat({ pages }: EmitSite): EmitRemark[] {
