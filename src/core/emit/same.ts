@@ -109,7 +109,7 @@ function firstDifference(a: EmitNode[], b: EmitNode[], parent: ElementNode | nul
     if (mine === undefined)
       return {
         place: parent?.at ?? null,
-        what: `${nameOf(other!)} was added in ${parent ? nameOf(parent) : 'the page'}`,
+        what: `${nameOf(other!)} was added at the end of ${parent ? nameOf(parent) : 'the page'}`,
       };
     if (other === undefined) return { place: mine.at, what: `${nameOf(mine)} is gone` };
     if (mine.kind === 'text' && other.kind === 'text') {

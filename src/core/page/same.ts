@@ -6,7 +6,7 @@ import { type Place, workingOn } from '../errors.js';
 import { firstNotBefore } from '../search.js';
 import { type Page, parsePage, placeAt } from './parse.js';
 import { afterSpace, isSpace, mayShowSpace } from './space.js';
-import { type Attr, type Child, type Element, type Node, PREFORMATTED, type Root } from './tree.js';
+import { type Attr, type Element, type Node, type Parent, PREFORMATTED, type Root } from './tree.js';
 
 export type Sameness = 'bytes' | 'markup' | 'different';
 
@@ -220,16 +220,12 @@ function styleShowsSpace(style: string): boolean {
   });
 }
 
-function childDifference(
-  a: { children: Child[]; start: number; end: number },
-  b: { children: Child[] },
-  verbatim: boolean,
-  shown?: ReadonlySet<Element>,
-) {
+function childDifference(a: Parent, b: Parent, verbatim: boolean, shown?: ReadonlySet<Element>) {
   for (let i = 0; i < a.children.length || i < b.children.length; i++) {
     const mine = a.children[i];
     const other = b.children[i];
-    if (mine === undefined) return { offset: Math.max(a.start, a.end), what: `${nodeName(other!)} was added` };
+    if (mine === undefined)
+      return { offset: Math.max(a.start, a.end), what: `${nodeName(other!)} was added at the end of ${nodeName(a)}` };
     if (other === undefined) return { offset: mine.start, what: `${nodeName(mine)} is gone` };
     const found = firstDifference(mine, other, verbatim, shown);
     if (found !== null) return found;
@@ -252,7 +248,8 @@ function attributeDifference(a: Element, b: Element): string | null {
 function nodeName(node: Node): string {
   if (node.kind === 'element') return `<${node.tag}>`;
   if (node.kind === 'text') return `text ${quote(node.value)}`;
-  return node.kind === 'comment' ? `comment ${quote(node.value)}` : `a ${node.kind}`;
+  if (node.kind === 'comment') return `comment ${quote(node.value)}`;
+  return node.kind === 'root' ? 'the page' : `a ${node.kind}`;
 }
 
 /** UTF-16 units of a text that are told, and of those how many before what differs. */
