@@ -104,14 +104,22 @@ function decodedPath(pathname: string): string | null {
   }
 }
 
-/** Makes random numbers, and the time since a page began, the same each time. Runs in the page, after its clock is set. */
+/** Milliseconds between two frames. */
+const FRAME = 16;
+
+/**
+ * Makes random numbers, the time since a page began, and when its frames come the same each time. Runs in the page, after its
+ * clock is set, whose own frames come at any time within the first one.
+ */
 const SAME_NUMBERS = `(() => {
   let state = 1;
   Math.random = () => (state = (state * 48271) % 0x7fffffff) / 0x7fffffff;
   const start = Date.now();
   performance.now = () => Date.now() - start;
-  const request = window.requestAnimationFrame;
-  window.requestAnimationFrame = (callback) => request(() => callback(performance.now()));
+  const { setTimeout, clearTimeout } = window;
+  window.requestAnimationFrame = (callback) =>
+    setTimeout(() => callback(performance.now()), ${FRAME} - (performance.now() % ${FRAME}));
+  window.cancelAnimationFrame = (handle) => clearTimeout(handle);
 })()`;
 
 /** The picture of the whole page, in strips from the top, as PNG files. */

@@ -7,7 +7,7 @@ import { USED_VALUES } from '../browser/computed.js';
 import { OFFSET_ATTRIBUTE } from '../core/component/trace.js';
 import type { LaunchBrowser } from './browser.js';
 import { closeWindow, drawPage, measure, openPage, openWindow, type Screen, type Window } from './drawing.js';
-import { farthest, type ImageDifference, imageDifference } from './images.js';
+import { farthest, type ImageDifference, imageDifference, type Strips } from './images.js';
 import type { SiteVersion } from './site-version.js';
 
 export interface Comparing {
@@ -71,7 +71,7 @@ const AT_ONCE = 2;
 /** What painting leaves to chance differs by so much of 255 at most, and comes out alike after so many times. */
 const SHADES = 8;
 const REDRAWN = 6;
-/** So often pages are opened again on which styles differ. */
+/** So often pages are opened again on which something differs. */
 const REOPENED = 2;
 /** So many elements of a page and screen are told whose styles differ. */
 const MOST_RESTYLED = 5;
@@ -134,8 +134,7 @@ async function compareOn(
     styles = await styledOtherwise(...windows);
   }
   const restyled = await restyledAmong(styles.changed, ...windows);
-  await Promise.all(windows.map((window) => measure(window, 'stopTransitions')));
-  const image = pictures && screen.media === 'screen' ? await drawnOtherwise(...windows) : null;
+  const image = pictures && screen.media === 'screen' ? await drawnOtherwise(windows, openBoth) : null;
   const compared: Differences = { different: [], styled: styles.styled, restyled: [] };
   if (image === null && restyled.length === 0) return compared;
   const marked = await openWindow(browser, withOffsetsOn(path, comparing));
@@ -163,10 +162,30 @@ function withOffsetsOn(path: string, { after, withOffsets }: Comparing): SiteVer
 }
 
 /**
- * Compares pictures. What comes out otherwise is drawn again, for painting may be late; and more often where only shades
+ * Compares pictures of two open pages. Where they differ, both pages are opened again: what scripts lay out depends on when
+ * fonts and files arrive, and a page that comes out as the other one did at some time is the same.
+ */
+async function drawnOtherwise(
+  windows: [Window, Window],
+  openBoth: () => Promise<unknown>,
+): Promise<ImageDifference | null> {
+  const drawn: [Strips, Strips][] = [];
+  for (let tries = 0; ; tries++) {
+    const both = await drawBoth(...windows);
+    drawn.push(both);
+    const isAlike = drawn.some(([before, after]) => [farthest(before, both[1]), farthest(both[0], after)].includes(0));
+    if (isAlike) return null;
+    if (tries === REOPENED) return imageDifference(...drawn[0]!);
+    await openBoth();
+  }
+}
+
+/**
+ * Draws two open pages. What comes out otherwise is drawn again, for painting may be late; and more often where only shades
  * differ, which may be left to chance.
  */
-async function drawnOtherwise(one: Window, two: Window): Promise<ImageDifference | null> {
+async function drawBoth(one: Window, two: Window): Promise<[Strips, Strips]> {
+  await Promise.all([one, two].map((window) => measure(window, 'stopTransitions')));
   let [before, after] = await Promise.all([drawPage(one), drawPage(two)]);
   let apart = farthest(before, after);
   for (let tries = 0; apart > 0 && tries < (apart > SHADES ? 2 : REDRAWN); tries++) {
@@ -174,7 +193,7 @@ async function drawnOtherwise(one: Window, two: Window): Promise<ImageDifference
     else after = await drawPage(two);
     apart = farthest(before, after);
   }
-  return apart === 0 ? null : imageDifference(before, after);
+  return [before, after];
 }
 
 interface Restyled extends Pick<StyleDifference, 'pseudo' | 'property' | 'before' | 'after'> {
