@@ -75,7 +75,7 @@ export async function emitProject(
   const emitted = await target(site, isOwn ? settings.options : { ...settings });
   const notRun = new Set<string>();
   const formatted = formatterFor(folder, options.trustConfig === true);
-  const texts = await textsOf(checkedFiles(emitted.files, name), async (path, text) => {
+  const texts = await textsOf(checkedFiles(emitted.files, name, site), async (path, text) => {
     const made = await formatted(path, text);
     if (made.ignored !== null) notRun.add(made.ignored);
     return made.text;

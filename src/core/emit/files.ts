@@ -1,13 +1,18 @@
 /** What a target gives back, looked at before anything is written. */
 import { Problem } from '../errors.js';
-import type { EmittedFile } from './model.js';
+import type { EmitSite, EmittedFile } from './model.js';
 
 /**
  * The files, each at a path of its own inside the output folder.
+ * @param site that they are made of
  * @throws Problem naming the paths that lead out of it, that stand twice or in each other's way, or that are joined and are
  * no texts
  */
-export function checkedFiles(files: EmittedFile[], target: string): EmittedFile[] {
+export function checkedFiles(
+  files: EmittedFile[],
+  target: string,
+  site: Pick<EmitSite, 'files' | 'pages'>,
+): EmittedFile[] {
   const fail = (message: string, details: string[], hint: string): never => {
     throw new Problem(`the target ${target} ${message}; nothing was written`, { details, hint });
   };
@@ -19,9 +24,10 @@ export function checkedFiles(files: EmittedFile[], target: string): EmittedFile[
       'a path is relative to that folder, with / and without ..',
     );
   const seen = new Map<string, string>();
+  // some file systems make no difference between capitals and small letters
+  const isTold = differInCase(site);
   for (const { path } of files) {
-    // some file systems make no difference between capitals and small letters
-    const name = path.toLowerCase().normalize();
+    const name = (isTold ? path : path.toLowerCase()).normalize();
     const twin = seen.get(name);
     if (twin !== undefined) fail('gives two files one name', [twin, path], 'give each file a path of its own');
     seen.set(name, path);
@@ -52,6 +58,12 @@ export async function textsOf(
   for (const file of files)
     if ('join' in file) texts.set(file.path, file.join(file.from.map((path) => texts.get(path)!)));
   return texts;
+}
+
+/** True where files of the site differ in capitals alone: what it is on tells them apart. */
+function differInCase({ files, pages }: Pick<EmitSite, 'files' | 'pages'>): boolean {
+  const paths = [...new Set([...files, ...pages.map(({ path }) => path)])];
+  return new Set(paths.map((path) => path.toLowerCase())).size < paths.length;
 }
 
 function isInside(path: string): boolean {

@@ -184,20 +184,25 @@ describe('modules', () => {
   });
 });
 
-test.each<[string, string[], RegExp | null]>([
+const NO_FILES = { files: [], pages: [] };
+
+test.each<[string, string[], RegExp | null, string[]?]>([
   ['paths of their own', ['a', 'b/c', 'b/d.e'], null],
   ['the same in other letters', ['a/B', 'A/b'], /two files one name/],
+  ['the same in other letters, where the site has such paths', ['a/B', 'A/b'], null, ['x.css', 'X.css']],
+  ['the same path, there too', ['a', 'a'], /two files one name/, ['x.css', 'X.css']],
   ['a file and a folder', ['a', 'a/b'], /a file where a folder must be/],
   ...['', '/a', '../a', 'a/../b', 'a//b', './a', 'a\\b', 'C:/a', 'a\0'].map((path): [string, string[], RegExp] => [
     JSON.stringify(path),
     [path],
     /not in the output folder/,
   ]),
-])('files at %s', (_, paths, message) => {
+])('files at %s', (_, paths, message, ofSite = []) => {
   const check = () =>
     checkedFiles(
       paths.map((path) => ({ path, text: '' })),
       'mine',
+      { files: ofSite, pages: [] },
     );
   if (message === null) expect(check()).toHaveLength(paths.length);
   else
@@ -208,10 +213,12 @@ test('what is joined is made of texts as they were formatted, in the order that 
   const text = (path: string, format: boolean) => ({ path, text: path, format });
   const joined = (from: string[]) => ({ path: 'all', from, join: (texts: string[]) => texts.join() });
   const files = [text('a', true), joined(['b', 'a']), text('b', false), { path: 'c', copy: 'c' }];
-  const texts = await textsOf(checkedFiles(files, 'mine'), (path) => Promise.resolve(`formatted ${path}`));
+  const texts = await textsOf(checkedFiles(files, 'mine', NO_FILES), (path) => Promise.resolve(`formatted ${path}`));
   expect(Object.fromEntries(texts)).toEqual({ a: 'formatted a', b: 'b', all: 'b,formatted a' });
   for (const from of ['c', 'none', 'all'])
-    expect(() => checkedFiles([...files.filter(({ path }) => path !== 'all'), joined([from])], 'mine')).toThrow(
+    expect(() =>
+      checkedFiles([...files.filter(({ path }) => path !== 'all'), joined([from])], 'mine', NO_FILES),
+    ).toThrow(
       expect.objectContaining({
         constructor: Problem,
         message: expect.stringMatching(/joins what it gives no text of/),
