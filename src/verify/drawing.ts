@@ -5,15 +5,12 @@
 import { lookup } from 'mime-types';
 import type { Browser, BrowserContext, CDPSession, Page } from 'playwright-core';
 import { browserScript } from './browser.js';
+import { passTime, stopClock } from './clock.js';
 import type { SiteVersion } from './site-version.js';
 import { openStaying, readyForStaying } from './staying.js';
 
 /** Where pages stand while they are drawn; no such host is ever asked for. */
 const ORIGIN = 'http://site.invalid';
-/** When it is while they are drawn. */
-const NOW = Date.parse('2030-01-15T12:00:00Z');
-/** Milliseconds that pass for scripts after a page has loaded. */
-const PASSED = 2000;
 /** CSS pixels that are drawn at once: browsers draw no picture that is much longer. */
 const STRIP = 8000;
 
@@ -46,10 +43,7 @@ export async function openWindow(browser: Browser, version: SiteVersion): Promis
   });
   await serveFrom(context, version);
   const page = await context.newPage();
-  // time can only be stopped at one to come
-  await page.clock.install({ time: NOW - 60_000 });
-  await page.clock.pauseAt(NOW);
-  await page.addInitScript({ content: SAME_NUMBERS });
+  await stopClock(page);
   await readyForStaying(page);
   return { page, session: await context.newCDPSession(page), script: browserScript('measure') };
 }
@@ -65,8 +59,7 @@ export async function openPage({ page, session }: Window, path: string, { width,
   await page.emulateMedia({ media, reducedMotion: 'reduce' });
   const url = new URL(path.split('/').map(encodeURIComponent).join('/'), ORIGIN);
   await openStaying(page, url.href);
-  // when all that is due has run, the first error of a script is thrown here: that is the page's own
-  await page.clock.runFor(PASSED).catch(() => undefined);
+  await passTime(page);
 }
 
 /** Calls a function of `src/browser/measure.ts` in a page; what it answers comes as JSON, which is quick to hand over. */
@@ -103,24 +96,6 @@ function decodedPath(pathname: string): string | null {
     return null;
   }
 }
-
-/** Milliseconds between two frames. */
-const FRAME = 16;
-
-/**
- * Makes random numbers, the time since a page began, and when its frames come the same each time. Runs in the page, after its
- * clock is set, whose own frames come at any time within the first one.
- */
-const SAME_NUMBERS = `(() => {
-  let state = 1;
-  Math.random = () => (state = (state * 48271) % 0x7fffffff) / 0x7fffffff;
-  const start = Date.now();
-  performance.now = () => Date.now() - start;
-  const { setTimeout, clearTimeout } = window;
-  window.requestAnimationFrame = (callback) =>
-    setTimeout(() => callback(performance.now()), ${FRAME} - (performance.now() % ${FRAME}));
-  window.cancelAnimationFrame = (handle) => clearTimeout(handle);
-})()`;
 
 /** The picture of the whole page, in strips from the top, as PNG files. */
 export async function drawPage({ session }: Window): Promise<Buffer[]> {

@@ -11,6 +11,7 @@ import { standings } from '../core/emit/elements/standing.js';
 import { differenceOfDrawn, type Drawn } from '../core/emit/elements/without.js';
 import type { EmitSite } from '../core/emit/model.js';
 import { findBrowser, type LaunchBrowser } from './browser.js';
+import { passTime, stopClock } from './clock.js';
 import { openStaying, readyForStaying } from './staying.js';
 import type { Verified, VerifiedPage } from './verified.js';
 
@@ -33,6 +34,8 @@ export function elementVerifier(prerender: boolean): (written: WrittenElements) 
 
 /** Pages that are looked at at once. */
 const AT_ONCE = 2;
+/** So often a page is read again that differs. */
+const READ_AGAIN = 2;
 
 async function verifyElements(
   launch: LaunchBrowser,
@@ -58,12 +61,9 @@ async function verifyElements(
           expanded: encodedLike(path, expanded),
           written: readFileSync(file),
         };
-        const differenceIn = async (windows: Windows, scripts: boolean) =>
-          differenceOf(await readBoth(windows, { ...opened, scripts }), {
-            components,
-            standing,
-            loaded: loadedBy(page, modules),
-          });
+        const made = { components, standing, loaded: loadedBy(page, modules) };
+        const differenceIn = (windows: Windows, scripts: boolean) =>
+          differenceOf(() => readBoth(windows, { ...opened, scripts }), made);
         const drawn = await differenceIn(scripted, true);
         const still = drawn === null && plain !== null ? await differenceIn(plain, false) : null;
         const what = drawn ?? (still === null ? null : `without script, ${still}`);
@@ -85,6 +85,7 @@ async function openWindows(browser: Browser, javaScriptEnabled: boolean): Promis
   const open = async () => {
     const page = await (await browser.newContext({ javaScriptEnabled, offline: true })).newPage();
     await readyForStaying(page);
+    if (javaScriptEnabled) await stopClock(page);
     return page;
   };
   return [await open(), await open()];
@@ -115,6 +116,7 @@ function readBoth(
     const note = (error: Error) => errors.push(error.message.split('\n')[0]!);
     page.on('pageerror', note);
     await openStaying(page, url, { bytes, scripts });
+    if (scripts) await passTime(page);
     const html = await page.content();
     page.off('pageerror', note);
     return { html, errors };
@@ -122,8 +124,28 @@ function readBoth(
   return Promise.all([read(before, expanded), read(after, written)]);
 }
 
-/** What differs, null when nothing does. */
-function differenceOf([before, after]: [ReadPage, ReadPage], drawn: Drawn): string | null {
+/**
+ * What differs, null when nothing does. A page that differs is read again, for what scripts make of it may depend on when
+ * files arrive; what comes out as the other one did at some time is the same.
+ */
+async function differenceOf(read: () => Promise<[ReadPage, ReadPage]>, drawn: Drawn): Promise<string | null> {
+  const pages = [await read()];
+  const [[before, after]] = pages as [[ReadPage, ReadPage]];
+  const first = differenceBetween(before, after, drawn);
+  if (first === null) return null;
+  for (let tries = 0; tries < READ_AGAIN; tries++) {
+    const [again, written] = await read();
+    pages.push([again, written]);
+    const isAlike = pages.some(
+      ([one, other]) =>
+        differenceBetween(one, written, drawn) === null || differenceBetween(again, other, drawn) === null,
+    );
+    if (isAlike) return null;
+  }
+  return first;
+}
+
+function differenceBetween(before: ReadPage, after: ReadPage, drawn: Drawn): string | null {
   // what fails without elements too is the page's own
   const failed = after.errors.find((message) => !before.errors.includes(message));
   if (failed !== undefined) return `a script fails: ${failed}`;
