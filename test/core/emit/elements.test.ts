@@ -264,6 +264,14 @@ describe('where elements stand', () => {
       /left expanded.*main > div.*in the place of its div/,
     ],
     ['what no element replaces', 'main > p { color: red }', 'p', { kind: 'expanded' }, /left expanded/],
+    ['no part of a box that it has not', '::-webkit-scrollbar { display: none }', 'article', { kind: 'around' }, /^$/],
+    [
+      'content before it',
+      '*::before { content: "x" }',
+      'article',
+      { kind: 'root', role: 'article' },
+      /around it, \*::before/,
+    ],
     ['a box of its own', 'main > * { display: flex }', 'nav', { kind: 'root', role: 'navigation' }, /main > \*/],
   ])('%s', (_, css, root, standing, message) => {
     const [found, told] = choose(css, root);

@@ -147,10 +147,16 @@ function changedAround(instances: Instance[], tag: string): Set<Unit> {
 /** Rules that show on an element that has no box: those that give it one, and what its content inherits from it alone. */
 function dressingHost(on: DressedPage, host: Element, roots: Element[]): Unit[] {
   return matching(on.index, host).flatMap(({ rule, selector }) => {
-    const shows = rule.declarations.some(({ property }) => property === 'display' || property === 'all');
+    const shows = rule.declarations.some(({ property }) => showsWithoutBox(property, selector.pseudo));
     const isShared = roots.every((root) => on.matched.get(root)!.some((each) => each.selector === selector));
     return shows || !isShared ? [rule.unit] : [];
   });
+}
+
+/** True for what shows on an element without a box: that gives it one, or content before or after it, which are its only parts. */
+function showsWithoutBox(property: string, pseudo: string): boolean {
+  if (property === 'display' || property === 'all') return /^(::before|::after)?$/.test(pseudo);
+  return property === 'content' && /^::(before|after)$/.test(pseudo);
 }
 
 /** Rules that would dress otherwise when the roots had another tag. */
