@@ -129,18 +129,16 @@ function readBoth(
  * files arrive; what comes out as the other one did at some time is the same.
  */
 async function differenceOf(read: () => Promise<[ReadPage, ReadPage]>, drawn: Drawn): Promise<string | null> {
-  const pages = [await read()];
-  const [[before, after]] = pages as [[ReadPage, ReadPage]];
-  const first = differenceBetween(before, after, drawn);
-  if (first === null) return null;
-  for (let tries = 0; tries < READ_AGAIN; tries++) {
-    const [again, written] = await read();
-    pages.push([again, written]);
-    const isAlike = pages.some(
-      ([one, other]) =>
-        differenceBetween(one, written, drawn) === null || differenceBetween(again, other, drawn) === null,
-    );
-    if (isAlike) return null;
+  const earlier: [ReadPage, ReadPage][] = [];
+  let first: string | null = null;
+  for (let tries = 0; tries <= READ_AGAIN; tries++) {
+    const [before, after] = await read();
+    const difference = differenceBetween(before, after, drawn);
+    const isAsAtOther = ([was, is]: [ReadPage, ReadPage]) =>
+      differenceBetween(was, after, drawn) === null || differenceBetween(before, is, drawn) === null;
+    if (difference === null || earlier.some(isAsAtOther)) return null;
+    earlier.push([before, after]);
+    first ??= difference;
   }
   return first;
 }

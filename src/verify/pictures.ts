@@ -161,6 +161,13 @@ function withOffsetsOn(path: string, { after, withOffsets }: Comparing): SiteVer
   return { read: (each) => (each === path ? withOffsets(path) : after.read(each)) };
 }
 
+/** Pictures of both versions, and how far they are apart. */
+interface DrawnBoth {
+  before: Strips;
+  after: Strips;
+  apart: number;
+}
+
 /**
  * Compares pictures of two open pages. Where they differ, both pages are opened again: what scripts lay out depends on when
  * fonts and files arrive, and a page that comes out as the other one did at some time is the same.
@@ -169,13 +176,14 @@ async function drawnOtherwise(
   windows: [Window, Window],
   openBoth: () => Promise<unknown>,
 ): Promise<ImageDifference | null> {
-  const drawn: [Strips, Strips][] = [];
+  const earlier: DrawnBoth[] = [];
   for (let tries = 0; ; tries++) {
-    const both = await drawBoth(...windows);
-    drawn.push(both);
-    const isAlike = drawn.some(([before, after]) => [farthest(before, both[1]), farthest(both[0], after)].includes(0));
-    if (isAlike) return null;
-    if (tries === REOPENED) return imageDifference(...drawn[0]!);
+    const now = await drawBoth(...windows);
+    const isAsAtOther = (then: DrawnBoth) =>
+      farthest(then.before, now.after) === 0 || farthest(now.before, then.after) === 0;
+    if (now.apart === 0 || earlier.some(isAsAtOther)) return null;
+    earlier.push(now);
+    if (tries === REOPENED) return imageDifference(earlier[0]!.before, earlier[0]!.after);
     await openBoth();
   }
 }
@@ -184,7 +192,7 @@ async function drawnOtherwise(
  * Draws two open pages. What comes out otherwise is drawn again, for painting may be late; and more often where only shades
  * differ, which may be left to chance.
  */
-async function drawBoth(one: Window, two: Window): Promise<[Strips, Strips]> {
+async function drawBoth(one: Window, two: Window): Promise<DrawnBoth> {
   await Promise.all([one, two].map((window) => measure(window, 'stopTransitions')));
   let [before, after] = await Promise.all([drawPage(one), drawPage(two)]);
   let apart = farthest(before, after);
@@ -193,7 +201,7 @@ async function drawBoth(one: Window, two: Window): Promise<[Strips, Strips]> {
     else after = await drawPage(two);
     apart = farthest(before, after);
   }
-  return [before, after];
+  return { before, after, apart };
 }
 
 interface Restyled extends Pick<StyleDifference, 'pseudo' | 'property' | 'before' | 'after'> {
