@@ -21,8 +21,19 @@ interface Told {
   offset: number | null;
 }
 
-/** Loads what waits to be scrolled to, decodes pictures, brings animations to their end, and stops what plays. */
+/** The document, and those of its frames that it may look into. */
+function documentsIn(document: Document): Document[] {
+  const frames = document.querySelectorAll<HTMLIFrameElement | HTMLFrameElement>('iframe, frame');
+  const inner = Array.from(frames, (frame) => frame.contentDocument);
+  return [document, ...inner.flatMap((each) => (each === null ? [] : documentsIn(each)))];
+}
+
+/** Loads what waits to be scrolled to, decodes pictures, brings animations to their end, and stops what plays, in frames too. */
 export async function settle(): Promise<void> {
+  await Promise.all(documentsIn(document).map(settleDocument));
+}
+
+async function settleDocument(document: Document): Promise<void> {
   for (const each of document.querySelectorAll<HTMLImageElement | HTMLIFrameElement>('[loading=lazy]'))
     each.loading = 'eager';
   for (const each of document.querySelectorAll<HTMLMediaElement>('video, audio')) {
@@ -40,9 +51,12 @@ export async function settle(): Promise<void> {
 
 /** Lets nothing change little by little from now on. */
 export function stopTransitions(): void {
-  const sheet = new CSSStyleSheet();
-  sheet.replaceSync('*, ::before, ::after { transition: none !important }');
-  document.adoptedStyleSheets = [...document.adoptedStyleSheets, sheet];
+  for (const each of documentsIn(document)) {
+    // a document takes none of another one's
+    const sheet = new (each.defaultView ?? window).CSSStyleSheet();
+    sheet.replaceSync('*, ::before, ::after { transition: none !important }');
+    each.adoptedStyleSheets = [...each.adoptedStyleSheets, sheet];
+  }
 }
 
 /** One hash of 53 bits an element and pseudo-element, in document order. */

@@ -120,6 +120,7 @@ usualTest('what moves, is random, fails, leads away or is asked of the network c
     'estrade.config.json': '{ "pictures": { "widths": [600] } }',
     'live.html': page(
       `<p id="now"></p><canvas id="dots" width="40" height="40"></canvas><p class="pulse">On its way</p>
+<iframe srcdoc="<style>p { animation: away 900ms infinite } @keyframes away { to { margin-left: 99px } }</style><p>And back"></iframe>
 <img loading="lazy" src="http://192.0.2.1/x.png" alt="a boat">
 <section class="boat"><h3>Tern</h3><p>calls at every quay</p></section>
 <section class="boat"><h3>Eider</h3><p>calls at every quay</p></section>
