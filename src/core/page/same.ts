@@ -42,6 +42,8 @@ export function parsedAs(page: Page, source: string): string | Page {
 }
 
 const isPage = (source: string | Page): source is Page => typeof source !== 'string';
+
+/** The text of what is compared. */
 export const sourceOf = (source: string | Page): string => (isPage(source) ? source.source : source);
 const pageOf = (path: string, source: string | Page): Page => (isPage(source) ? source : parsePage(path, source));
 
@@ -256,6 +258,7 @@ function nodeName(node: Node): string {
 const TOLD = 40;
 const BEFORE = 12;
 
+/** A text in quotes, cut where it is long. */
 export function quote(text: string): string {
   return JSON.stringify(text.length > TOLD ? `${text.slice(0, TOLD - 1)}…` : text);
 }
