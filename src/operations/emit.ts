@@ -159,9 +159,9 @@ interface ReadProject {
 
 /**
  * The site as targets are given it, and how its files are written.
- * @param joinsTrees the target puts what components give into pages as trees
+ * @param keepsDocuments the target asks for the trees of all pages
  */
-async function readProject(project: Project, folder: string, joinsTrees: boolean): Promise<ReadProject> {
+async function readProject(project: Project, folder: string, keepsDocuments: boolean): Promise<ReadProject> {
   const { root, registry, config } = project;
   const loaded = await readPages(project, root, []);
   const { files: sources, unreadable } = loaded;
@@ -179,7 +179,7 @@ async function readProject(project: Project, folder: string, joinsTrees: boolean
       if (expanded.problems.length === 0) yield { page, expanded };
     }
   }
-  const own = readSite(expandedPages(), { registry, componentFolder: config.components, read, joinsTrees });
+  const own = readSite(expandedPages(), { registry, componentFolder: config.components, read, keepsDocuments });
   reading.end();
   refuseWrong(wrong.errors(), 'mend them: estrade check tells them again');
   const texts = own.pages.map(({ path, expanded }) => ({ path, text: expanded }));

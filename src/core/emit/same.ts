@@ -34,11 +34,7 @@ export function compareRendered(original: Page, rendered: Page, rules: SpaceRule
  * indentation; and every tag of that is spelled and closed in its place, so that it is parsed alike however it is written.
  * Where it is false that is not known.
  */
-export function isDrawnAlike(
-  body: readonly Drawn[],
-  { range, shell }: Pick<EmitPage, 'range' | 'shell'>,
-  expanded: Page,
-): boolean {
+export function isDrawnAlike(body: readonly Drawn[], { range, shell }: EmitPage, expanded: Page): boolean {
   if (range === null) return false;
   const [start, end] = [shell.before.length, expanded.source.length - shell.after.length];
   const html = expanded.root.children.find((child) => child.kind === 'element');

@@ -2,7 +2,7 @@
 import { workingOn } from '../errors.js';
 import type { Registry } from '../component/model.js';
 import { type Page, parsePage } from '../page/parse.js';
-import { drawn, htmlOf, htmlText, type Writing } from './html.js';
+import { drawn, htmlOf, type Writing } from './html.js';
 import type { ElementNode, EmitComponent, EmitNode, EmitPage, EmitSite } from './model.js';
 import type { SheetReader } from '../style/cascade.js';
 import type { ExpandedPage } from '../style/plan.js';
@@ -21,11 +21,8 @@ export interface SiteSource {
   componentFolder: string;
   /** gives each stylesheet as it is read */
   read: SheetReader;
-  /**
-   * what components give is put into pages as trees, in which no tag closes what is open around it, as it would in text; the
-   * target asks for the trees of expanded pages then, which else are made again where one does
-   */
-  joinsTrees: boolean;
+  /** keeps the trees of expanded pages, which are else made again where a target asks for them */
+  keepsDocuments: boolean;
 }
 
 /**
@@ -34,7 +31,7 @@ export interface SiteSource {
  */
 export function readSite(
   pages: Iterable<PageMade>,
-  { registry, componentFolder, read, joinsTrees }: SiteSource,
+  { registry, componentFolder, read, keepsDocuments }: SiteSource,
 ): Pick<EmitSite, 'components' | 'pages' | 'space'> {
   const components = [...registry.values()]
     .map((component) => workingOn(component.path, () => readComponent(component, registry, componentFolder)))
@@ -48,7 +45,7 @@ export function readSite(
       add(document);
       const isAlike = isDrawnAlike(drawn(own.body, expanding(byName, own.folder)), own, document);
       if (page !== document) page.release?.();
-      if (isAlike && !joinsTrees) document.release?.();
+      if (isAlike && !keepsDocuments) document.release?.();
       return { own, isAlike };
     }),
   );
@@ -57,7 +54,7 @@ export function readSite(
   return {
     components,
     pages: made.map(({ own, isAlike }) =>
-      isAlike && !isShown ? own : workingOn(own.path, () => wholeOrFlat(own, byName, space, joinsTrees && !isAlike)),
+      isAlike && !isShown ? own : workingOn(own.path, () => wholeOrFlat(own, byName, space)),
     ),
     space,
   };
@@ -66,21 +63,15 @@ export function readSite(
 /**
  * The page, without its components when it is not what they give one by one: a tag that a fragment leaves open, or a
  * formatting element, goes on in what follows it.
- * @param asTree what they give must be the same put together as trees, too
  */
 function wholeOrFlat(
   page: EmitPage,
   components: ReadonlyMap<string, EmitComponent>,
   space: EmitSite['space'],
-  asTree: boolean,
 ): EmitPage {
-  const { document, shell: around } = page;
-  const nodes = drawn(page.body, expanding(components, page.folder));
-  const made = parsePage(page.path, around.before + htmlText(nodes) + around.after);
-  const range = { start: around.before.length, end: made.source.length - around.after.length };
-  const flat =
-    compareRendered(document, made, space) ??
-    (!asTree || isDrawnAlike(nodes, { range, shell: around }, made) ? null : STAYS_OPEN);
+  const { document } = page;
+  const made = page.shell.before + htmlOf(page.body, expanding(components, page.folder)) + page.shell.after;
+  const flat = compareRendered(document, parsePage(page.path, made), space);
   if (flat === null) return page;
   const elsewhere = [...new Set([...page.uses, ...page.elsewhere])].sort();
   const { body, shell } = written(page, document);
@@ -88,9 +79,6 @@ function wholeOrFlat(
   const isWritable = compareRendered(document, parsePage(page.path, html), space) === null;
   return { ...page, body, shell, range: null, uses: [], elsewhere, flat: { ...flat, isWritable } };
 }
-
-/** What differs where only text is parsed as the page is. */
-const STAYS_OPEN = { place: null, what: 'what a tag in one closes around it would stay open' };
 
 /** The expanded page from its tree, the document around the body too. */
 function written({ body, shell }: EmitPage, page: Page): Pick<EmitPage, 'body' | 'shell'> {

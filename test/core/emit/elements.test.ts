@@ -77,7 +77,7 @@ test('random sites, lifted and handed over: plain, drawn beforehand, and without
   let count = 0;
   await fc.assert(
     fc.asyncProperty(sites, fc.nat(), async (sources, turn) => {
-      const { site } = liftedSite(sources, turn, true);
+      const { site } = liftedSite(sources, turn);
       expect(await differences(site, {})).toEqual([]);
       expect(await differences(site, { prerender: true })).toEqual([]);
       expect(await differences(site, { prerender: true }, false)).toEqual([]);
@@ -127,18 +127,6 @@ const CARD = readComponents([
   <x-card heading="{{label}}"><slot></slot></x-card></template>`,
   },
 ]);
-test.each([
-  ['a paragraph', '<p>Sails on <x-card heading="Early"></x-card> only</p>', false],
-  ['a link', '<a href="#top">Sails on <x-link></x-link> only</a>', false],
-  ['a block', '<div>Sails on <x-card heading="Early"></x-card> only</div>', true],
-])('where a tag in a component closes %s, the page has it written out', async (_, body, hasElement) => {
-  const link = { path: 'components/x-link.html', source: '<template component="x-link"><a href="#b">b</a></template>' };
-  const registry = new Map([...CARD, ...readComponents([link])]);
-  const site = siteOf({ 'p.html': `<!DOCTYPE html><body>${body}</body>` }, registry, '', true);
-  expect(site.pages.map(({ uses }) => uses.length > 0)).toEqual([hasElement]);
-  expect(await differences(site, {})).toEqual([]);
-});
-
 const JSON_LIST = '<script type="application/json" slot="stops">[{"place-name":"Mew & <b>"}]</script>';
 const USE = `<x-card heading="Early">${JSON_LIST}<i>in</i><template slot="foot">end</template></x-card>`;
 

@@ -13,24 +13,19 @@ import { expandedPage } from '../../../src/core/style/plan.js';
 import { readSheet } from '../../../src/core/style/sheet.js';
 import fc, { anyText } from '../../arbitrary/seeded.js';
 
-/** @param joinsTrees as the target of elements is given them */
-export function siteOf(pages: Record<string, string>, registry: Registry, css = '', joinsTrees = false): EmitSite {
+export function siteOf(pages: Record<string, string>, registry: Registry, css = ''): EmitSite {
   const sheet = readSheet('site.css', css);
   const made = Object.entries(pages).map(([path, source]) => {
     const page = parsePage(path, source);
     return { page, expanded: expandedPage(page, registry) };
   });
   const read = (path: string) => (path === 'site.css' ? sheet : null);
-  const own = readSite(made, { registry, componentFolder: 'components', read, joinsTrees });
+  const own = readSite(made, { registry, componentFolder: 'components', read, keepsDocuments: false });
   return { ...own, files: [], sheets: new Map([['site.css', css]]), read, toRoot: '../' };
 }
 
 /** A random site of which one finding has been lifted, whichever `turn` says. */
-export function liftedSite(
-  sources: string[],
-  turn: number,
-  joinsTrees = false,
-): { site: EmitSite; registry: Registry } {
+export function liftedSite(sources: string[], turn: number): { site: EmitSite; registry: Registry } {
   const thresholds = { ...DEFAULT_THRESHOLDS, minElements: 1, minWorth: -10_000, maxProps: 12, minLines: 1 };
   const originals = new Map(sources.map((source, i) => [i === 1 ? 'sub/p1.html' : `p${i}.html`, source]));
   const pages = [...originals].map(([path, source]) => parsePage(path, source));
@@ -45,7 +40,7 @@ export function liftedSite(
   });
   const registry = readComponents(plan.components);
   const after = new Map([...originals, ...plan.pages.map(({ path, after }) => [path, after] as const)]);
-  return { site: siteOf(Object.fromEntries(after), registry, '', joinsTrees), registry };
+  return { site: siteOf(Object.fromEntries(after), registry), registry };
 }
 
 const hostile = fc.constantFrom(
