@@ -127,6 +127,20 @@ const CARD = readComponents([
   <x-card heading="{{label}}"><slot></slot></x-card></template>`,
   },
 ]);
+test.each([
+  ['a paragraph', '<p>Sails on <x-card heading="Early"></x-card> only</p>', false],
+  ['a link', '<a href="#top">Sails on <x-link></x-link> only</a>', false],
+  ['a block', '<div>Sails on <x-card heading="Early"></x-card> only</div>', true],
+])('where a tag in an element closes %s around it, pages have it written out', async (_, body, isElement) => {
+  const link = { path: 'components/x-link.html', source: '<template component="x-link"><a href="#b">b</a></template>' };
+  const registry = new Map([...CARD, ...readComponents([link])]);
+  const site = siteOf({ 'p.html': `<!DOCTYPE html><body>${body}</body>` }, registry);
+  const { standing, remarks } = standings(site);
+  expect(standing.get(/x-\w+/.exec(body)![0])!.kind !== 'expanded').toBe(isElement);
+  expect(remarks.some(({ message }) => /closes what is open around it on p\.html/.test(message))).toBe(!isElement);
+  expect(await differences(site, {})).toEqual([]);
+});
+
 const JSON_LIST = '<script type="application/json" slot="stops">[{"place-name":"Mew & <b>"}]</script>';
 const USE = `<x-card heading="Early">${JSON_LIST}<i>in</i><template slot="foot">end</template></x-card>`;
 

@@ -216,6 +216,10 @@ function firstDifference(
   const page = parsePage(on.page.path, html);
   const isHost = ({ tag }: Element) => (standing.get(tag)?.kind ?? 'expanded') !== 'expanded';
   const { elements: all, cascade, matched } = matchPage(page, read);
+  // what a tag in an element closes around it would stay open: nothing is parsed when it is drawn
+  const cut = all.find((element) => isHost(element) && element.closeStart < 0);
+  if (cut !== undefined)
+    return { near: [cut.tag], what: `a tag in it closes what is open around it on ${on.page.path}` };
   const elements = all.filter((element) => standing.get(element.tag)?.kind !== 'around');
   const seen = new Set<string>();
   for (let i = 0; i < Math.max(elements.length, on.elements.length); i++) {
