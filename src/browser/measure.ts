@@ -23,7 +23,7 @@ interface Told {
 
 /** The document, and those of its frames that it may look into. */
 function documentsIn(document: Document): Document[] {
-  const frames = document.querySelectorAll<HTMLIFrameElement | HTMLFrameElement>('iframe, frame');
+  const frames = document.querySelectorAll('iframe');
   const inner = Array.from(frames, (frame) => frame.contentDocument);
   return [document, ...inner.flatMap((each) => (each === null ? [] : documentsIn(each)))];
 }
