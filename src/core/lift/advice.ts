@@ -5,9 +5,9 @@ import { bodyOf } from '../component/read.js';
 import { type Place, shownValue } from '../errors.js';
 import { addTo } from '../groups.js';
 import { type KnownUse, type NearUse, Recogniser } from '../match/known.js';
-import { parsePage, placeAt } from '../page/parse.js';
+import { type Page, parsePage, placeAt } from '../page/parse.js';
 import { attrOf, type Element, elementsOf } from '../page/tree.js';
-import { inlineComponent, registryForInlining } from '../library/inline.js';
+import { registryForInlining } from '../library/inline.js';
 import { type Given, keyOf, useTable } from '../library/roster.js';
 import { type Site, type Use, usesOf } from '../library/uses.js';
 import { metaOf } from '../library/meta.js';
@@ -95,7 +95,7 @@ function oneOfTwo(site: Site, uses: ReadonlyMap<string, Use[]>): Advice[] {
       (each) => each !== component && !merged.has(each.name) && beginAlike(component, each),
     );
     if (!inPages || others.length === 0) return [];
-    const found = givenBackBy(site, component, others);
+    const found = givenBackBy(registry, uses, component, others);
     if (found === null) return [];
     merged.add(component.name);
     const { other, but } = found;
@@ -125,29 +125,35 @@ function rootOf(component: Component): Element | undefined {
   return more.length === 0 ? root : undefined;
 }
 
-/** The one other component that gives back all that a component stands for in pages; what differs, where it can be widened by that. */
+/**
+ * The one other component that gives back all that a component stands for in pages; what differs, where it can be widened by that.
+ * @param uses of all components, by name; the component's own stand in pages
+ */
 function givenBackBy(
-  site: Site,
+  registry: Registry,
+  uses: ReadonlyMap<string, Use[]>,
   component: Component,
   others: Component[],
 ): { other: string; but: string | null } | null {
-  const { registry } = site;
-  const { texts } = inlineComponent(site, component);
   const alone = registryForInlining(component, registry);
   const rest: Registry = Object.assign(new Map([...registry].filter(([name]) => name !== component.name)), {
     data: registry.data,
   });
-  const pages = site.pages.map((page) => {
-    const text = texts.get(page.path);
-    return { before: page, after: text === undefined ? page : parsePage(page.path, text, page.encoding) };
+  // a holder that is no component is a page
+  const holders = new Set((uses.get(component.name) ?? []).map(({ holder }) => holder as Page));
+  const pages = Array.from(holders, (page) => {
+    const { text, extents } = expandPage(page, alone);
+    return { after: parsePage(page.path, text, page.encoding), extents };
   });
-  const elements = pages.flatMap(({ after }) => elementsOf(after.root));
+  const stays = ({ holder }: Use) => holder.component === undefined && !holders.has(holder as Page);
+  const staying = [...uses.values()].flatMap((list) => list.filter(stays));
+  const elements = [...staying.map(({ element }) => element), ...pages.flatMap(({ after }) => elementsOf(after.root))];
   const recogniser = new Recogniser(rest, elements);
   const found: (KnownUse | NearUse)[] = [];
-  for (const { before, after } of pages.filter(({ before: { path } }) => texts.has(path))) {
+  for (const { after, extents } of pages) {
     const folder = folderOfPage(after);
     const byStart = new Map(elementsOf(after.root).map((element) => [element.start, element]));
-    for (const { start } of expandPage(before, alone).extents) {
+    for (const { start } of extents) {
       const element = byStart.get(start);
       const at = element && { page: after, element, folder };
       const use = at && (recogniser.useAt(at, -Infinity) ?? recogniser.nearUseAt(at));
