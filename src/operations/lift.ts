@@ -4,6 +4,7 @@ import type { Occurrence } from '../core/fragments/occurrence.js';
 import { addTo } from '../core/groups.js';
 import { type LiftPlan, planLift } from '../core/lift/plan.js';
 import type { Unified } from '../core/lift/unify.js';
+import { pageWithText } from '../core/page/parse.js';
 import type { Finding } from '../core/survey/types.js';
 import { count } from '../terminal/style.js';
 import { findProject } from '../workspace/config.js';
@@ -273,13 +274,13 @@ function rewritten(plan: LiftPlan, moving: Moving | null): { path: string; after
 /** The styles that go with a lift: those of the components that it makes. */
 async function movingWith(plan: LiftPlan, { project, pages }: Surveyed): Promise<Moving> {
   const { planMoving } = await import('./moving.js');
-  const { expandedPage, pageOf } = await import('../core/style/plan.js');
+  const { expandedPage } = await import('../core/style/plan.js');
   const planned = new Map(plan.pages.map(({ path, expanded }) => [path, expanded]));
   const extended = pages.map((page) => {
     const expanded = planned.get(page.path);
     return expanded === undefined
       ? expandedPage(page, plan.registry)
-      : { page: pageOf(page, expanded.text), extents: expanded.extents };
+      : { page: pageWithText(page, expanded.text), extents: expanded.extents };
   });
   const sources = new Map([...plan.registry.values()].map(({ path, source }) => [path, { path, source }]));
   const names = plan.components.map(({ path }) => [...plan.registry.values()].find((each) => each.path === path)!.name);

@@ -10,6 +10,7 @@ import { elementsFolder, loadedBy } from '../core/emit/elements/loaded.js';
 import { standings } from '../core/emit/elements/standing.js';
 import { differenceOfDrawn, type Drawn } from '../core/emit/elements/without.js';
 import type { EmitSite } from '../core/emit/model.js';
+import { pairThatDiffers } from './again.js';
 import { findBrowser, type LaunchBrowser } from './browser.js';
 import { passTime, stopClock } from './clock.js';
 import { openStaying, readyForStaying } from './staying.js';
@@ -134,23 +135,11 @@ function readBoth(
   return Promise.all([read(before, expanded), read(after, written)]);
 }
 
-/**
- * What differs, null when nothing does. A page that differs is read again, for what scripts make of it may depend on when
- * files arrive; what comes out as the other one did at some time is the same.
- */
+/** What differs each time that both are read, null when nothing does. */
 async function differenceOf(read: () => Promise<[ReadPage, ReadPage]>, drawn: Drawn): Promise<string | null> {
-  const earlier: [ReadPage, ReadPage][] = [];
-  let first: string | null = null;
-  for (let tries = 0; tries <= READ_AGAIN; tries++) {
-    const [before, after] = await read();
-    const difference = differenceBetween(before, after, drawn);
-    const isAsAtOther = ([was, is]: [ReadPage, ReadPage]) =>
-      differenceBetween(was, after, drawn) === null || differenceBetween(before, is, drawn) === null;
-    if (difference === null || earlier.some(isAsAtOther)) return null;
-    earlier.push([before, after]);
-    first ??= difference;
-  }
-  return first;
+  const areAlike = (before: ReadPage, after: ReadPage) => differenceBetween(before, after, drawn) === null;
+  const pair = await pairThatDiffers(read, areAlike, READ_AGAIN);
+  return pair && differenceBetween(...pair, drawn);
 }
 
 function differenceBetween(before: ReadPage, after: ReadPage, drawn: Drawn): string | null {

@@ -5,6 +5,7 @@
 import type { Browser } from 'playwright-core';
 import { USED_VALUES } from '../browser/computed.js';
 import { OFFSET_ATTRIBUTE } from '../core/component/trace.js';
+import { pairThatDiffers } from './again.js';
 import type { LaunchBrowser } from './browser.js';
 import { closeWindow, drawPage, measure, openPage, openWindow, type Screen, type Window } from './drawing.js';
 import { farthest, type ImageDifference, imageDifference, type Strips } from './images.js';
@@ -161,38 +162,24 @@ function withOffsetsOn(path: string, { after, withOffsets }: Comparing): SiteVer
   return { read: (each) => (each === path ? withOffsets(path) : after.read(each)) };
 }
 
-/** Pictures of both versions, and how far they are apart. */
-interface DrawnBoth {
-  before: Strips;
-  after: Strips;
-  apart: number;
-}
-
-/**
- * Compares pictures of two open pages. Where they differ, both pages are opened again: what scripts lay out depends on when
- * fonts and files arrive, and a page that comes out as the other one did at some time is the same.
- */
+/** Compares pictures of two open pages; where they differ, both are opened again. */
 async function drawnOtherwise(
   windows: [Window, Window],
   openBoth: () => Promise<unknown>,
 ): Promise<ImageDifference | null> {
-  const earlier: DrawnBoth[] = [];
-  for (let tries = 0; ; tries++) {
-    const now = await drawBoth(...windows);
-    const isAsAtOther = (then: DrawnBoth) =>
-      farthest(then.before, now.after) === 0 || farthest(now.before, then.after) === 0;
-    if (now.apart === 0 || earlier.some(isAsAtOther)) return null;
-    earlier.push(now);
-    if (tries === REOPENED) return imageDifference(earlier[0]!.before, earlier[0]!.after);
-    await openBoth();
-  }
+  const draw = async (time: number) => {
+    if (time > 0) await openBoth();
+    return drawBoth(...windows);
+  };
+  const pair = await pairThatDiffers(draw, (before, after) => farthest(before, after) === 0, REOPENED);
+  return pair && imageDifference(...pair);
 }
 
 /**
  * Draws two open pages. What comes out otherwise is drawn again, for painting may be late; and more often where only shades
  * differ, which may be left to chance.
  */
-async function drawBoth(one: Window, two: Window): Promise<DrawnBoth> {
+async function drawBoth(one: Window, two: Window): Promise<[Strips, Strips]> {
   await Promise.all([one, two].map((window) => measure(window, 'stopTransitions')));
   let [before, after] = await Promise.all([drawPage(one), drawPage(two)]);
   let apart = farthest(before, after);
@@ -201,7 +188,7 @@ async function drawBoth(one: Window, two: Window): Promise<DrawnBoth> {
     else after = await drawPage(two);
     apart = farthest(before, after);
   }
-  return { before, after, apart };
+  return [before, after];
 }
 
 interface Restyled extends Pick<StyleDifference, 'pseudo' | 'property' | 'before' | 'after'> {

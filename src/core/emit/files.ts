@@ -25,9 +25,9 @@ export function checkedFiles(
     );
   const seen = new Map<string, string>();
   // some file systems make no difference between capitals and small letters
-  const isTold = differInCase(site);
+  const isCaseTold = differInCase(site);
   for (const { path } of files) {
-    const name = (isTold ? path : path.toLowerCase()).normalize();
+    const name = (isCaseTold ? path : path.toLowerCase()).normalize();
     const twin = seen.get(name);
     if (twin !== undefined) fail('gives two files one name', [twin, path], 'give each file a path of its own');
     seen.set(name, path);

@@ -5,7 +5,7 @@ import { bodyOf } from '../component/read.js';
 import { type Place, shownValue } from '../errors.js';
 import { addTo } from '../groups.js';
 import { type KnownUse, type NearUse, Recogniser } from '../match/known.js';
-import { type Page, parsePage, placeAt } from '../page/parse.js';
+import { parsePage, placeAt } from '../page/parse.js';
 import { attrOf, type Element, elementsOf } from '../page/tree.js';
 import { registryForInlining } from '../library/inline.js';
 import { type Given, keyOf, useTable } from '../library/roster.js';
@@ -95,7 +95,7 @@ function oneOfTwo(site: Site, uses: ReadonlyMap<string, Use[]>): Advice[] {
       (each) => each !== component && !merged.has(each.name) && beginAlike(component, each),
     );
     if (!inPages || others.length === 0) return [];
-    const found = givenBackBy(registry, uses, component, others);
+    const found = givenBackBy(site, uses, component, others);
     if (found === null) return [];
     merged.add(component.name);
     const { other, but } = found;
@@ -130,22 +130,24 @@ function rootOf(component: Component): Element | undefined {
  * @param uses of all components, by name; the component's own stand in pages
  */
 function givenBackBy(
-  registry: Registry,
+  site: Site,
   uses: ReadonlyMap<string, Use[]>,
   component: Component,
   others: Component[],
 ): { other: string; but: string | null } | null {
+  const { registry } = site;
   const alone = registryForInlining(component, registry);
   const rest: Registry = Object.assign(new Map([...registry].filter(([name]) => name !== component.name)), {
     data: registry.data,
   });
-  // a holder that is no component is a page
-  const holders = new Set((uses.get(component.name) ?? []).map(({ holder }) => holder as Page));
-  const pages = Array.from(holders, (page) => {
-    const { text, extents } = expandPage(page, alone);
-    return { after: parsePage(page.path, text, page.encoding), extents };
-  });
-  const stays = ({ holder }: Use) => holder.component === undefined && !holders.has(holder as Page);
+  const holders = new Set<object>(uses.get(component.name)?.map(({ holder }) => holder));
+  const pages = site.pages
+    .filter((page) => holders.has(page))
+    .map((page) => {
+      const { text, extents } = expandPage(page, alone);
+      return { after: parsePage(page.path, text, page.encoding), extents };
+    });
+  const stays = ({ holder }: Use) => holder.component === undefined && !holders.has(holder);
   const staying = [...uses.values()].flatMap((list) => list.filter(stays));
   const elements = [...staying.map(({ element }) => element), ...pages.flatMap(({ after }) => elementsOf(after.root))];
   const recogniser = new Recogniser(rest, elements);

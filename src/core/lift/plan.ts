@@ -289,9 +289,8 @@ function leave({ element, lifted }: Replacement, why: string, page: Page, plan: 
 
 /** Plans a page; where it comes out different because findings are written wrongly, these are the answer. */
 function planPage(page: Page, replacements: Replacement[], origin: string | Page, planning: Planning): Finding[] {
-  const { plan, shown, wrong } = planning;
-  const verdictOn = ({ lifted, index, form }: Replacement) =>
-    compareAlone(lifted, index, planning.before, plan.registry, form);
+  const { before, plan, shown, wrong } = planning;
+  const verdictOn = ({ lifted, index, form }: Replacement) => compareAlone(lifted, index, before, plan.registry, form);
   let current = replacements;
   // each round leaves at least one replacement out or changes its form, so this ends
   for (;;) {
@@ -309,8 +308,7 @@ function planPage(page: Page, replacements: Replacement[], origin: string | Page
     }
     const compared = comparePlanned(rewritten, origin, plan.registry, shown);
     if (compared.same !== 'different') {
-      const { path, source: before } = page;
-      plan.pages.push({ path, before, after: text, uses: current.length, ...compared });
+      plan.pages.push({ path: page.path, before: page.source, after: text, uses: current.length, ...compared });
       for (const { lifted } of current) count(lifted, plan);
       return [];
     }

@@ -58,6 +58,11 @@ export function parsedWhenAsked(path: string, source: string, encoding = 'UTF-8'
   };
 }
 
+/** A page with this text: the page itself where it is its own, so that its tree serves; else one that is parsed when asked. */
+export function pageWithText(page: Page, text: string): Page {
+  return text === page.source ? page : parsedWhenAsked(page.path, text);
+}
+
 /** The tree of a page, which is parsed now where it was not yet. @throws Problem when it cannot be */
 export function treeOf({ root }: Page): Root {
   return root;

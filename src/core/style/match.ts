@@ -228,17 +228,22 @@ export function positionalFor({ index, chains }: PageIndex, element: Element): r
   return namedLike(element, index).somewhere.filter(({ selector }) => selector.positional);
 }
 
-/** What matches elements that are called alike, and what may. */
-function candidatesOf({ anywhere, somewhere }: Named): [sure: readonly Candidate[], open: readonly Candidate[]] {
-  return [anywhere, somewhere];
-}
-
 /** All candidates that match an element, in order: one of the page as it was read, or one that is tried in it. */
 export function matching({ index, chains }: PageIndex, element: Element): readonly Candidate[] {
   const chain = chains.get(element);
-  const [sure, open] = chain === undefined ? candidatesOf(namedLike(element, index)) : [chain.matched, chain.others];
-  const met = open.filter(({ selector }) => matches(selector, element));
-  return met.length === 0 ? sure : [...sure, ...met].sort(inOrder);
+  if (chain !== undefined) return withMatching(chain.matched, chain.others, element);
+  const { anywhere, somewhere } = namedLike(element, index);
+  return withMatching(anywhere, somewhere, element);
+}
+
+/** Candidates that match, with those of others that match this element, in order. */
+function withMatching(
+  matched: readonly Candidate[],
+  others: readonly Candidate[],
+  element: Element,
+): readonly Candidate[] {
+  const met = others.filter(({ selector }) => matches(selector, element));
+  return met.length === 0 ? matched : [...matched, ...met].sort(inOrder);
 }
 
 export type Matches = ReadonlyMap<Element, readonly Candidate[]>;

@@ -6,7 +6,7 @@ import { type Expanded, expandPage } from '../component/expand.js';
 import type { Component, Registry, Surroundings } from '../component/model.js';
 import { type ComponentSource, readComponents } from '../component/read.js';
 import { Problem } from '../errors.js';
-import { eolOf, type Page, parsedWhenAsked, placeAt } from '../page/parse.js';
+import { eolOf, type Page, pageWithText, placeAt } from '../page/parse.js';
 import { type Bond } from './belongs.js';
 import { cutOf, planBack, type SheetCut } from './back.js';
 import type { SheetReader } from './cascade.js';
@@ -29,12 +29,7 @@ export interface ExpandedPage extends Omit<Expanded, 'text'> {
 /** Expands a page; what it comes to is parsed when its tree is asked for. @throws Problem when a use or a template cannot be read */
 export function expandedPage(source: Page, registry: Registry): ExpandedPage {
   const { text, ...made } = expandPage(source, registry);
-  return { ...made, page: pageOf(source, text) };
-}
-
-/** What a page expands to as a page, with the tree of that one where it comes to the same text; else parsed when it is asked for. */
-export function pageOf(source: Page, text: string): Page {
-  return text === source.source ? source : parsedWhenAsked(source.path, text);
+  return { ...made, page: pageWithText(source, text) };
 }
 
 /** Expands pages. */

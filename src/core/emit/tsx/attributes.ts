@@ -68,12 +68,9 @@ export function spelling(element: ElementNode, name: string, options: JsxOptions
     return result('words', ['left', 'center', 'right', 'justify', 'char', 'top', 'middle', 'bottom', 'baseline']);
   if (NUMBERS.has(name)) return result('number');
   if (name === 'role') return result('words', rolesOf(tag));
-  if (name === 'draggable') return result('truth');
-  if (name === 'spellcheck') {
-    // spelled as JSX does, all runtimes set it as text, but not all of them as false
-    if (result('text').name !== name) return options.jsxImport === null ? result('loose') : result('words', TRUTH);
-    return result('truth');
-  }
+  if (name === 'draggable' || result('truth').name === 'spellcheck') return result('truth');
+  // spelled as JSX does, all runtimes set it as text, but not all of them as false
+  if (name === 'spellcheck') return options.jsxImport === null ? result('loose') : result('words', TRUTH);
   if (name === 'type' && tag === 'input') return result('constant', INPUT_TYPES);
   return words === undefined ? result('text') : result('words', words);
 }
