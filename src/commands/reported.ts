@@ -177,7 +177,7 @@ function findingEntry(finding: Finding, gathered: Gathered): Entry {
     path: `${surveyed.project.config.components}/${name}.html`,
     file,
     use: dedent(uses[0]!),
-    cuts: countedCuts(surveyed, finding).map(({ what, finding: other, places: changed, linesAfter }) => ({
+    cuts: countedCuts(surveyed, finding).map(({ what, alone: other, places: changed, linesAfter }) => ({
       ...{ what, name: other.name, linesAfter, places: changed },
       ...{ props: other.props.length, slots: other.slots.length, uses: other.occurrences.length },
     })),

@@ -109,7 +109,7 @@ interface Shown {
 /** The ways to cut a finding, the finding itself first. */
 export function countedCuts(surveyed: Surveyed, finding: Finding): Counted[] {
   const lines = linesIn(surveyed);
-  return surveyed.cutsOf(finding).map((cut) => ({ ...cut, linesAfter: lines - cut.finding.saved.lines }));
+  return surveyed.cutsOf(finding).map((cut) => ({ ...cut, linesAfter: lines - cut.alone.saved.lines }));
 }
 
 function printFinding({ finding, cuts, surveyed, lines, all, again, styles, minWorth }: Shown): void {
@@ -186,24 +186,32 @@ function cutTable(cuts: Counted[]): string {
     { title: 'uses', align: 'right', fixed: true },
     { title: 'to change', align: 'right', fixed: true },
   ];
-  const rows = cuts.map(({ what, finding, places, linesAfter }, i) => [
+  const rows = cuts.map(({ what, alone, places, linesAfter }, i) => [
     String(i + 1),
     what,
-    finding.name,
+    alone.name,
     number(linesAfter),
     '1',
-    number(finding.props.length),
-    number(finding.slots.length),
-    number(finding.occurrences.length),
+    number(alone.props.length),
+    number(alone.slots.length),
+    number(alone.occurrences.length),
     count(places, 'place'),
   ]);
   return table(columns, rows, terminalWidth());
 }
 
-function cutJson({ what, finding, places, linesAfter }: Counted) {
-  const { name, props, general, occurrences } = finding;
-  const slots = general?.slots.length ?? 0;
-  return { what, name, linesAfter, files: 1, props: props.length, slots, uses: occurrences.length, places };
+function cutJson({ what, alone, places, linesAfter }: Counted) {
+  const { name, props, slots, occurrences } = alone;
+  return {
+    what,
+    name,
+    linesAfter,
+    files: 1,
+    props: props.length,
+    slots: slots.length,
+    uses: occurrences.length,
+    places,
+  };
 }
 
 /** What an occurrence gives a prop, in a few words; quiet where it gives nothing of its own. */

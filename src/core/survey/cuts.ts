@@ -16,10 +16,12 @@ export function cutsOf(finding: Finding, findings: Finding[], options: Generalis
   if (general === null) return [];
   const taken = new Set(findings.map(({ name }) => name));
   const count = occurrences.length;
+  const alone = ({ name }: Finding, by: General) => findingFor(name, by, options.keeping);
   const cuts: Cut[] = [
     {
       what: general.slots.length > 0 ? 'the frame, its insides poured in' : 'the whole, its values as props',
       finding,
+      alone: alone(finding, general),
       places: 1,
     },
   ];
@@ -28,7 +30,8 @@ export function cutsOf(finding: Finding, findings: Finding[], options: Generalis
     const called = name ?? nameComponent(made.occurrences, taken, options.vocabulary);
     if (called === undefined) return;
     taken.add(called);
-    cuts.push({ what, finding: findingFor(called, made), places });
+    const cut = findingFor(called, made, options.keeping);
+    cuts.push({ what, finding: cut, alone: cut, places });
   };
   const frame = frameOf(occurrences, options);
   if (frame !== null && (frame.props.length < general.props.length || general.slots.length === 0))
@@ -40,8 +43,9 @@ export function cutsOf(finding: Finding, findings: Finding[], options: Generalis
   for (const other of findings) {
     if (other === finding || cuts.length > NEIGHBOURS + 2) continue;
     if (other.general === null) continue;
-    if (isInside(other, finding)) cuts.push({ what: 'what stands inside alone', finding: other, places: 1 + count });
-    else if (isInside(finding, other)) cuts.push({ what: 'what stands around it', finding: other, places: 1 });
+    const around = { finding: other, alone: alone(other, other.general) };
+    if (isInside(other, finding)) cuts.push({ what: 'what stands inside alone', ...around, places: 1 + count });
+    else if (isInside(finding, other)) cuts.push({ what: 'what stands around it', ...around, places: 1 });
   }
   return cuts;
 }

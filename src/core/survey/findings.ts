@@ -57,14 +57,14 @@ export function gainsOf({ occurrences }: Pick<General, 'occurrences'>, uses: Use
 
 /** What all places save, less the component file. */
 export function savedBy(gains: Amount[], file: string): Amount {
-  const gained = gains.reduce((sum, gain) => ({ lines: sum.lines + gain.lines, bytes: sum.bytes + gain.bytes }), {
-    lines: 0,
-    bytes: 0,
-  });
-  return less(gained, sizeOf(file));
+  return less(gains.reduce(sumOfAmounts, { lines: 0, bytes: 0 }), sizeOf(file));
 }
 
-function less(amount: Amount, cost: Amount): Amount {
+export function sumOfAmounts(amount: Amount, other: Amount): Amount {
+  return { lines: amount.lines + other.lines, bytes: amount.bytes + other.bytes };
+}
+
+export function less(amount: Amount, cost: Amount): Amount {
   return { lines: amount.lines - cost.lines, bytes: amount.bytes - cost.bytes };
 }
 

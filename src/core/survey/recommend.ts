@@ -9,7 +9,7 @@ import type { Keeping } from '../template/use.js';
 import { componentFile } from '../template/write.js';
 import type { Child, Element } from '../page/tree.js';
 import { type General, type InnerUse, type Pattern, patternsIn } from '../template/pattern.js';
-import { findingFor, gainsOf, kindOf, savedBy, usesOf } from './findings.js';
+import { findingFor, gainsOf, kindOf, less, savedBy, sumOfAmounts, usesOf } from './findings.js';
 import { type Nested, type Spot, spotsOf } from './nesting.js';
 import { Problem, workingOn } from '../errors.js';
 import type { Occurrence } from '../fragments/occurrence.js';
@@ -72,7 +72,16 @@ export function recommend(
     const doubtful = parts.filter(isDoubtful);
     const written = new Map(doubtful.map((part) => [part, made(part)]));
     const poor = new Set(doubtful.filter((part) => sumOf(written.get(part)!.terms) < thresholds.minWorth));
-    if (poor.size === 0) return { findings: parts.map((part) => written.get(part) ?? made(part)), dropped };
+    if (poor.size === 0) {
+      const findings = parts.map((part) => written.get(part) ?? made(part));
+      return {
+        findings: withTemplatesShortened(
+          findings,
+          parts.map((part) => composed.get(part)!),
+        ),
+        dropped,
+      };
+    }
     for (const { choice } of poor) dropped.push({ ...choice, chosen: false });
     parts = named(
       parts.filter((part) => !poor.has(part)),
@@ -233,6 +242,27 @@ function recommendedFinding(
     component: null,
     terms: [...choice.terms, ...further],
   };
+}
+
+/**
+ * The findings, each told what it saves in templates too: what one with uses of others saves is told as if these stood in it
+ * in full, so that what all save remains the same.
+ * @param composed the findings with each other in their templates, in the same order
+ */
+function withTemplatesShortened(findings: Finding[], composed: General[]): Finding[] {
+  const byName = new Map(findings.map((finding, at) => [finding.name, at]));
+  const saved = findings.map((finding) => finding.saved);
+  composed.forEach(({ uses = new Map<Pattern, InnerUse>() }, outer) => {
+    for (const { inner, indices } of uses.values()) {
+      const used = byName.get(inner.name)!;
+      const { occurrences, uses: texts } = findings[used]!;
+      const place = indices.find((index) => index >= 0)!;
+      const [gain] = gainsOf({ occurrences: [occurrences[place]!] }, [{ text: texts[place]!, files: [] }]);
+      saved[used] = sumOfAmounts(saved[used]!, gain!);
+      saved[outer] = less(saved[outer]!, gain!);
+    }
+  });
+  return findings.map((finding, at) => ({ ...finding, saved: saved[at]! }));
 }
 
 /** What is known of the worth only when a component has been written, where it is one of the first. */

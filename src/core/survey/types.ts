@@ -79,6 +79,8 @@ export interface Remark {
 export interface Cut {
   what: string;
   finding: Finding;
+  /** the same when no other finding is lifted with it */
+  alone: Finding;
   /** in how many places a change to the markup that the finding shares would be made */
   places: number;
 }

@@ -1,7 +1,15 @@
 /** What the survey recommends is accepted as it is, and comes to what the survey said, on random sites. */
 import { expect, test } from '@jest/globals';
 import fc from '../../arbitrary/seeded.js';
-import { DEFAULT_THRESHOLDS, parsePage, planLift, readComponents, survey, templatesOf } from '../../../src/index.js';
+import {
+  DEFAULT_THRESHOLDS,
+  type LiftPlan,
+  parsePage,
+  planLift,
+  readComponents,
+  survey,
+  templatesOf,
+} from '../../../src/index.js';
 import { lineCount } from '../../../src/core/page/parse.js';
 import { elementsOf, lacksEndTag } from '../../../src/core/page/tree.js';
 import { sites } from '../../arbitrary/pages.js';
@@ -9,11 +17,17 @@ import { cases } from '../../arbitrary/cases.js';
 
 const numRuns = cases(1000);
 
+function linesSaved({ pages, components }: LiftPlan): number {
+  const sum = (texts: string[]) => texts.reduce((total, source) => total + lineCount({ source }), 0);
+  const after = [...pages.map((page) => page.after), ...components.map(({ source }) => source)];
+  return sum(pages.map((page) => page.before)) - sum(after);
+}
+
 /** Surveys and lifts a site; the figures of both agree. @returns null where nothing was found, or the parser mends something */
 function liftedAsSurveyed(sources: string[], minWorth: number) {
   const options = { thresholds: { ...DEFAULT_THRESHOLDS, minWorth }, componentFolder: 'components' };
   const pages = sources.map((source, i) => parsePage(i === 1 ? 'sub/p1.html' : `p${i}.html`, source));
-  const { findings, remarks } = survey(pages, new Map(), options);
+  const { findings, remarks, cutsOf } = survey(pages, new Map(), options);
   expect(new Set(findings.map(({ name }) => name)).size).toBe(findings.length);
   const plan = planLift({ pages, components: [], findings, componentFolder: 'components' });
   // where end tags are missing by mistake, a use may have to be written otherwise, or be left out
@@ -21,10 +35,12 @@ function liftedAsSurveyed(sources: string[], minWorth: number) {
   if (findings.length === 0 || mends || pages.some(({ root }) => elementsOf(root).some(lacksEndTag))) return null;
   for (const { why } of plan.leftOut) expect(why).not.toMatch(/stands in/);
   if (plan.leftOut.length > 0) return { findings, plan, exact: false };
-  const sum = (texts: string[]) => texts.reduce((total, source) => total + lineCount({ source }), 0);
-  const before = sum(plan.pages.map((page) => page.before));
-  const after = sum([...plan.pages.map((page) => page.after), ...plan.components.map(({ source }) => source)]);
-  expect(findings.reduce((total, { saved }) => total + saved.lines, 0)).toBe(before - after);
+  expect(findings.reduce((total, { saved }) => total + saved.lines, 0)).toBe(linesSaved(plan));
+  // and each by itself
+  for (const finding of findings) {
+    const alone = planLift({ pages, components: [], findings: [finding], componentFolder: 'components' });
+    if (alone.leftOut.length === 0) expect(cutsOf(finding)[0]!.alone.saved.lines).toBe(linesSaved(alone));
+  }
   // pages that are left take what is used in templates along
   expect(templatesOf(readComponents(plan.components))).toHaveLength(findings.length);
   return { findings, plan, exact: true };
