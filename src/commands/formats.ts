@@ -63,6 +63,7 @@ export const RULES: readonly Rule[] = [
   { id: 'stylesheet-differs', text: 'A stylesheet does not dress the pages as it did.' },
   { id: 'page-unproven', text: 'Nothing says what a page was.' },
   { id: 'drawn-otherwise', text: 'A page does not look as it did.' },
+  { id: 'not-drawn', text: 'A page did not load, so that it was not compared.' },
   { id: 'computed-otherwise', text: 'An element does not compute to the styles that it had.' },
   { id: 'same-value', text: 'A prop has the same value in all uses.' },
   { id: 'untaken-default', text: 'A prop has a default that no use takes.' },
@@ -113,6 +114,9 @@ export function checkSarif(checked: Checked): object {
       return { rule: 'drawn-otherwise', level: level(edited), message, place: at(place) };
     }),
   );
+  const unloaded = (pictured?.unloaded ?? []).map(({ path, message }): Result => {
+    return { rule: 'not-drawn', level: 'error', message, place: { path, line: 1, column: 1 } };
+  });
   const computed = (pictured?.restyled ?? []).map((each): Result => {
     const message = `${each.property} of ${each.element}${each.pseudo} was "${oneLine(each.before)}" and is "${oneLine(each.after)}"`;
     return { rule: 'computed-otherwise', level: level(each.edited), message, place: at(each) };
@@ -123,6 +127,7 @@ export function checkSarif(checked: Checked): object {
     ...problems.map(({ kind, message, severity, path, line, column }): Result => {
       return { rule: kind, level: severity, message, place: { path, line, column } };
     }),
+    ...unloaded,
     ...drawn,
     ...computed,
     ...unproven.map((path): Result => {

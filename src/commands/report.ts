@@ -13,7 +13,7 @@ import type { ThresholdOptions } from '../operations/thresholds.js';
 import type { Report } from '../report/model.js';
 import { reportPage } from '../report/page.js';
 import { progress } from '../terminal/progress.js';
-import { count, dim, green, size } from '../terminal/style.js';
+import { count, dim, green, size, yellow } from '../terminal/style.js';
 import { browserScript, findBrowser } from '../verify/browser.js';
 import { versionOf } from '../verify/site-version.js';
 import { drawParts, type PartPlace } from '../verify/thumbnails.js';
@@ -98,13 +98,14 @@ async function pictured({ report, planned }: Reported, surveyed: Surveyed): Prom
   });
   const sheets = filledSheets(await loadStylesheets(project), project.registry);
   const drawing = progress('drawing', 'parts');
-  const pictures = await drawParts(
+  const { drawn: pictures, unloaded } = await drawParts(
     launch,
     versionOf(project.root, new Map([...sheets, ...drawn])),
     report.entries.map(({ name }) => ({ name, places: places.get(name) ?? [] })),
     { width: Math.max(...project.config.pictures.widths), mostBytes: MOST_PICTURES, tick: drawing.tick },
   );
   drawing.end();
+  for (const { message } of unloaded) process.stderr.write(`${yellow('not drawn')}  ${message}\n`);
   const entries = report.entries.map((entry) => {
     const picture = pictures.get(entry.name);
     return picture === undefined ? entry : { ...entry, picture: { ...picture, type: 'image/webp' } };

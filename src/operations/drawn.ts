@@ -37,7 +37,9 @@ export interface Pictured {
     after: string;
     edited: string[];
   })[];
-  /** false where something differs that the user did not edit */
+  /** pages that did not load in time, so that nothing is known of them */
+  unloaded: { path: string; message: string }[];
+  /** false where something differs that the user did not edit, or is not known */
   isSame: boolean;
 }
 
@@ -70,9 +72,10 @@ export async function launcherFor({ pictures, computed }: PictureOptions): Promi
 }
 
 /** What differs, and where that begins. */
-export function pictureLines({ different, restyled }: Pictured): string[] {
+export function pictureLines({ different, restyled, unloaded }: Pictured): string[] {
   const mark = (edited: string[]) => (edited.length > 0 ? yellow('edited') : red('differs'));
   return [
+    ...unloaded.map(({ message }) => `${red('not drawn')}  ${message}`),
     ...different.flatMap(({ path, width, pixels, places: [first, ...more], files, edited }) => [
       `${mark(edited)}  ${path} at ${width}: ${count(pixels, 'pixel')}, ${files.difference}`,
       `         ${placeText(first!)}: ${insideText(first!)}${more.length === 0 ? '' : `, and ${count(more.length, 'element')} more`}`,

@@ -175,9 +175,10 @@ async function comparedPictures(
     ...placeOf(path, { element, offset }),
     edited: editedOn(path),
   }));
-  const isSame = [...different, ...restyled].every(({ edited }) => edited.length > 0);
-  const { pictures: drawnCount, styled } = found;
-  return { widths, pages: pages.length, pictures: drawnCount, styled, different, restyled, isSame };
+  const { pictures: drawnCount, styled, unloaded } = found;
+  const isSame = unloaded.length === 0 && [...different, ...restyled].every(({ edited }) => edited.length > 0);
+  const compared = pages.length - unloaded.length;
+  return { widths, pages: compared, pictures: drawnCount, styled, different, restyled, unloaded, isSame };
 }
 
 /** Writes the three pictures of a page that differs. */

@@ -7,7 +7,7 @@ import type { Browser, BrowserContext, CDPSession, Page } from 'playwright-core'
 import { browserScript } from './browser.js';
 import { passTime, stopClock } from './clock.js';
 import type { SiteVersion } from './site-version.js';
-import { openStaying, readyForStaying } from './staying.js';
+import { type OpenPage, readyForStaying } from './staying.js';
 
 /** Where pages stand while they are drawn; no such host is ever asked for. */
 const ORIGIN = 'http://site.invalid';
@@ -26,6 +26,7 @@ const HEIGHT = 800;
 /** A window of the browser in which one page after the other of a version is looked at. */
 export interface Window {
   page: Page;
+  open: OpenPage;
   /** keeps nothing of one page for the next */
   session: CDPSession;
   /** text of the script that pages are asked with */
@@ -44,21 +45,21 @@ export async function openWindow(browser: Browser, version: SiteVersion): Promis
   await serveFrom(context, version);
   const page = await context.newPage();
   await stopClock(page);
-  await readyForStaying(page);
-  return { page, session: await context.newCDPSession(page), script: browserScript('measure') };
+  const open = await readyForStaying(page);
+  return { page, open, session: await context.newCDPSession(page), script: browserScript('measure') };
 }
 
 export async function closeWindow({ page }: Window): Promise<void> {
   await page.context().close();
 }
 
-/** Opens a page of the window's version; it has loaded, and nothing moves but what `settle` stops. */
-export async function openPage({ page, session }: Window, path: string, { width, media }: Screen): Promise<void> {
+/** Opens a page of the window's version; it has loaded, and nothing moves but what `settle` stops. @throws NotLoaded */
+export async function openPage({ page, open, session }: Window, path: string, { width, media }: Screen): Promise<void> {
   await session.send('Storage.clearDataForOrigin', { origin: ORIGIN, storageTypes: 'all' });
   await page.setViewportSize({ width, height: HEIGHT });
   await page.emulateMedia({ media, reducedMotion: 'reduce' });
   const url = new URL(path.split('/').map(encodeURIComponent).join('/'), ORIGIN);
-  await openStaying(page, url.href);
+  await open(path, url.href);
   await passTime(page);
 }
 

@@ -13,7 +13,7 @@ import type { EmitSite } from '../core/emit/model.js';
 import { pairThatDiffers } from './again.js';
 import { findBrowser, type LaunchBrowser } from './browser.js';
 import { passTime, stopClock } from './clock.js';
-import { openStaying, readyForStaying } from './staying.js';
+import { NOT_LOADED, NotLoaded, type OpenPage, readyForStaying } from './staying.js';
 import type { Verified, VerifiedPage } from './verified.js';
 
 /** What was written, and how an expanded page would be. */
@@ -51,8 +51,11 @@ async function verifyElements(
     const pages: VerifiedPage[] = [];
     const all = site.pages.entries();
     const work = async () => {
-      const scripted = await openWindows(browser, true);
-      const plain = prerender ? await openWindows(browser, false) : null;
+      const ready = async () => ({
+        scripted: await openWindows(browser, true),
+        plain: prerender ? await openWindows(browser, false) : null,
+      });
+      let { scripted, plain } = await ready();
       // each takes the next page that nobody has taken
       for (const [i, page] of all) {
         const { path, expanded } = page;
@@ -64,10 +67,19 @@ async function verifyElements(
         };
         const made = { components, standing, loaded: loadedBy(page, modules) };
         const differenceIn = (windows: Windows, scripts: boolean) =>
-          differenceOf(() => readBoth(windows, { ...opened, scripts }), made);
-        const drawn = await differenceIn(scripted, true);
-        const still = drawn === null && plain !== null ? await differenceIn(plain, false) : null;
-        const what = drawn ?? (still === null ? null : `without script, ${still}`);
+          differenceOf(() => readBoth(windows, { ...opened, path, scripts }), made);
+        const compared = async () => {
+          const drawn = await differenceIn(scripted, true);
+          const still = drawn === null && plain !== null ? await differenceIn(plain, false) : null;
+          return drawn ?? (still === null ? null : `without script, ${still}`);
+        };
+        const what = await compared().catch(async (error: unknown) => {
+          if (!(error instanceof NotLoaded)) throw error;
+          // windows that wait are of no use for the next page
+          await Promise.all([...scripted, ...(plain ?? [])].map(({ page: each }) => each.context().close()));
+          ({ scripted, plain } = await ready());
+          return `it ${NOT_LOADED}`;
+        });
         const first = what === null ? null : { place: null, what };
         pages[i] = { path, same: what === null ? 'markup' : 'different', first };
       }
@@ -87,19 +99,24 @@ const NO_TRANSITIONS = `(() => {
 })()`;
 
 /** One for pages as they expand and one for pages as they were written: each sees all of them in the same order. */
-type Windows = readonly [before: Page, after: Page];
+type Windows = readonly [before: Window, after: Window];
+
+interface Window {
+  page: Page;
+  open: OpenPage;
+}
 
 async function openWindows(browser: Browser, javaScriptEnabled: boolean): Promise<Windows> {
-  const open = async () => {
+  const openWindow = async (): Promise<Window> => {
     const page = await (await browser.newContext({ javaScriptEnabled, offline: true })).newPage();
-    await readyForStaying(page);
+    const open = await readyForStaying(page);
     if (javaScriptEnabled) {
       await stopClock(page);
       await page.addInitScript({ content: NO_TRANSITIONS });
     }
-    return page;
+    return { page, open };
   };
-  return [await open(), await open()];
+  return [await openWindow(), await openWindow()];
 }
 
 /** A page as a browser has it. */
@@ -111,6 +128,7 @@ interface ReadPage {
 
 /** The bytes of a page as it expands and as it was written, and whether scripts run in the windows. */
 interface OpenedPage {
+  path: string;
   url: string;
   expanded: Buffer;
   written: Buffer;
@@ -120,13 +138,13 @@ interface OpenedPage {
 /** Both at the same address, for scripts may ask for it. */
 function readBoth(
   [before, after]: Windows,
-  { url, expanded, written, scripts }: OpenedPage,
+  { path, url, expanded, written, scripts }: OpenedPage,
 ): Promise<[ReadPage, ReadPage]> {
-  const read = async (page: Page, bytes: Buffer): Promise<ReadPage> => {
+  const read = async ({ page, open }: Window, bytes: Buffer): Promise<ReadPage> => {
     const errors: string[] = [];
     const note = (error: Error) => errors.push(error.message.split('\n')[0]!);
     page.on('pageerror', note);
-    await openStaying(page, url, { bytes, scripts });
+    await open(path, url, { bytes, scripts });
     if (scripts) await passTime(page);
     const html = await page.content();
     page.off('pageerror', note);

@@ -10,6 +10,7 @@ import type { LaunchBrowser } from './browser.js';
 import { closeWindow, drawPage, measure, openPage, openWindow, type Screen, type Window } from './drawing.js';
 import { farthest, type ImageDifference, imageDifference, type Strips } from './images.js';
 import type { SiteVersion } from './site-version.js';
+import { NotLoaded } from './staying.js';
 
 export interface Comparing {
   /** paths of pages */
@@ -61,6 +62,8 @@ export interface Differences {
 }
 
 export interface Compared extends Differences {
+  /** pages that did not load in time, in one version or both, so that they are not compared */
+  unloaded: { path: string; message: string }[];
   /** how many pictures were drawn of each version */
   pictures: number;
 }
@@ -86,14 +89,24 @@ export async function comparePictures(launch: LaunchBrowser, comparing: Comparin
   const screens: Screen[] = widths.map((width) => ({ width, media: 'screen' }));
   const jobs = pages.flatMap((path) => [...screens, ...(computed ? [PAPER] : [])].map((screen) => ({ path, screen })));
   const results: Differences[] = [];
+  const unloaded = new Map<string, NotLoaded>();
   const browser = await launch();
   try {
     let next = 0;
     const work = async () => {
-      const windows = await Promise.all([before, after].map((version) => openWindow(browser, version)));
+      const ready = () => Promise.all([openWindow(browser, before), openWindow(browser, after)]);
+      let windows = await ready();
       for (let i = next++; i < jobs.length; i = next++) {
         tick(i, jobs.length);
-        results[i] = await compareOn(windows as [Window, Window], browser, comparing, jobs[i]!);
+        if (unloaded.has(jobs[i]!.path)) continue;
+        try {
+          results[i] = await compareOn(windows, browser, comparing, jobs[i]!);
+        } catch (error) {
+          if (!(error instanceof NotLoaded)) throw error;
+          unloaded.set(error.path, error);
+          await Promise.all(windows.map(closeWindow));
+          windows = await ready();
+        }
       }
       await Promise.all(windows.map(closeWindow));
     };
@@ -101,11 +114,13 @@ export async function comparePictures(launch: LaunchBrowser, comparing: Comparin
   } finally {
     await browser.close();
   }
+  const compared = results.filter((_, i) => !unloaded.has(jobs[i]!.path));
   return {
-    pictures: pictures ? pages.length * screens.length : 0,
-    different: results.flatMap(({ different }) => different),
-    styled: results.reduce((sum, { styled }) => sum + styled, 0),
-    restyled: results.flatMap(({ restyled }) => restyled),
+    unloaded: [...unloaded.values()].map(({ path, message }) => ({ path, message })),
+    pictures: pictures ? (pages.length - unloaded.size) * screens.length : 0,
+    different: compared.flatMap(({ different }) => different),
+    styled: compared.reduce((sum, { styled }) => sum + styled, 0),
+    restyled: compared.flatMap(({ restyled }) => restyled),
   };
 }
 

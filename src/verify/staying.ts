@@ -15,11 +15,6 @@ const ANYTHING = /./;
 /** What a page comes with that is given to a window without scripts: nothing leads away from it by itself, not to `about:blank` either. */
 const HELD = { 'content-security-policy': 'sandbox allow-same-origin' };
 
-/** Readies a window, in which scripts run or do not, for `openStaying`. */
-export async function readyForStaying(page: Page): Promise<void> {
-  await page.addInitScript({ content: STAYING });
-}
-
 /** Milliseconds that a page may take to load, and after which it is asked again whether it has. */
 const PATIENCE = 60_000;
 const PAUSE = 10;
@@ -31,52 +26,66 @@ export interface GivenPage {
 }
 
 /**
- * Opens an address in a window that is ready for it, and waits until it has loaded.
+ * Opens an address, and waits until it has loaded; the path names it where it does not.
  * @param given the page that is there, whatever is
- * @throws Problem where it does not load
+ * @throws NotLoaded
  */
-export async function openStaying(page: Page, url: string, given?: GivenPage): Promise<void> {
-  await page.unroute(ANYTHING);
-  await page.route(ANYTHING, refusingOthers(given));
-  await page.goto(url, { waitUntil: 'commit' });
-  await untilLoaded(page, url);
+export type OpenPage = (path: string, url: string, given?: GivenPage) => Promise<void>;
+
+/** What is said of a page that did not load in time. */
+export const NOT_LOADED = `has not loaded within ${PATIENCE / 1000} seconds`;
+
+/** A page that did not load in time. What else is done in its window may wait for ever, so that it is to be closed. */
+export class NotLoaded extends Problem {
+  constructor(readonly path: string) {
+    super(`${path} ${NOT_LOADED}`, {
+      hint: 'open it in a browser and look what it waits for',
+    });
+  }
+}
+
+/** Readies a window, in which scripts run or do not. @returns what opens one page after the other in it */
+export async function readyForStaying(page: Page): Promise<OpenPage> {
+  await page.addInitScript({ content: STAYING });
+  /** answers what leads the window to the page that is opened; null once that has come */
+  let first: ((route: Route) => Promise<void>) | null = null;
+  await page.route(ANYTHING, (route) => {
+    const request = route.request();
+    const leads = request.isNavigationRequest() && request.frame().parentFrame() === null;
+    if (!leads) return route.fallback();
+    const answer = first;
+    first = null;
+    // the window keeps the page it has: without scripts nothing is cancelled, and `meta refresh` leads away once it has loaded
+    return answer === null ? route.fulfill({ status: 204 }) : answer(route);
+  });
+  return async (path, url, given) => {
+    first = (route) => {
+      if (given === undefined) return route.fallback();
+      const headers = { 'content-type': 'text/html', ...(given.scripts ? {} : HELD) };
+      return route.fulfill({ body: given.bytes, headers });
+    };
+    await page.goto(url, { waitUntil: 'commit' });
+    if (!(await hasLoaded(page))) throw new NotLoaded(path);
+  };
 }
 
 /**
- * Asks the page: where a form in it was sent, the driver would wait for what is answered. It is asked from outside, for a page
- * without scripts does not look again by itself.
+ * Waits for a page. It is asked: where a form in it was sent, the driver would wait for what is answered; and from outside, for
+ * one without scripts does not look again by itself.
+ * @returns false where it has not loaded in time, or is too busy to say so
  */
-async function untilLoaded(page: Page, url: string): Promise<void> {
+async function hasLoaded(page: Page): Promise<boolean> {
   const end = Date.now() + PATIENCE;
+  const late = setTimeout(PATIENCE, 'late', { ref: false });
   const state = () =>
-    page.evaluate('document.readyState').catch((error: unknown) => {
+    page.evaluate<string>('document.readyState').catch((error: unknown) => {
       // else the window goes elsewhere, as to `about:blank`, which nobody answers
       if (page.isClosed()) throw error;
       return null;
     });
-  while ((await state()) !== 'complete') {
-    if (Date.now() > end)
-      throw new Problem(`${url} has not loaded within ${PATIENCE / 1000} seconds`, {
-        hint: 'open it in a browser and look what it waits for',
-      });
+  while (Date.now() < end) {
+    if ((await Promise.race([state(), late])) === 'complete') return true;
     await setTimeout(PAUSE);
   }
-}
-
-/**
- * What answers nothing where a window is led to another page than the first, so that it keeps the one it has: without scripts
- * nothing is cancelled, and `meta refresh` leads away once a page has loaded.
- */
-function refusingOthers(given?: GivenPage): (route: Route) => Promise<void> {
-  let isFirst = true;
-  return (route) => {
-    const request = route.request();
-    const leads = request.isNavigationRequest() && request.frame().parentFrame() === null;
-    if (!leads) return route.fallback();
-    if (!isFirst) return route.fulfill({ status: 204 });
-    isFirst = false;
-    if (given === undefined) return route.fallback();
-    const headers = { 'content-type': 'text/html', ...(given.scripts ? {} : HELD) };
-    return route.fulfill({ body: given.bytes, headers });
-  };
+  return false;
 }

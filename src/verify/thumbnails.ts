@@ -3,6 +3,7 @@ import type { Browser } from 'playwright-core';
 import { OFFSET_ATTRIBUTE } from '../core/component/trace.js';
 import type { LaunchBrowser } from './browser.js';
 import { closeWindow, measure, openPage, openWindow, type Window } from './drawing.js';
+import { NotLoaded } from './staying.js';
 import type { Box } from './images.js';
 import type { SiteVersion } from './site-version.js';
 
@@ -52,19 +53,20 @@ const SMALLER = 0.75;
 
 /**
  * @param version whose pages have their elements' offsets in `OFFSET_ATTRIBUTE`
- * @returns pictures by name; none of what shows nowhere
+ * @returns pictures by name, none of what shows nowhere; and what did not load in time
  */
 export async function drawParts(
   launch: LaunchBrowser,
   version: SiteVersion,
   wanted: readonly WantedPart[],
   { width, mostBytes, tick }: Thumbnails,
-): Promise<Map<string, Thumbnail>> {
+): Promise<{ drawn: Map<string, Thumbnail>; unloaded: NotLoaded[] }> {
   const drawn = new Map<string, Thumbnail>();
+  const unloaded: NotLoaded[] = [];
   const most = Math.floor(mostBytes / Math.max(1, wanted.length));
   const browser: Browser = await launch();
   try {
-    const window = await openWindow(browser, version);
+    let window = await openWindow(browser, version);
     for (let round = 0; round < PAGES; round++) {
       const byPage = new Map<string, WantedPart[]>();
       for (const part of wanted) {
@@ -73,7 +75,15 @@ export async function drawParts(
       }
       for (const [path, parts] of byPage) {
         tick(drawn.size, wanted.length);
-        await openPage(window, path, { width, media: 'screen' });
+        try {
+          await openPage(window, path, { width, media: 'screen' });
+        } catch (error) {
+          if (!(error instanceof NotLoaded)) throw error;
+          unloaded.push(error);
+          await closeWindow(window);
+          window = await openWindow(browser, version);
+          continue;
+        }
         await measure(window, 'settle');
         await measure(window, 'stopTransitions');
         for (const part of parts) {
@@ -90,7 +100,7 @@ export async function drawParts(
   } finally {
     await browser.close();
   }
-  return drawn;
+  return { drawn, unloaded };
 }
 
 /** Draws the first of the places that shows; null where none does, or no picture is small enough. */
