@@ -13,6 +13,7 @@ import { compareRendered } from '../core/emit/same.js';
 import { mountPoint } from '../core/emit/tsx/index.js';
 import { namesOf, pathOf } from '../core/emit/tsx/names.js';
 import type { JsxOptions } from '../core/emit/tsx/options.js';
+import { decode } from '../workspace/encoding.js';
 import { toPosix } from '../workspace/files.js';
 import { loadPackage, requirePackages, resolvePackage } from '../workspace/packages.js';
 import type { Verified, VerifiedPage } from './verified.js';
@@ -49,7 +50,7 @@ function verifyModules(
   { typed, runtime, ...options }: JsxOptions & { typed: boolean; runtime: string },
 ): Verified {
   const modules = files.filter((path) => /\.[jt]sx?$/.test(path) && !path.endsWith('.d.ts'));
-  const texts = new Map(files.map((path) => [path, readFileSync(join(folder, path), 'utf8')]));
+  const texts = new Map(files.map((path) => [path, textOf(path, readFileSync(join(folder, path)))]));
   const require = createRequire(import.meta.url);
   const sources = files.filter((path) => /\.tsx?$/.test(path)).map((path) => join(folder, path));
   const errors = typed ? typeErrors(ts, root, folder, sources, runtime) : [];
@@ -69,6 +70,11 @@ function verifyModules(
     return { path, same: first === null ? 'markup' : 'different', first };
   });
   return { checked: typed ? modules.length : null, errors, pages };
+}
+
+/** What stands in a file; what is written like a page may begin with a byte-order mark, or be in another encoding. */
+function textOf(path: string, bytes: Buffer): string {
+  return path.startsWith('html/') ? decode(bytes).text : bytes.toString('utf8');
 }
 
 /** What modules are held to. */

@@ -34,6 +34,10 @@ const odd = fc.constantFrom(
   '&',
   '\\',
   '$&',
+  // what every object has
+  'toString',
+  'constructor',
+  '__proto__',
 );
 const value = fc.oneof({ weight: 4, arbitrary: word }, { weight: 1, arbitrary: odd });
 
@@ -65,6 +69,7 @@ const classes = fc.constantFrom(
   ' class="card"',
   " class='card card--wide'",
   ' class=note',
+  ' class="constructor"',
   ' hidden',
   ' data-x="1"',
 );
@@ -95,7 +100,7 @@ function joined(shapes: Shape[]): Shape {
 const attributes: fc.Arbitrary<Shape> = fc
   .array(
     fc.tuple(
-      fc.constantFrom('href', 'title', 'src', 'style', 'data-id', 'alt', 'onclick', 'class'),
+      fc.constantFrom('href', 'title', 'src', 'style', 'data-id', 'alt', 'onclick', 'class', 'constructor'),
       fc.constantFrom('"', "'", ''),
     ),
     {

@@ -204,11 +204,14 @@ usualTest(
       '<title>',
       `<meta charset="windows-1252">${away}${own}<title>`,
     );
-    const folder = new Folder({ 'index.html': Buffer.from(source, 'latin1') });
+    const marked = `\ufeff${page(cards.join('\n'))}`;
+    const folder = new Folder({ 'index.html': Buffer.from(source, 'latin1'), 'marked.html': marked });
     expect(folder.run(['lift', '--select', 'article', '--name', 'boat-card']).status).toBe(0);
     for (const options of [['--prerender', '--out', 'drawn'], []]) {
       const { verified } = folder.json(['emit', 'elements', '--verify', ...options]) as EmitJson;
-      expect(verified.pages).toEqual([{ path: 'index.html', same: 'markup', first: null }]);
+      expect(verified.pages).toEqual(
+        ['index.html', 'marked.html'].map((path) => ({ path, same: 'markup', first: null })),
+      );
     }
     const files = folder.files('emitted/elements');
     expect(files['index.html']).toContain('<boat-card heading="M\xf6we">');

@@ -3,8 +3,8 @@
  * show left out and any run that shows as one space taken for another (see `space.ts`). Comments count no more, since
  * no component writes them; nor does the spelling of boolean attributes, or of the declarations in `style`.
  */
-import { find, html, svg } from 'property-information';
 import { type Place } from '../errors.js';
+import { infoOf } from './attribute-info.js';
 import type { Page } from '../page/parse.js';
 import { became, firstDifference as treeDifference, foldIndentation, isPreformatted, quote } from '../page/same.js';
 import { attrOf, type Child, type Element, lacksEndTag, PREFORMATTED } from '../page/tree.js';
@@ -144,8 +144,8 @@ function compared({ tag, attrs, space }: ElementNode): Map<string, string> {
     if (/^on[a-z]+$/.test(name) || isKept(tag, name) || isUnsafe(name)) continue;
     if (name === 'style') values.set(name, declarationsOf(text));
     // a renderer may leave the names of drawings as JSX spells them
-    else if (space === 'svg') values.set(find(svg, name).attribute, text);
-    else values.set(name, find(html, name).boolean ? '' : text);
+    else if (space === 'svg') values.set(infoOf({ space }, name)?.attribute ?? name, text);
+    else values.set(name, infoOf({ space }, name)?.boolean === true ? '' : text);
   }
   if (values.get('style') === '') values.delete('style');
   return values;

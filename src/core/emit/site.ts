@@ -1,7 +1,9 @@
 /** The whole site as targets are given it. */
 import { workingOn } from '../errors.js';
 import type { Registry } from '../component/model.js';
+import { hasCopies } from '../page/liftable.js';
 import { type Page, parsePage } from '../page/parse.js';
+import { elementsOf } from '../page/tree.js';
 import { drawn, htmlOf, type Writing } from './html.js';
 import type { ElementNode, EmitComponent, EmitNode, EmitPage, EmitSite } from './model.js';
 import type { SheetReader } from '../style/cascade.js';
@@ -72,7 +74,8 @@ function wholeOrFlat(
   const { document } = page;
   const made = page.shell.before + htmlOf(page.body, expanding(components, page.folder)) + page.shell.after;
   const flat = compareRendered(document, parsePage(page.path, made), space);
-  if (flat === null) return page;
+  // copied beside uses that are closed, the source would make no such copies
+  if (flat === null) return hasCopies(elementsOf(document.root)) ? { ...page, range: null } : page;
   const elsewhere = [...new Set([...page.uses, ...page.elsewhere])].sort();
   const { body, shell } = written(page, document);
   const html = shell.before + htmlOf(body, expanding(new Map(), null)) + shell.after;

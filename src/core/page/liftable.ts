@@ -9,6 +9,12 @@ import type { Element } from './tree.js';
 /** Tags that the parser supplies around what stands in the source; other sourceless elements are copies it made. */
 export const IMPLIED = new Set(['tbody', 'tr', 'colgroup', 'html', 'head', 'body']);
 
+/** True where the parser copied formatting elements that are left open, so that one tag stands for several elements. */
+export function hasCopies(elements: readonly Element[]): boolean {
+  const spelled = elements.flatMap(({ start }) => (start < 0 ? [] : [start]));
+  return new Set(spelled).size < spelled.length;
+}
+
 /** Asks the parser. Linear in the element's source. */
 export function isLiftable(page: Page, element: Element): boolean {
   if (element.start < 0 || element.parent?.kind !== 'element') return false;

@@ -13,29 +13,31 @@ export interface Longhand {
 
 const data = mdn.css.properties;
 
-const MORE: Record<string, string> = {
-  overflow: 'overflow-x overflow-y',
-  'overscroll-behavior': 'overscroll-behavior-x overscroll-behavior-y',
-  'white-space': 'white-space-collapse text-wrap-mode white-space-trim',
-  'text-wrap': 'text-wrap-mode text-wrap-style',
-  'font-variant':
-    'font-variant-ligatures font-variant-caps font-variant-alternates font-variant-numeric font-variant-east-asian font-variant-position font-variant-emoji',
-  'font-synthesis': 'font-synthesis-weight font-synthesis-style font-synthesis-small-caps font-synthesis-position',
-  font: 'font-size-adjust font-kerning font-feature-settings font-variation-settings font-language-override font-optical-sizing font-palette',
-  border: 'border-image',
-  'background-position': 'background-position-x background-position-y',
-  'text-decoration': 'text-decoration-thickness',
-  animation: 'animation-composition animation-range',
-  mask: 'mask-border',
-  'text-box': 'text-box-trim text-box-edge',
-  'page-break-before': 'break-before',
-  'page-break-after': 'break-after',
-  'page-break-inside': 'break-inside',
-  'word-wrap': 'overflow-wrap',
-  'grid-row-gap': 'row-gap',
-  'grid-column-gap': 'column-gap',
-  'font-stretch': 'font-width',
-};
+const MORE = new Map<string, string>(
+  Object.entries({
+    overflow: 'overflow-x overflow-y',
+    'overscroll-behavior': 'overscroll-behavior-x overscroll-behavior-y',
+    'white-space': 'white-space-collapse text-wrap-mode white-space-trim',
+    'text-wrap': 'text-wrap-mode text-wrap-style',
+    'font-variant':
+      'font-variant-ligatures font-variant-caps font-variant-alternates font-variant-numeric font-variant-east-asian font-variant-position font-variant-emoji',
+    'font-synthesis': 'font-synthesis-weight font-synthesis-style font-synthesis-small-caps font-synthesis-position',
+    font: 'font-size-adjust font-kerning font-feature-settings font-variation-settings font-language-override font-optical-sizing font-palette',
+    border: 'border-image',
+    'background-position': 'background-position-x background-position-y',
+    'text-decoration': 'text-decoration-thickness',
+    animation: 'animation-composition animation-range',
+    mask: 'mask-border',
+    'text-box': 'text-box-trim text-box-edge',
+    'page-break-before': 'break-before',
+    'page-break-after': 'break-after',
+    'page-break-inside': 'break-inside',
+    'word-wrap': 'overflow-wrap',
+    'grid-row-gap': 'row-gap',
+    'grid-column-gap': 'column-gap',
+    'font-stretch': 'font-width',
+  }),
+);
 
 const SIDES = ['top', 'right', 'bottom', 'left'];
 
@@ -67,7 +69,7 @@ function expand(property: string): Longhand[] {
   if (property.startsWith('--')) return [{ name: property, sure: true }];
   const plain = property.replace(/^-[a-z]+-/, '');
   const listed = data[property]?.initial;
-  const parts = [...(Array.isArray(listed) ? listed : []), ...(MORE[property]?.split(' ') ?? [])];
+  const parts = [...(Array.isArray(listed) ? listed : []), ...(MORE.get(property)?.split(' ') ?? [])];
   const mapped = physical(property);
   const found = new Map<string, boolean>();
   const take = (name: string, sure: boolean) => found.set(name, sure || found.get(name) === true);

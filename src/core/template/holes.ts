@@ -162,7 +162,7 @@ export function holeRange(hole: Hole, i: number, occurrence: Occurrence): [start
   if (hole.kind === 'flag') return [attr.start, attr.end];
   const { raw, start, end } = valueOf(source, attr);
   if (hole.part === null || hole.kind === 'word') return [start, end];
-  const parts = raw.split(PARTS[hole.attr!]!);
+  const parts = raw.split(PARTS.get(hole.attr!)!);
   const offset = start + parts.slice(0, hole.part).join('').length;
   return [offset, offset + parts[hole.part]!.length];
 }

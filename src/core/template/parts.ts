@@ -3,15 +3,17 @@ import { allEqual, firstOf, type PartHole, spelled } from './pattern.js';
 import { commonStem, wordHoles } from './class-words.js';
 
 /** What stands between the parts of a value; placeholders are not taken apart. */
-export const PARTS: Record<string, RegExp> = {
-  class: /([\t\n\f\r ]+)(?![^{}]*\}\})/,
-  style: /([:;][\t\n\f\r ]*)(?![^{}]*\}\})/,
-};
+export const PARTS = new Map<string, RegExp>(
+  Object.entries({
+    class: /([\t\n\f\r ]+)(?![^{}]*\}\})/,
+    style: /([:;][\t\n\f\r ]*)(?![^{}]*\}\})/,
+  }),
+);
 
 /** Splits a class or style value into parts where all occurrences have the same parts but for some; else the whole. */
 export function partHoles(name: string, raws: (string | null)[]): PartHole[] {
   const whole: PartHole[] = [{ part: null, values: raws.map(spelled), before: '' }];
-  const pattern = PARTS[name];
+  const pattern = PARTS.get(name);
   if (pattern === undefined) return whole;
   const rows = raws.map((raw) => raw?.split(pattern) ?? null);
   const first = firstOf(rows);

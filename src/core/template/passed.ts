@@ -78,7 +78,7 @@ function partsPassed(
   const rest = raws.map(
     (raw) =>
       raw
-        ?.split(PARTS[name]!)
+        ?.split(PARTS.get(name)!)
         .filter((_, i) => !varying.includes(i))
         .join(' ') ?? null,
   );

@@ -11,7 +11,7 @@ import { textsOf } from '../../../src/core/emit/files.js';
 import type { EmitPage, EmitSite } from '../../../src/core/emit/model.js';
 import { readComponents } from '../../../src/index.js';
 import { sites } from '../../arbitrary/pages.js';
-import { openStaying, readyForStaying } from '../../../src/verify/staying.js';
+import { readyForStaying } from '../../../src/verify/staying.js';
 import { launch } from '../../browser/drawn.js';
 import { hostileSite, liftedSite, siteOf } from './site-of.js';
 import { cases } from '../../arbitrary/cases.js';
@@ -218,7 +218,7 @@ describe('an element', () => {
 
 test.each([true, false])('a page that loads slowly is waited for: with scripts %s', async (javaScriptEnabled) => {
   const page = await (await browser.newContext({ javaScriptEnabled })).newPage();
-  await readyForStaying(page);
+  const open = await readyForStaying(page);
   let isLoaded = false;
   await page.route('**/slow.png', async (route) => {
     await setTimeout(200);
@@ -228,7 +228,7 @@ test.each([true, false])('a page that loads slowly is waited for: with scripts %
   await page.route('**/index.html', (route) =>
     route.fulfill({ contentType: 'text/html', body: '<!DOCTYPE html><img src="slow.png">' }),
   );
-  await openStaying(page, 'http://site.test/index.html');
+  await open('index.html', 'http://site.test/index.html');
   expect(isLoaded).toBe(true);
 });
 
@@ -279,6 +279,17 @@ describe('where elements stand', () => {
     const [found, told] = choose(css, root);
     expect(found).toEqual(standing);
     expect(told).toMatch(message);
+  });
+
+  test('what is left open around elements goes on as it did', async () => {
+    const registry = readComponents([
+      { path: 'components/x-box.html', source: '<template component="x-box"><article><slot></slot></article></template>' },
+    ]);
+    const pages = {
+      'p.html': '<!DOCTYPE html><body><x-box><a href="a">b<a></x-box>\n<p>c</p>',
+      'q.html': '<!DOCTYPE html><body><x-box><em>d</x-box>\n<p>e</p>',
+    };
+    expect(await differences(siteOf(pages, registry), {})).toEqual([]);
   });
 
   test('scripts run where they stand: what holds one, and what one is poured into, is left expanded', () => {

@@ -64,6 +64,13 @@ describe('types of props', () => {
       /t: Record<string, string>;/,
     ],
     [
+      'a number in a style is text, and no length in pixels',
+      prop('t', 'number'),
+      '<i style="top: {{t}}; left: {{t}}%">x</i>',
+      '<x-card t="100"></x-card>',
+      /style=\{\{ top: `\$\{t\}`, left: `\$\{t\}%` \}\}/,
+    ],
+    [
       'one of two styles is one of two objects, and none is none',
       prop('t', 'flag'),
       `<i style="{{t ? 'top: 1px' : 'top: 2px'}}">x</i><b style="{{t ? null : 'top: 3px'}}">y</b>`,
@@ -152,6 +159,16 @@ describe('spelling', () => {
       'style',
       '<p style="--a: 1; -webkit-box-flex: 2; margin-top: 3px; float: left">x</p>',
       /style=\{ ?\{ "--a": "1", WebkitBoxFlex: "2", marginTop: "3px", float: "left",? \}/,
+    ],
+    [
+      'what every object has',
+      '<p constructor="a">toString<b>constructor</b></p>',
+      /> ?toString ?<b>constructor<\/b>/,
+    ],
+    [
+      'attributes that only types lack',
+      '<table><tr><td valign="top">a</td></tr></table>',
+      /<td \{\.\.\.\(\{ vAlign: "top" \} as object\)\}>/,
     ],
     [
       'names of drawings',

@@ -108,7 +108,7 @@ test.each([
     const values = (name: string) =>
       name === 'style'
         ? ['color: red; --x: 1']
-        : ['x', '2', '', ...(WORDS[name] ?? (/^(draggable|spellcheck)$/.test(name) ? TRUTH : []))];
+        : ['x', '2', '', ...(WORDS.get(name) ?? (/^(draggable|spellcheck)$/.test(name) ? TRUTH : []))];
     // those that one spelling leaves out are the other's
     const first = attributes === 'html' ? 1 : 0;
     const tags = [...ELEMENTS].filter((_, i) => i % every === first % every);

@@ -24,18 +24,20 @@ export interface Standings {
 }
 
 /** Elements without a look of their own but that they are blocks, and the role that each has. */
-const ROLES: Record<string, string | null> = {
-  div: null,
-  section: null,
-  hgroup: null,
-  article: 'article',
-  aside: 'complementary',
-  main: 'main',
-  nav: 'navigation',
-  search: 'search',
-  header: 'banner',
-  footer: 'contentinfo',
-};
+const ROLES = new Map<string, string | null>(
+  Object.entries({
+    div: null,
+    section: null,
+    hgroup: null,
+    article: 'article',
+    aside: 'complementary',
+    main: 'main',
+    nav: 'navigation',
+    search: 'search',
+    header: 'banner',
+    footer: 'contentinfo',
+  }),
+);
 const SECTIONING = /^(article|aside|main|nav|section)$/;
 
 /** Chooses for each component. */
@@ -103,7 +105,7 @@ function choose({ component, uses, site, dressed }: Choosing, remarks: EmitRemar
 
 /** The role that an element must have to stand for the root; undefined where none can. */
 function roleOf(root: ElementNode, { name, props }: EmitComponent, dressed: Dressed): string | null | undefined {
-  if (root.space !== 'html' || !(root.tag in ROLES)) return undefined;
+  if (root.space !== 'html' || !ROLES.has(root.tag)) return undefined;
   // an attribute of the element is a prop already
   if (root.attrs.some((attr) => props.some((prop) => prop.name === attr.name) || attr.name === 'slot'))
     return undefined;
@@ -113,10 +115,10 @@ function roleOf(root: ElementNode, { name, props }: EmitComponent, dressed: Dres
   if (/^(article|aside|nav|section)$/.test(root.tag) && find(root.children, 'element').some(({ tag }) => tag === 'h1'))
     return undefined;
   if (root.tag === 'section' && (has('aria-label') || has('aria-labelledby'))) return 'region';
-  if (!/^(header|footer)$/.test(root.tag)) return ROLES[root.tag]!;
+  if (!/^(header|footer)$/.test(root.tag)) return ROLES.get(root.tag)!;
   const inside = instancesOf(dressed, name).map(({ roots }) => isInSection(roots[0]!));
   if (inside.every((each) => each)) return null;
-  return inside.some((each) => each) ? undefined : ROLES[root.tag]!;
+  return inside.some((each) => each) ? undefined : ROLES.get(root.tag)!;
 }
 
 function isInSection(element: Element): boolean {
@@ -198,7 +200,13 @@ function proveTogether(site: EmitSite, dressed: Dressed, found: Standings): void
       proven[at++] = html;
       continue;
     }
-    const names = first.near.length > 0 ? first.near : [...standing.keys()];
+    const elements = (names: Iterable<string>) => [...names].filter((name) => standing.get(name)!.kind !== 'expanded');
+    const names = [elements(first.near), elements(standing.keys())].find((each) => each.length > 0);
+    // without elements it is what it is
+    if (names === undefined) {
+      proven[at++] = html;
+      continue;
+    }
     for (const name of names) standing.set(name, { kind: 'expanded' });
     remarks.push({ kind: 'decided', message: `left expanded: ${names.join(', ')}, for ${first.what}`, place: null });
     // pages that were proven with them are proven again

@@ -125,9 +125,21 @@ export function handlerText(value: EmitAttr, prop: string, writer: Writer): stri
 
 /** The object that a style is given as, and what that cannot say is told; null where its declarations are not known here. */
 export function styleText(value: EmitAttr, writer: Writer): string | null {
-  const style = styleObject(value.pieces, (pieces) => jsPieces(pieces, writer));
+  const style = styleObject(value.pieces, (pieces) => styleValue(pieces, writer));
   for (const message of style?.lost ?? []) unsayable(writer, value, `in a style object ${message}`);
   return style?.code ?? null;
+}
+
+/** The value of a declaration: always text, for runtimes take numbers as lengths in pixels. */
+function styleValue(pieces: Piece[], writer: Writer): string {
+  const code = jsPieces(pieces, writer);
+  const [only] = pieces;
+  const isNumber =
+    pieces.length === 1 &&
+    typeof only === 'object' &&
+    only.kind === 'value' &&
+    typeOf(only.expression, writer.scope).kind === 'number';
+  return isNumber ? `\`\${${code}}\`` : code;
 }
 
 /** The function for an event handler attribute or a handler that a use gives; null when there can be none. */

@@ -2,7 +2,8 @@
  * How an attribute of HTML or SVG is spelled in JSX, and what its type takes. The tables are those of the HTML standard
  * (through property-information) and, for what has a narrower type than text, the enumerated attributes of HTML and ARIA.
  */
-import { find, html, hastToReact, type Info, svg } from 'property-information';
+import { hastToReact, type Info } from 'property-information';
+import { infoOf } from '../attribute-info.js';
 import type { ElementNode } from '../model.js';
 import { plainText } from '../pieces.js';
 import type { JsxOptions } from './options.js';
@@ -30,7 +31,7 @@ const INPUT_TYPES =
   `button checkbox color date datetime-local email file hidden image month number password radio range reset search submit
   tel text time url week`.split(/\s+/);
 /** Attributes whose value a browser takes over into a property that the user changes: JSX names them apart. */
-const INITIAL: Record<string, string> = { value: 'defaultValue', checked: 'defaultChecked' };
+const INITIAL = new Map<string, string>(Object.entries({ value: 'defaultValue', checked: 'defaultChecked' }));
 const FIXED_VALUE = /^(hidden|submit|button|reset|image|checkbox|radio)$/i;
 
 /** True for the attribute of an event handler. */
@@ -49,7 +50,7 @@ export function spelling(element: ElementNode, name: string, options: JsxOptions
   });
   if (!/^[a-z_][\w:.-]*$/i.test(name) || /[:.]/.test(result('text').name)) return { name, takes: 'loose', words: [] };
   if (space === 'math') return result('loose');
-  const words = WORDS[name];
+  const words = WORDS.get(name);
   if (space === 'svg') {
     if (name === 'role') return result('words', rolesOf('g'));
     if (words !== undefined) return result('words', words);
@@ -64,7 +65,7 @@ export function spelling(element: ElementNode, name: string, options: JsxOptions
   if (name === 'type' && tag === 'ol') return result('words', ['1', 'a', 'A', 'i', 'I']);
   if (name === 'value' && /^(li|meter|progress)$/.test(tag)) return result('number');
   if (/^(min|max|low|high|optimum)$/.test(name) && /^(meter|progress)$/.test(tag)) return result('number');
-  if (name === 'align' || name === 'valign')
+  if (name === 'align')
     return result('words', ['left', 'center', 'right', 'justify', 'char', 'top', 'middle', 'bottom', 'baseline']);
   if (NUMBERS.has(name)) return result('number');
   if (name === 'role') return result('words', rolesOf(tag));
@@ -76,9 +77,9 @@ export function spelling(element: ElementNode, name: string, options: JsxOptions
 }
 
 /** What the tables say of an attribute; nothing for one that is called as JSX calls another, such as `htmlfor`. */
-function knownOf({ space }: ElementNode, name: string): Info | undefined {
-  const info = find(space === 'svg' ? svg : html, name);
-  return info.attribute.toLowerCase() === name.toLowerCase() ? info : undefined;
+function knownOf(element: ElementNode, name: string): Info | undefined {
+  const info = infoOf(element, name);
+  return info?.attribute.toLowerCase() === name.toLowerCase() ? info : undefined;
 }
 
 function isNamed(name: string): boolean {
@@ -90,14 +91,15 @@ function jsxName(element: ElementNode, name: string, { attributes, jsxImport }: 
   if (isHandler(name))
     return jsxImport === 'react' && name === 'ondblclick'
       ? 'onDoubleClick'
-      : find(html, name).property.replace(/^on[a-z]/, (start) => `on${start.at(-1)!.toUpperCase()}`);
+      : infoOf({ space: 'html' }, name)!.property.replace(/^on[a-z]/, (start) => `on${start.at(-1)!.toUpperCase()}`);
   if (/^(data|aria)-/.test(name)) return name;
   if (attributes === 'html') return name;
   // Preact itself sets them as they are spelled
   if (jsxImport === 'preact' && (name === 'spellcheck' || (space === 'svg' && name.includes('-')))) return name;
-  if (tag === 'input' && name in INITIAL) {
+  const initial = INITIAL.get(name);
+  if (tag === 'input' && initial !== undefined) {
     const kind = plainText(attrs.find((attr) => attr.name === 'type')?.pieces ?? []) ?? '';
-    return name === 'value' && FIXED_VALUE.test(kind) ? name : INITIAL[name]!;
+    return name === 'value' && FIXED_VALUE.test(kind) ? name : initial;
   }
   const info = knownOf(element, name);
   return info?.space === undefined ? name : (hastToReact[info.property] ?? info.property);

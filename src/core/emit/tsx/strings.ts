@@ -33,12 +33,14 @@ export function jsText(text: string): string {
   return /\n./.test(text) ? `\`${inTemplate(text)}\`` : jsString(text);
 }
 
-const NAMED: Record<string, string> = { '<': '&lt;', '>': '&gt;', '&': '&amp;', '\u00a0': '&nbsp;', '\u00ad': '&shy;' };
+const NAMED = new Map<string, string>(
+  Object.entries({ '<': '&lt;', '>': '&gt;', '&': '&amp;', '\u00a0': '&nbsp;', '\u00ad': '&shy;' }),
+);
 
 /** Text between tags, its white space as it is meant: no line break in it. */
 export function jsxText(text: string): string {
   return text.replace(/[{}]+|[<>&\u00a0\u00ad]|[^{}<>&\u00a0\u00ad]+/g, (part) => {
-    const named = NAMED[part];
+    const named = NAMED.get(part);
     if (named !== undefined) return named;
     if (/^[{}]/.test(part)) return `{'${part}'}`;
     return part.replace(UNSEEN, (char) => (char === JOINER ? char : `{'${char === '\n' ? '\\n' : unicode(char)}'}`));

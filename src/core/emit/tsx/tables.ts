@@ -9,49 +9,51 @@ function words(text: string): string[] {
 
 export const TRUTH = ['true', 'false'];
 /** Enumerated attributes whose types in JSX are unions. */
-export const WORDS: Record<string, readonly string[]> = {
-  autocapitalize: ['off', 'none', 'on', 'sentences', 'words', 'characters'],
-  'clip-rule': ['nonzero', 'evenodd', 'inherit'],
-  'fill-rule': ['nonzero', 'evenodd', 'inherit'],
-  focusable: TRUTH,
-  popover: ['auto', 'manual'],
-  preload: ['auto', 'metadata', 'none'],
-  referrerpolicy: words(
-    `no-referrer no-referrer-when-downgrade origin origin-when-cross-origin same-origin strict-origin
+export const WORDS = new Map<string, readonly string[]>(
+  Object.entries({
+    autocapitalize: ['off', 'none', 'on', 'sentences', 'words', 'characters'],
+    'clip-rule': ['nonzero', 'evenodd', 'inherit'],
+    'fill-rule': ['nonzero', 'evenodd', 'inherit'],
+    focusable: TRUTH,
+    popover: ['auto', 'manual'],
+    preload: ['auto', 'metadata', 'none'],
+    referrerpolicy: words(
+      `no-referrer no-referrer-when-downgrade origin origin-when-cross-origin same-origin strict-origin
     strict-origin-when-cross-origin unsafe-url`,
-  ),
-  'stroke-linecap': ['butt', 'round', 'square', 'inherit'],
-  'stroke-linejoin': ['miter', 'round', 'bevel', 'inherit'],
-  'text-anchor': ['start', 'middle', 'end'],
-  'aria-atomic': TRUTH,
-  'aria-autocomplete': ['none', 'inline', 'list', 'both'],
-  'aria-busy': TRUTH,
-  'aria-checked': [...TRUTH, 'mixed'],
-  'aria-current': [...TRUTH, 'page', 'step', 'location', 'date', 'time'],
-  'aria-disabled': TRUTH,
-  'aria-expanded': TRUTH,
-  'aria-haspopup': [...TRUTH, 'menu', 'listbox', 'tree', 'grid', 'dialog'],
-  'aria-hidden': TRUTH,
-  'aria-invalid': [...TRUTH, 'grammar', 'spelling'],
-  'aria-live': ['off', 'assertive', 'polite'],
-  'aria-modal': TRUTH,
-  'aria-multiline': TRUTH,
-  'aria-multiselectable': TRUTH,
-  'aria-orientation': ['horizontal', 'vertical'],
-  'aria-pressed': [...TRUTH, 'mixed'],
-  'aria-readonly': TRUTH,
-  'aria-required': TRUTH,
-  'aria-selected': TRUTH,
-  'aria-sort': ['none', 'ascending', 'descending', 'other'],
-  contenteditable: [...TRUTH, 'inherit', 'plaintext-only'],
-  crossorigin: ['anonymous', 'use-credentials'],
-  decoding: ['async', 'auto', 'sync'],
-  dir: ['ltr', 'rtl', 'auto'],
-  fetchpriority: ['high', 'low', 'auto'],
-  inputmode: ['none', 'text', 'tel', 'url', 'email', 'numeric', 'decimal', 'search'],
-  loading: ['eager', 'lazy'],
-  wrap: ['hard', 'soft'],
-};
+    ),
+    'stroke-linecap': ['butt', 'round', 'square', 'inherit'],
+    'stroke-linejoin': ['miter', 'round', 'bevel', 'inherit'],
+    'text-anchor': ['start', 'middle', 'end'],
+    'aria-atomic': TRUTH,
+    'aria-autocomplete': ['none', 'inline', 'list', 'both'],
+    'aria-busy': TRUTH,
+    'aria-checked': [...TRUTH, 'mixed'],
+    'aria-current': [...TRUTH, 'page', 'step', 'location', 'date', 'time'],
+    'aria-disabled': TRUTH,
+    'aria-expanded': TRUTH,
+    'aria-haspopup': [...TRUTH, 'menu', 'listbox', 'tree', 'grid', 'dialog'],
+    'aria-hidden': TRUTH,
+    'aria-invalid': [...TRUTH, 'grammar', 'spelling'],
+    'aria-live': ['off', 'assertive', 'polite'],
+    'aria-modal': TRUTH,
+    'aria-multiline': TRUTH,
+    'aria-multiselectable': TRUTH,
+    'aria-orientation': ['horizontal', 'vertical'],
+    'aria-pressed': [...TRUTH, 'mixed'],
+    'aria-readonly': TRUTH,
+    'aria-required': TRUTH,
+    'aria-selected': TRUTH,
+    'aria-sort': ['none', 'ascending', 'descending', 'other'],
+    contenteditable: [...TRUTH, 'inherit', 'plaintext-only'],
+    crossorigin: ['anonymous', 'use-credentials'],
+    decoding: ['async', 'auto', 'sync'],
+    dir: ['ltr', 'rtl', 'auto'],
+    fetchpriority: ['high', 'low', 'auto'],
+    inputmode: ['none', 'text', 'tel', 'url', 'email', 'numeric', 'decimal', 'search'],
+    loading: ['eager', 'lazy'],
+    wrap: ['hard', 'soft'],
+  }),
+);
 /** Numbers that types of JSX ask for; other numeric attributes take text as well. */
 export const NUMBERS = new Set(
   'colspan rowspan tabindex maxlength minlength size span start rows cols aria-colcount aria-colindex aria-colspan aria-level aria-posinset aria-rowcount aria-rowindex aria-rowspan aria-setsize aria-valuemax aria-valuemin aria-valuenow'.split(
@@ -105,7 +107,7 @@ const OWN: Record<string, string> = {
   source: 'height media sizes src srcset type width',
   style: 'media type',
   table: 'cellpadding cellspacing summary',
-  td: 'align colspan headers rowspan scope valign',
+  td: 'align colspan headers rowspan scope',
   textarea: 'autocomplete cols disabled form maxlength minlength name placeholder readonly required rows wrap',
   th: 'align colspan headers rowspan scope',
   time: 'datetime',
@@ -117,44 +119,46 @@ export const OWN_ATTRIBUTES: ReadonlyMap<string, ReadonlySet<string>> = new Map(
 );
 
 const LISTS = 'group list listbox menu menubar none presentation tablist toolbar tree';
-const ROLES: Record<string, string> = {
-  a: 'button checkbox link menuitem menuitemcheckbox menuitemradio option radio switch tab treeitem',
-  area: 'link',
-  article: 'application article document main none presentation region',
-  aside: 'complementary none note presentation region search',
-  audio: 'application',
-  br: 'none presentation',
-  button: `button checkbox combobox gridcell link menuitem menuitemcheckbox option radio separator slider switch tab
+const ROLES = new Map<string, string>(
+  Object.entries({
+    a: 'button checkbox link menuitem menuitemcheckbox menuitemradio option radio switch tab treeitem',
+    area: 'link',
+    article: 'application article document main none presentation region',
+    aside: 'complementary none note presentation region search',
+    audio: 'application',
+    br: 'none presentation',
+    button: `button checkbox combobox gridcell link menuitem menuitemcheckbox option radio separator slider switch tab
     treeitem`,
-  datalist: 'listbox',
-  details: 'group',
-  dialog: 'alertdialog dialog',
-  dl: 'group list none presentation',
-  dt: 'listitem',
-  embed: 'application document img none presentation',
-  fieldset: 'group none presentation',
-  figcaption: 'group none presentation',
-  footer: 'group none presentation',
-  form: 'form none presentation search',
-  header: 'banner group none presentation',
-  hr: 'none presentation separator',
-  iframe: 'application document img none presentation',
-  img: 'img',
-  main: 'main',
-  menu: LISTS,
-  nav: 'menu menubar navigation none presentation tablist',
-  object: 'application document img',
-  ol: LISTS,
-  optgroup: 'group',
-  option: 'option',
-  progress: 'progressbar',
-  select: 'combobox listbox menu',
-  textarea: 'textbox',
-  u: LISTS,
-  ul: LISTS,
-  video: 'application',
-  wbr: 'none presentation',
-};
+    datalist: 'listbox',
+    details: 'group',
+    dialog: 'alertdialog dialog',
+    dl: 'group list none presentation',
+    dt: 'listitem',
+    embed: 'application document img none presentation',
+    fieldset: 'group none presentation',
+    figcaption: 'group none presentation',
+    footer: 'group none presentation',
+    form: 'form none presentation search',
+    header: 'banner group none presentation',
+    hr: 'none presentation separator',
+    iframe: 'application document img none presentation',
+    img: 'img',
+    main: 'main',
+    menu: LISTS,
+    nav: 'menu menubar navigation none presentation tablist',
+    object: 'application document img',
+    ol: LISTS,
+    optgroup: 'group',
+    option: 'option',
+    progress: 'progressbar',
+    select: 'combobox listbox menu',
+    textarea: 'textbox',
+    u: LISTS,
+    ul: LISTS,
+    video: 'application',
+    wbr: 'none presentation',
+  }),
+);
 const NO_ROLE = words(
   `base caption col colgroup dd head html input label legend link map meta meter noscript picture script slot source
   style template title track`,
@@ -170,7 +174,7 @@ const ANY_ROLE = words(
 export function rolesOf(tag: string): readonly string[] {
   if (NO_ROLE.includes(tag)) return [];
   if (/^h[1-6]$/.test(tag)) return ['heading', 'none', 'presentation', 'tab'];
-  const roles = ROLES[tag];
+  const roles = ROLES.get(tag);
   return roles === undefined ? ANY_ROLE : words(roles);
 }
 
