@@ -283,7 +283,10 @@ describe('where elements stand', () => {
 
   test('what is left open around elements goes on as it did', async () => {
     const registry = readComponents([
-      { path: 'components/x-box.html', source: '<template component="x-box"><article><slot></slot></article></template>' },
+      {
+        path: 'components/x-box.html',
+        source: '<template component="x-box"><article><slot></slot></article></template>',
+      },
     ]);
     const pages = {
       'p.html': '<!DOCTYPE html><body><x-box><a href="a">b<a></x-box>\n<p>c</p>',

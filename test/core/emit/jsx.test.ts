@@ -160,11 +160,7 @@ describe('spelling', () => {
       '<p style="--a: 1; -webkit-box-flex: 2; margin-top: 3px; float: left">x</p>',
       /style=\{ ?\{ "--a": "1", WebkitBoxFlex: "2", marginTop: "3px", float: "left",? \}/,
     ],
-    [
-      'what every object has',
-      '<p constructor="a">toString<b>constructor</b></p>',
-      /> ?toString ?<b>constructor<\/b>/,
-    ],
+    ['what every object has', '<p constructor="a">toString<b>constructor</b></p>', /> ?toString ?<b>constructor<\/b>/],
     [
       'attributes that only types lack',
       '<table><tr><td valign="top">a</td></tr></table>',
