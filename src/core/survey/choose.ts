@@ -43,16 +43,22 @@ const NEARLY = 0.8;
 /**
  * Best first; those that are not chosen as far as they are worth something by themselves.
  * @param minWorth least worth of what is chosen, in bytes
+ * @param unlikeAmong tells which of what is chosen turns out not to be one part: it is not chosen, and what it was in the way of
+ *   is looked at again
  */
-export function choose(candidates: Candidate[], site: Site, minWorth: number): Choice[] {
-  const reader = new StandingReader(site, new Paths(site));
-  const isFrame = frameTest(site);
+export function choose(
+  candidates: Candidate[],
+  site: Site,
+  minWorth: number,
+  unlikeAmong: (chosen: Choice[]) => ReadonlySet<Choice>,
+): Choice[] {
+  const picking = { reader: new StandingReader(site, new Paths(site)), site, minWorth, isFrame: frameTest(site) };
   let owners = ownersOf([], site);
-  let picked = pick(candidates, { owners, reader, site, minWorth, isFrame });
+  let picked = pick(candidates, { ...picking, owners });
   // what stands in something counts less, so what is worth too little by itself is not looked at again
   const worthy = new Set(picked.filter(({ worth }) => worth >= minWorth).map(({ candidate }) => candidate));
   const left = candidates.filter((candidate) => worthy.has(candidate));
-  const poor = picked.filter(({ candidate }) => !worthy.has(candidate));
+  const apart = picked.filter(({ candidate }) => !worthy.has(candidate));
   for (let round = 0; round < ROUNDS; round++) {
     // what is left at last changes nothing of what goes before it
     const found = ownersOf(
@@ -61,9 +67,51 @@ export function choose(candidates: Candidate[], site: Site, minWorth: number): C
     );
     if (round > 0 && found.at.every((owner, i) => owner?.known === owners.at[i]?.known)) break;
     owners = found;
-    picked = pick(left, { owners, reader, site, minWorth, isFrame });
+    picked = pick(left, { ...picking, owners });
   }
-  return [...picked, ...poor];
+  // each time some are gone for good, so this ends
+  for (;;) {
+    const unlike = unlikeAmong(picked.filter(({ chosen }) => chosen));
+    if (unlike.size === 0) return [...picked, ...apart];
+    apart.push(...Array.from(unlike, (choice): Choice => ({ ...choice, chosen: false })));
+    const gone = new Set(apart.map(({ candidate }) => candidate));
+    picked = pickWithout(unlike, { picked, candidates: left.filter((candidate) => !gone.has(candidate)) }, picking);
+  }
+}
+
+/** What is picked when some of it is not: what that was in the way of, or held, or took places of, is offered again. */
+function pickWithout(
+  gone: ReadonlySet<Choice>,
+  { picked, candidates }: { picked: Choice[]; candidates: Candidate[] },
+  picking: Omit<Picking, 'owners'>,
+): Choice[] {
+  const { site } = picking;
+  const free = new Uint8Array(site.elements.length);
+  for (const { candidate, places } of gone)
+    for (const i of places) for (const root of rootsAt(candidate, i, site)) free.fill(1, root, root + site.size[root]!);
+  const isFree = (candidate: Candidate) =>
+    candidate.places.some((i) => rootsAt(candidate, i, site).some((root) => free[root] === 1));
+  const choiceOf = new Map(picked.map((choice) => [choice.candidate, choice]));
+  const open = candidates.filter((candidate) => {
+    const choice = choiceOf.get(candidate);
+    if (choice?.chosen === true) return choice.places.length < candidate.places.length && isFree(candidate);
+    return (choice?.inTheWay && gone.has(choice.inTheWay)) === true || isFree(candidate);
+  });
+  const opened = new Set(open);
+  const kept = picked.filter((choice) => !gone.has(choice) && !opened.has(choice.candidate));
+  const chosen = kept.filter((choice) => choice.chosen);
+  const taken: Taken = { single: new Map(), runs: new Map() };
+  for (const choice of chosen) take(choice, taken, site);
+  const owners = ownersOf(
+    chosen.filter(({ isRest }) => !isRest),
+    site,
+  );
+  const again = pickFrom(
+    open.map((candidate) => ({ candidate, places: candidate.places })),
+    { taken, isRest: false },
+    { ...picking, owners },
+  );
+  return [...kept, ...again].sort(bestFirst);
 }
 
 const LANDMARKS = new Set(['header', 'nav', 'aside', 'footer', 'main']);
@@ -121,9 +169,11 @@ function pick(candidates: Candidate[], picking: Picking): Choice[] {
   });
   const rests = pickFrom(left, { taken, isRest: true }, picking).filter(({ chosen }) => chosen);
   const kept = new Set(rests.map(({ candidate }) => candidate));
-  return [...inTurn.filter(({ chosen, candidate }) => chosen || !kept.has(candidate)), ...rests].sort(
-    (a, b) => Number(b.chosen) - Number(a.chosen) || b.worth - a.worth || a.places[0]! - b.places[0]!,
-  );
+  return [...inTurn.filter(({ chosen, candidate }) => chosen || !kept.has(candidate)), ...rests].sort(bestFirst);
+}
+
+function bestFirst(a: Choice, b: Choice): number {
+  return Number(b.chosen) - Number(a.chosen) || b.worth - a.worth || a.places[0]! - b.places[0]!;
 }
 
 /**
@@ -166,10 +216,15 @@ function pickFrom(
     }
     const choice = { ...best, chosen: true };
     choices.push(choice);
-    for (const i of places)
-      for (const each of rootsAt(candidate, i, site)) takenLike(candidate, taken).set(each, choice);
+    take(choice, taken, site);
   }
   return choices;
+}
+
+/** Enters a choice in what is taken. */
+function take(choice: Choice, taken: Taken, site: Site): void {
+  const { candidate, places } = choice;
+  for (const i of places) for (const each of rootsAt(candidate, i, site)) takenLike(candidate, taken).set(each, choice);
 }
 
 /** What has taken elements as this candidate would. */

@@ -57,11 +57,11 @@ export function gainsOf({ occurrences }: Pick<General, 'occurrences'>, uses: Use
 
 /** What all places save, less the component file. */
 export function savedBy(gains: Amount[], file: string): Amount {
-  return less(gains.reduce(sumOfAmounts, { lines: 0, bytes: 0 }), sizeOf(file));
-}
-
-export function sumOfAmounts(amount: Amount, other: Amount): Amount {
-  return { lines: amount.lines + other.lines, bytes: amount.bytes + other.bytes };
+  const gained = gains.reduce((sum, gain) => ({ lines: sum.lines + gain.lines, bytes: sum.bytes + gain.bytes }), {
+    lines: 0,
+    bytes: 0,
+  });
+  return less(gained, sizeOf(file));
 }
 
 export function less(amount: Amount, cost: Amount): Amount {

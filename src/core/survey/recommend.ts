@@ -9,9 +9,10 @@ import type { Keeping } from '../template/use.js';
 import { componentFile } from '../template/write.js';
 import type { Child, Element } from '../page/tree.js';
 import { type General, type InnerUse, type Pattern, patternsIn } from '../template/pattern.js';
-import { findingFor, gainsOf, kindOf, less, savedBy, sumOfAmounts, usesOf } from './findings.js';
+import { type Amount, findingFor, gainsOf, kindOf, less, savedBy, usesOf } from './findings.js';
 import { type Nested, type Spot, spotsOf } from './nesting.js';
 import { Problem, workingOn } from '../errors.js';
+import { once } from '../once.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import { placeAt } from '../page/parse.js';
 import type { Spelled } from '../page/spelling.js';
@@ -63,25 +64,16 @@ export function recommend(
       parts = named(settled, taken, options.vocabulary);
       continue;
     }
-    const made = (part: Part) =>
-      workingOn(part.name, () =>
-        recommendedFinding(part, composed.get(part)!, spots.get(part)!, { isFirst, keeping: options.keeping }),
-      );
+    const written = new Map(parts.map((part) => [part, once(() => writtenPart(part, composed, options.keeping))]));
+    const saved = savingsOf(parts, { composed, spots, written });
+    const made = (part: Part) => recommendedFinding(part, { composed, spots, written, saved, isFirst });
     // where components are first made, only a frame or a rest may turn out to be worth less than it was chosen for
     const isDoubtful = (part: Part) => !isFirst || part.choice.isRest || composed.get(part)!.slots.length > 0;
-    const doubtful = parts.filter(isDoubtful);
-    const written = new Map(doubtful.map((part) => [part, made(part)]));
-    const poor = new Set(doubtful.filter((part) => sumOf(written.get(part)!.terms) < thresholds.minWorth));
-    if (poor.size === 0) {
-      const findings = parts.map((part) => written.get(part) ?? made(part));
-      return {
-        findings: withTemplatesShortened(
-          findings,
-          parts.map((part) => composed.get(part)!),
-        ),
-        dropped,
-      };
-    }
+    const findings = new Map(parts.map((part) => [part, made(part)]));
+    const poor = new Set(
+      parts.filter((part) => isDoubtful(part) && sumOf(findings.get(part)!.terms) < thresholds.minWorth),
+    );
+    if (poor.size === 0) return { findings: [...findings.values()], dropped };
     for (const { choice } of poor) dropped.push({ ...choice, chosen: false });
     parts = named(
       parts.filter((part) => !poor.has(part)),
@@ -204,27 +196,74 @@ export function otherFinding(
   return [{ name, kind: kindOf(occurrences), reason, occurrences, finding: make }];
 }
 
-function recommendedFinding(
-  { name, choice, general: plain }: Part,
-  general: General,
-  spots: Spot<Nested>[],
-  { isFirst, keeping }: { isFirst: boolean; keeping: Keeping | undefined },
-): Finding {
-  const { occurrences, props, slots } = general;
-  const file = componentFile(name, general);
-  const uses = usesOf(name, general, keeping);
-  const gains = gainsOf(general, uses);
-  const alone = savedBy(gains, file);
-  // what is used in a template saves that template its lines, not the pages
-  const saved = savedBy(
-    gains.filter((_, i) => spots[i]!.at !== 'template'),
-    file,
+/** A component as it is written with all others, and its uses. */
+interface Written {
+  file: string;
+  /** the uses, one an occurrence */
+  texts: string[];
+  /** what each place saves */
+  gains: Amount[];
+}
+
+/** All parts as they are written; texts are made when they are first asked for. */
+interface Composed {
+  composed: ReadonlyMap<Part, General>;
+  spots: ReadonlyMap<Part, Spot<Nested>[]>;
+  written: ReadonlyMap<Part, () => Written>;
+}
+
+function writtenPart(part: Part, composed: Composed['composed'], keeping: Keeping | undefined): Written {
+  return workingOn(part.name, () => {
+    const general = composed.get(part)!;
+    const uses = usesOf(part.name, general, keeping);
+    const texts = uses.map(({ text }) => text);
+    return { file: componentFile(part.name, general), texts, gains: gainsOf(general, uses) };
+  });
+}
+
+/**
+ * What gives what a part saves: its places in pages, and each template that uses it, as if that one had been written with the
+ * part's markup in full. So what all save is what lifting them saves.
+ */
+function savingsOf(parts: Part[], { composed, spots, written }: Composed): ReadonlyMap<Part, () => Amount> {
+  const byName = new Map(parts.map((part) => [part.name, part]));
+  const uses = parts.flatMap((outer) =>
+    Array.from(composed.get(outer)!.uses?.values() ?? [], ({ inner, indices }) => {
+      return { outer, inner: byName.get(inner.name)!, place: indices.find((index) => index >= 0)! };
+    }),
   );
+  const gainAt = ({ inner, place }: (typeof uses)[number]) => written.get(inner)!().gains[place]!;
+  return new Map(
+    parts.map((part) => {
+      const inTemplates = uses.filter(({ inner }) => inner === part);
+      const inside = uses.filter(({ outer }) => outer === part);
+      return [
+        part,
+        once(() => {
+          const { file, gains } = written.get(part)!();
+          const inPages = gains.filter((_, i) => spots.get(part)![i]!.at !== 'template');
+          return inside.map(gainAt).reduce(less, savedBy([...inPages, ...inTemplates.map(gainAt)], file));
+        }),
+      ];
+    }),
+  );
+}
+
+function recommendedFinding(
+  part: Part,
+  { composed, spots, written, saved, isFirst }: Composed & { saved: ReadonlyMap<Part, () => Amount>; isFirst: boolean },
+): Finding {
+  const { name, choice, general: plain } = part;
+  const { occurrences, props, slots } = composed.get(part)!;
   const isInTemplates =
     occurrences.some(({ page }) => page.component !== undefined) ||
-    (choice.isRest && spots.some(({ at }) => at === 'template'));
+    (choice.isRest && spots.get(part)!.some(({ at }) => at === 'template'));
+  const alone = () => {
+    const { gains, file } = written.get(part)!();
+    return savedBy(gains, file).bytes;
+  };
   const further =
-    isFirst && !choice.isRest ? firstTerms(choice, general, alone.bytes) : laterTerms(alone.bytes, isInTemplates);
+    isFirst && !choice.isRest ? firstTerms(choice, composed.get(part)!, alone) : laterTerms(alone(), isInTemplates);
   return {
     name,
     kind: slots.length > 0 ? 'frame' : kindOf(occurrences),
@@ -234,9 +273,15 @@ function recommendedFinding(
     blocked: null,
     occurrences,
     props,
-    saved,
-    file,
-    uses: uses.map(({ text }) => text),
+    get saved() {
+      return saved.get(part)!();
+    },
+    get file() {
+      return written.get(part)!().file;
+    },
+    get uses() {
+      return written.get(part)!().texts;
+    },
     renames: new Map(),
     general: plain,
     component: null,
@@ -244,32 +289,11 @@ function recommendedFinding(
   };
 }
 
-/**
- * The findings, each told what it saves in templates too: what one with uses of others saves is told as if these stood in it
- * in full, so that what all save remains the same.
- * @param composed the findings with each other in their templates, in the same order
- */
-function withTemplatesShortened(findings: Finding[], composed: General[]): Finding[] {
-  const byName = new Map(findings.map((finding, at) => [finding.name, at]));
-  const saved = findings.map((finding) => finding.saved);
-  composed.forEach(({ uses = new Map<Pattern, InnerUse>() }, outer) => {
-    for (const { inner, indices } of uses.values()) {
-      const used = byName.get(inner.name)!;
-      const { occurrences, uses: texts } = findings[used]!;
-      const place = indices.find((index) => index >= 0)!;
-      const [gain] = gainsOf({ occurrences: [occurrences[place]!] }, [{ text: texts[place]!, files: [] }]);
-      saved[used] = sumOfAmounts(saved[used]!, gain!);
-      saved[outer] = less(saved[outer]!, gain!);
-    }
-  });
-  return findings.map((finding, at) => ({ ...finding, saved: saved[at]! }));
-}
-
 /** What is known of the worth only when a component has been written, where it is one of the first. */
-function firstTerms(choice: Choice, { slots, root }: General, saved: number): Term[] {
+function firstTerms(choice: Choice, { slots, root }: General, saved: () => number): Term[] {
   if (slots.length === 0) return [];
   const isConstant = ({ kind, nodes }: Pattern) => kind === 'element' && nodes.every((node) => node !== null);
-  return frameTerms(choice, saved, patternsIn(root).filter(isConstant).length);
+  return frameTerms(choice, saved(), patternsIn(root).filter(isConstant).length);
 }
 
 /** The parts with names, the best ones named first; what no words tell from others is none. */

@@ -5,7 +5,7 @@ import { folderOfPage } from '../component/expand.js';
 import type { Registry } from '../component/model.js';
 import { urlKindIn } from '../component/read.js';
 import { findCandidates } from '../fragments/candidates.js';
-import { readSite, type Site, type Candidate } from '../fragments/site.js';
+import { type Candidate, readSite, type Site } from '../fragments/site.js';
 import { type Occurrence, occurrenceOf, runFrom } from '../fragments/occurrence.js';
 import { Lift, profile, type Profile } from '../fragments/profile.js';
 import { isLiftable } from '../page/liftable.js';
@@ -79,19 +79,15 @@ export function survey(files: Page[], registry: Registry, options: SurveyOptions
     profiles.map(({ elements }) => elements),
   );
   const known = uses.map(knownFinding);
-  const { chosen, others } = chooseAlike(
-    [...candidatesTaken(site, take), ...candidates],
-    site,
-    thresholds,
-    (choices) => {
-      const options = apart(generalising, choices, site);
-      return (choice) => {
-        const occurrences = occurrencesOf(choice, site, folders);
-        const { page, element } = occurrences[0]!;
-        return workingOn(placeText(placeAt(page, element.start)), () => generalise(occurrences, options));
-      };
-    },
-  );
+  const choosable = [...candidatesTaken(site, take), ...candidates];
+  const { chosen, others } = chooseAlike(choosable, site, thresholds, (choices) => {
+    const options = apart(generalising, choices, site);
+    return (choice) => {
+      const occurrences = occurrencesOf(choice, site, folders);
+      const { page, element } = occurrences[0]!;
+      return workingOn(placeText(placeAt(page, element.start)), () => generalise(occurrences, options));
+    };
+  });
   const recommended = recommend(chosen, taken, generalising, { ...thresholds, isFirst: registry.size === 0 });
   const findings = [...known, ...recommended.findings];
   for (const { name } of findings) taken.add(name);
@@ -156,18 +152,21 @@ function chooseAlike(
   thresholds: Thresholds,
   makerFor: (chosen: Choice[]) => (choice: Choice) => General | null,
 ): { chosen: Generalised[]; others: Choice[] } {
-  const choices = choose(candidates, site, thresholds.minWorth);
-  const chosen = choices.filter((choice) => choice.chosen);
-  const others = choices.filter((choice) => !choice.chosen);
-  const make = makerFor(chosen);
-  const made: Generalised[] = [];
-  for (const choice of chosen) {
-    const general = make(choice);
-    const found = general === null ? [] : apartByKind({ ...choice, general }, thresholds, make);
-    made.push(...found);
-    if (found.length === 0) others.push({ ...choice, chosen: false });
-  }
-  return { chosen: made, others };
+  const made = new Map<Choice, Generalised[]>();
+  const choices = choose(candidates, site, thresholds.minWorth, (chosen) => {
+    const make = makerFor(chosen);
+    for (const choice of chosen) {
+      // what was chosen before stays as it was made
+      if (made.has(choice)) continue;
+      const general = make(choice);
+      made.set(choice, general === null ? [] : apartByKind({ ...choice, general }, thresholds, make));
+    }
+    return new Set(chosen.filter((choice) => made.get(choice)!.length === 0));
+  });
+  return {
+    chosen: choices.flatMap((choice) => (choice.chosen ? made.get(choice)! : [])),
+    others: choices.filter(({ chosen }) => !chosen),
+  };
 }
 
 /** A choice, or two where nothing names its places and they are of two kinds; what is left of one kind stays where it is. */

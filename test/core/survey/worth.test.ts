@@ -1,7 +1,7 @@
 /** What a part is worth, and which parts are chosen: one example a line. */
 import { describe, expect, test } from '@jest/globals';
 import { parsePage } from '../../../src/core/page/parse.js';
-import { choose } from '../../../src/core/survey/choose.js';
+import { type Choice, choose } from '../../../src/core/survey/choose.js';
 import { findCandidates } from '../../../src/core/fragments/candidates.js';
 import type { Standing } from '../../../src/core/survey/owners.js';
 import { siteOf } from '../../../src/core/survey/survey.js';
@@ -80,13 +80,19 @@ const card = (n: number, more = '') =>
 const menu = `<nav class="menu">${['a', 'b', 'c'].map((at) => `<a class="menu__item" href="${at}.html"><i></i>${at}</a>`).join('')}</nav>`;
 const body = (...parts: string[]) => `<!DOCTYPE html><body>${parts.join('\n')}</body>`;
 
-/** What is chosen on pages: the word or tag of each, and in how many places. */
-function chosenOn(...sources: string[]): string[] {
+/** What is chosen on pages. @param isUnlike tells what turns out to be no one part */
+function choicesOn(sources: string[], isUnlike: (choice: Choice) => boolean = () => false): Choice[] {
   const pages = sources.map((source, i) => parsePage(`p${i}.html`, source));
   const site = siteOf(pages, { stylesheets: CSS });
   const options = { minOccurrences: 2, minElements: 2, isSettled: () => false, covered: new Set<never>() };
-  return choose(findCandidates(site, options), site, 60)
-    .filter(({ chosen, candidate }) => chosen && candidate.spans === null)
+  const choices = choose(findCandidates(site, options), site, 60, (chosen) => new Set(chosen.filter(isUnlike)));
+  return choices.filter(({ chosen }) => chosen);
+}
+
+/** The word or tag of each part that is chosen, and in how many places. */
+function chosenOn(...sources: string[]): string[] {
+  return choicesOn(sources)
+    .filter(({ candidate }) => candidate.spans === null)
     .map(({ name, tag, places }) => `${places.length} ${name || tag}`)
     .sort();
 }
@@ -104,5 +110,16 @@ describe('what is chosen', () => {
     ['no running text', [body('<p>One <b>boat</b></p><p>Two <b>boats</b></p><p>Three <b>boats</b></p>')], []],
   ])('%s', (_, pages, expected) => {
     expect(chosenOn(...pages)).toEqual(expected);
+  });
+
+  test('what something was in the way of that turns out to be no one part', () => {
+    const loads = ['tide', 'boats', 'fares', 'quays', 'mail', 'notices'].map(
+      (name) => `<script src="${name}.js"></script>`,
+    );
+    const pages = [6, 6, 6, 4, 4].map((count) => `<!DOCTYPE html><head>${loads.slice(0, count).join('')}</head>`);
+    const lengthOf = ({ candidate, places }: Choice) => candidate.spans?.get(places[0]!);
+    const lengths = (...unlike: number[]) =>
+      choicesOn(pages, (choice) => unlike.includes(lengthOf(choice)!)).map(lengthOf);
+    expect([lengths(), lengths(4), lengths(4, 6)]).toEqual([[4], [6], []]);
   });
 });
