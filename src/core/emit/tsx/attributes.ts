@@ -7,7 +7,17 @@ import { infoOf } from '../attribute-info.js';
 import type { ElementNode } from '../model.js';
 import { plainText } from '../pieces.js';
 import type { JsxOptions } from './options.js';
-import { DRAWING, ELEMENTS, GLOBAL, NUMBERS, OWN_ATTRIBUTES, rolesOf, TRUTH, WORDS } from './tables.js';
+import {
+  DRAWING,
+  ELEMENTS,
+  GLOBAL,
+  NUMBERS,
+  OWN_ATTRIBUTES,
+  rolesOf,
+  TRUTH,
+  UNTYPED_IN_DRAWINGS,
+  WORDS,
+} from './tables.js';
 
 export interface Spelling {
   name: string;
@@ -52,6 +62,7 @@ export function spelling(element: ElementNode, name: string, options: JsxOptions
   if (space === 'math') return result('loose');
   const words = WORDS.get(name);
   if (space === 'svg') {
+    if (UNTYPED_IN_DRAWINGS.has(name.toLowerCase())) return result('loose');
     if (name === 'role') return result('words', rolesOf('g'));
     if (words !== undefined) return result('words', words);
     return info?.space === undefined && !isNamed(name) && !GLOBAL.has(name) ? result('loose') : result('text');

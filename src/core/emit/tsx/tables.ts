@@ -178,6 +178,18 @@ export function rolesOf(tag: string): readonly string[] {
   return roles === undefined ? ANY_ROLE : words(roles);
 }
 
+/** Attributes of drawings that the types of some runtime lack, or not take with any text. */
+export const UNTYPED_IN_DRAWINGS = new Set(
+  `about accumulate additive alignment-baseline arabic-form bandwidth color color-interpolation-filters content
+  datatype defaultaction dominant-baseline download editable event externalresourcesrequired focushighlight fr
+  handler hatchcontentunits hatchunits horiz-origin-y hreflang initialvisibility mask-type max media
+  mediacharacterencoding mediacontentencodings mediasize mediatime method min name nav-down nav-down-left
+  nav-down-right nav-left nav-next nav-prev nav-right nav-up nav-up-left nav-up-right observer overlay path
+  phase ping pitch playbackorder preservealpha propagate property rel requiredfonts requiredformats resource rev
+  side snapshottime syncbehavior syncbehaviordefault syncmaster synctolerance synctolerancedefault tabindex
+  target timelinebegin title transform-origin transformbehavior typeof widths`.split(/\s+/),
+);
+
 /** Elements that the types of JSX know, by the HTML standard's list and SVG 2's. */
 export const ELEMENTS = new Set(
   `a abbr address area article aside audio b base bdi bdo blockquote body br button canvas caption cite code col colgroup
