@@ -93,9 +93,9 @@ function pickWithout(
     candidate.places.some((i) => rootsAt(candidate, i, site).some((root) => free[root] === 1));
   const choiceOf = new Map(picked.map((choice) => [choice.candidate, choice]));
   const open = candidates.filter((candidate) => {
-    const choice = choiceOf.get(candidate);
-    if (choice?.chosen === true) return choice.places.length < candidate.places.length && isFree(candidate);
-    return (choice?.inTheWay && gone.has(choice.inTheWay)) === true || isFree(candidate);
+    const { chosen, places, inTheWay } = choiceOf.get(candidate) ?? { chosen: false, places: [], inTheWay: null };
+    if (chosen) return places.length < candidate.places.length && isFree(candidate);
+    return (inTheWay !== null && gone.has(inTheWay)) || isFree(candidate);
   });
   const opened = new Set(open);
   const kept = picked.filter((choice) => !gone.has(choice) && !opened.has(choice.candidate));
