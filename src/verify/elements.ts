@@ -13,7 +13,7 @@ import type { EmitSite } from '../core/emit/model.js';
 import { pairThatDiffers } from './again.js';
 import { findBrowser, type LaunchBrowser } from './browser.js';
 import { passTime, stopClock } from './clock.js';
-import { NOT_LOADED, NotLoaded, type OpenPage, readyForStaying } from './staying.js';
+import { NOT_LOADED, NotLoaded, type OpenPage, orNotLoaded, readyForStaying } from './staying.js';
 import type { Verified, VerifiedPage } from './verified.js';
 
 /** What was written, and how an expanded page would be. */
@@ -73,13 +73,13 @@ async function verifyElements(
           const still = drawn === null && plain !== null ? await differenceIn(plain, false) : null;
           return drawn ?? (still === null ? null : `without script, ${still}`);
         };
-        const what = await compared().catch(async (error: unknown) => {
-          if (!(error instanceof NotLoaded)) throw error;
+        const difference = await orNotLoaded(compared());
+        if (difference instanceof NotLoaded) {
           // windows that wait are of no use for the next page
           await Promise.all([...scripted, ...(plain ?? [])].map(({ page: each }) => each.context().close()));
           ({ scripted, plain } = await ready());
-          return `it ${NOT_LOADED}`;
-        });
+        }
+        const what = difference instanceof NotLoaded ? `it ${NOT_LOADED}` : difference;
         const first = what === null ? null : { place: null, what };
         pages[i] = { path, same: what === null ? 'markup' : 'different', first };
       }

@@ -10,7 +10,7 @@ import type { LaunchBrowser } from './browser.js';
 import { closeWindow, drawPage, measure, openPage, openWindow, type Screen, type Window } from './drawing.js';
 import { farthest, type ImageDifference, imageDifference, type Strips } from './images.js';
 import type { SiteVersion } from './site-version.js';
-import { NotLoaded } from './staying.js';
+import { NotLoaded, orNotLoaded } from './staying.js';
 
 export interface Comparing {
   /** paths of pages */
@@ -99,14 +99,12 @@ export async function comparePictures(launch: LaunchBrowser, comparing: Comparin
       for (let i = next++; i < jobs.length; i = next++) {
         tick(i, jobs.length);
         if (unloaded.has(jobs[i]!.path)) continue;
-        try {
-          results[i] = await compareOn(windows, browser, comparing, jobs[i]!);
-        } catch (error) {
-          if (!(error instanceof NotLoaded)) throw error;
-          unloaded.set(error.path, error);
+        const found = await orNotLoaded(compareOn(windows, browser, comparing, jobs[i]!));
+        if (found instanceof NotLoaded) {
+          unloaded.set(found.path, found);
           await Promise.all(windows.map(closeWindow));
           windows = await ready();
-        }
+        } else results[i] = found;
       }
       await Promise.all(windows.map(closeWindow));
     };

@@ -44,6 +44,14 @@ export class NotLoaded extends Problem {
   }
 }
 
+/** What some work comes to, or the page that did not load in it. */
+export function orNotLoaded<T>(work: Promise<T>): Promise<T | NotLoaded> {
+  return work.catch((error: unknown) => {
+    if (error instanceof NotLoaded) return error;
+    throw error;
+  });
+}
+
 /** Readies a window, in which scripts run or do not. @returns what opens one page after the other in it */
 export async function readyForStaying(page: Page): Promise<OpenPage> {
   await page.addInitScript({ content: STAYING });

@@ -3,7 +3,7 @@ import type { Browser } from 'playwright-core';
 import { OFFSET_ATTRIBUTE } from '../core/component/trace.js';
 import type { LaunchBrowser } from './browser.js';
 import { closeWindow, measure, openPage, openWindow, type Window } from './drawing.js';
-import { NotLoaded } from './staying.js';
+import { NotLoaded, orNotLoaded } from './staying.js';
 import type { Box } from './images.js';
 import type { SiteVersion } from './site-version.js';
 
@@ -75,11 +75,9 @@ export async function drawParts(
       }
       for (const [path, parts] of byPage) {
         tick(drawn.size, wanted.length);
-        try {
-          await openPage(window, path, { width, media: 'screen' });
-        } catch (error) {
-          if (!(error instanceof NotLoaded)) throw error;
-          unloaded.push(error);
+        const opened = await orNotLoaded(openPage(window, path, { width, media: 'screen' }));
+        if (opened instanceof NotLoaded) {
+          unloaded.push(opened);
           await closeWindow(window);
           window = await openWindow(browser, version);
           continue;

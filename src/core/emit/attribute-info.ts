@@ -3,11 +3,12 @@ import { find, html, type Info, svg } from 'property-information';
 import type { ElementNode } from './model.js';
 
 /**
- * What the tables say of an attribute of an element; nothing of one that is called as JSX calls another, such as `htmlfor`.
- * @param name as the attribute is spelled, or as JSX spells it in a drawing
+ * What the tables say of an attribute of an element; of one that they do not know, its name alone.
+ * @param name as the attribute is spelled, or as JSX spells it
+ * @returns undefined for what every object has by that name
  */
 export function infoOf({ space }: Pick<ElementNode, 'space'>, name: string): Info | undefined {
-  // the library would find what every object has, such as `constructor`
+  // the library looks up names such as `constructor` in plain objects
   if (name.toLowerCase() in {}) return undefined;
   return find(space === 'svg' ? svg : html, name);
 }

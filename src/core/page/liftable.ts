@@ -6,7 +6,7 @@ import { type Page, parseFragment } from './parse.js';
 import { firstDifference } from './same.js';
 import type { Element } from './tree.js';
 
-/** Tags that the parser supplies around what stands in the source; other sourceless elements are copies it made. */
+/** Tags that the parser supplies around what stands in the source; other sourceless elements it made up, or copied. */
 export const IMPLIED = new Set(['tbody', 'tr', 'colgroup', 'html', 'head', 'body']);
 
 /** True where the parser copied formatting elements that are left open, so that one tag stands for several elements. */

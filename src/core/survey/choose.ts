@@ -57,8 +57,8 @@ export function choose(
   let picked = pick(candidates, { ...picking, owners });
   // what stands in something counts less, so what is worth too little by itself is not looked at again
   const worthy = new Set(picked.filter(({ worth }) => worth >= minWorth).map(({ candidate }) => candidate));
-  const left = candidates.filter((candidate) => worthy.has(candidate));
-  const apart = picked.filter(({ candidate }) => !worthy.has(candidate));
+  let left = candidates.filter((candidate) => worthy.has(candidate));
+  const others = picked.filter(({ candidate }) => !worthy.has(candidate));
   for (let round = 0; round < ROUNDS; round++) {
     // what is left at last changes nothing of what goes before it
     const found = ownersOf(
@@ -72,10 +72,11 @@ export function choose(
   // each time some are gone for good, so this ends
   for (;;) {
     const unlike = unlikeAmong(picked.filter(({ chosen }) => chosen));
-    if (unlike.size === 0) return [...picked, ...apart];
-    apart.push(...Array.from(unlike, (choice): Choice => ({ ...choice, chosen: false })));
-    const gone = new Set(apart.map(({ candidate }) => candidate));
-    picked = pickWithout(unlike, { picked, candidates: left.filter((candidate) => !gone.has(candidate)) }, picking);
+    if (unlike.size === 0) return [...picked, ...others];
+    others.push(...Array.from(unlike, (choice): Choice => ({ ...choice, chosen: false })));
+    const gone = new Set(Array.from(unlike, ({ candidate }) => candidate));
+    left = left.filter((candidate) => !gone.has(candidate));
+    picked = pickWithout(unlike, { picked, candidates: left }, picking);
   }
 }
 

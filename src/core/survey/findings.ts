@@ -26,7 +26,7 @@ export interface Use {
  * The uses of a generalised group, one an occurrence.
  * @param keeping where lists go that are too long for a page; without it all stay
  */
-export function usesOf(name: string, general: General, keeping?: Keeping): Use[] {
+function usesOf(name: string, general: General, keeping?: Keeping): Use[] {
   const { props, slots } = general;
   const files = new Map(keeping?.files);
   return general.occurrences.map((occurrence, i): Use => {
@@ -73,10 +73,26 @@ function sizeOf(file: string): Amount {
   return { lines: breaks(file) + (file === '' || file.endsWith('\n') ? 0 : 1), bytes: byteLength(file) };
 }
 
+/** A component as it is written, with its uses. */
+export interface Written {
+  /** source of the component file */
+  file: string;
+  /** the uses, one an occurrence */
+  texts: string[];
+  /** what each place saves */
+  gains: Amount[];
+}
+
+/** @param keeping where lists go that are too long for a page */
+export function writtenFor(name: string, general: General, keeping?: Keeping): Written {
+  const uses = usesOf(name, general, keeping);
+  const texts = uses.map(({ text }) => text);
+  return { file: componentFile(name, general), texts, gains: gainsOf(general, uses) };
+}
+
 /** A finding of one group by itself. @param keeping where lists go that are too long for a page */
 export function findingFor(name: string, general: General, keeping?: Keeping): Finding {
-  const file = componentFile(name, general);
-  const uses = usesOf(name, general, keeping);
+  const { file, texts, gains } = writtenFor(name, general, keeping);
   const { occurrences, props, slots } = general;
   const kind: FindingKind = occurrences.length === 1 ? 'region' : slots.length > 0 ? 'frame' : kindOf(occurrences);
   const common = { name, kind, recommended: false, reason: null, blocked: null, component: null, terms: [] };
@@ -85,9 +101,9 @@ export function findingFor(name: string, general: General, keeping?: Keeping): F
     occurrences,
     props,
     slots,
-    saved: savedBy(gainsOf(general, uses), file),
+    saved: savedBy(gains, file),
     file,
-    uses: uses.map(({ text }) => text),
+    uses: texts,
     renames: new Map(),
     general,
   };

@@ -5,11 +5,9 @@
 import { nameComponent } from './component-names.js';
 import { composeAll } from '../template/compose.js';
 import { frameOf, generalise, type Generalising } from '../template/generalise.js';
-import type { Keeping } from '../template/use.js';
-import { componentFile } from '../template/write.js';
 import type { Child, Element } from '../page/tree.js';
 import { type General, type InnerUse, type Pattern, patternsIn } from '../template/pattern.js';
-import { type Amount, findingFor, gainsOf, kindOf, less, savedBy, usesOf } from './findings.js';
+import { type Amount, findingFor, kindOf, less, savedBy, type Written, writtenFor } from './findings.js';
 import { type Nested, type Spot, spotsOf } from './nesting.js';
 import { Problem, workingOn } from '../errors.js';
 import { once } from '../once.js';
@@ -64,7 +62,9 @@ export function recommend(
       parts = named(settled, taken, options.vocabulary);
       continue;
     }
-    const written = new Map(parts.map((part) => [part, once(() => writtenPart(part, composed, options.keeping))]));
+    const write = (part: Part) =>
+      workingOn(part.name, () => writtenFor(part.name, composed.get(part)!, options.keeping));
+    const written = new Map(parts.map((part) => [part, once(() => write(part))]));
     const saved = savingsOf(parts, { composed, spots, written });
     const made = (part: Part) => recommendedFinding(part, { composed, spots, written, saved, isFirst });
     // where components are first made, only a frame or a rest may turn out to be worth less than it was chosen for
@@ -196,29 +196,11 @@ export function otherFinding(
   return [{ name, kind: kindOf(occurrences), reason, occurrences, finding: make }];
 }
 
-/** A component as it is written with all others, and its uses. */
-interface Written {
-  file: string;
-  /** the uses, one an occurrence */
-  texts: string[];
-  /** what each place saves */
-  gains: Amount[];
-}
-
 /** All parts as they are written; texts are made when they are first asked for. */
 interface Composed {
   composed: ReadonlyMap<Part, General>;
   spots: ReadonlyMap<Part, Spot<Nested>[]>;
   written: ReadonlyMap<Part, () => Written>;
-}
-
-function writtenPart(part: Part, composed: Composed['composed'], keeping: Keeping | undefined): Written {
-  return workingOn(part.name, () => {
-    const general = composed.get(part)!;
-    const uses = usesOf(part.name, general, keeping);
-    const texts = uses.map(({ text }) => text);
-    return { file: componentFile(part.name, general), texts, gains: gainsOf(general, uses) };
-  });
 }
 
 /**

@@ -196,14 +196,10 @@ function proveTogether(site: EmitSite, dressed: Dressed, found: Standings): void
   for (let at = 0; at < site.pages.length;) {
     const html = pageText(site.pages[at]!, site, standing, 'upgraded');
     const first = html === proven[at] ? null : firstDifference(html, dressed.pages[at]!, standing, site.read);
-    if (first === null) {
-      proven[at++] = html;
-      continue;
-    }
     const elements = (names: Iterable<string>) => [...names].filter((name) => standing.get(name)!.kind !== 'expanded');
-    const names = [elements(first.near), elements(standing.keys())].find((each) => each.length > 0);
-    // without elements it is what it is
-    if (names === undefined) {
+    const names = first && [elements(first.near), elements(standing.keys())].find((each) => each.length > 0);
+    // where no element is left that could be why, the page is what it is
+    if (first === null || !names) {
       proven[at++] = html;
       continue;
     }
