@@ -1,8 +1,9 @@
 // `node scripts/build.mjs`: makes dist of src. Those modules of which the library (dist/index.js) and the start of the program are
 // made are stripped of their types, which `npm run types` checks; declarations are made when it is packed. The program's own,
 // with the packages they use, are put into one file: reading some 150 small ones takes longer than the rest of the start.
-import { rmSync } from 'node:fs';
+import { readFileSync, rmSync } from 'node:fs';
 import { createRequire } from 'node:module';
+import { fileURLToPath } from 'node:url';
 import { build } from 'esbuild';
 import mdn from 'mdn-data';
 import { globSync } from 'tinyglobby';
@@ -30,14 +31,50 @@ function shorthands() {
 
 /**
  * css-tree reads its data from files beside its own, but for the build of it that is one file; most of MDN's data is about
- * other things; and what imports has to be a module.
+ * other things; tables of old encodings are large, and looked for where they are installed; what walks folders loads a package at
+ * run time that is in the bundle; and what imports has to be a module.
  */
 function replaceModules({ onResolve, onLoad }) {
   onResolve({ filter: /^css-tree$/ }, () => ({ path: require.resolve('css-tree/dist/csstree.esm') }));
   onResolve({ filter: /^mdn-data$/ }, ({ path }) => ({ path, namespace: 'shorthands' }));
   onLoad({ filter: /./, namespace: 'shorthands' }, () => ({ contents: JSON.stringify(shorthands()), loader: 'json' }));
+  onResolve({ filter: /^iconv-lite$/ }, () => ({ path: require.resolve('iconv-lite') }));
+  onResolve({ filter: /^\.\/tables\/.*\.json$/ }, ({ path }) => ({
+    path: `iconv-lite/encodings${path.slice(1)}`,
+    external: true,
+  }));
+  onLoad({ filter: /[\\/]fdir[\\/]dist[\\/]index\.mjs$/ }, ({ path }) => ({
+    contents: readFileSync(path, 'utf8').replace('__require("picomatch")', 'require("picomatch")'),
+  }));
   onResolve({ filter: /\/import\.js$/ }, () => ({ path: OUTSIDE, external: true }));
 }
+
+/**
+ * The formatter imports plugins and configuration by names that are known only when it runs, and what formats languages that are
+ * not emitted from where it is installed.
+ */
+function importOutside({ onLoad }) {
+  onLoad({ filter: /[\\/]prettier[\\/]index\.mjs$/ }, ({ path }) => ({
+    contents: readFileSync(path, 'utf8')
+      .replace(/\bimport\("\.\/plugins\/(?!babel|estree|postcss)(\w+)\.mjs"/g, 'importModule("prettier/plugins/$1"')
+      .replace(/\bimport\((?!")/g, 'importModule('),
+  }));
+}
+
+/** A bundle as one function, which `src/load.ts` gives what it needs. @param start its first statements */
+const asFunction = (start) => ({
+  bundle: true,
+  format: 'cjs',
+  platform: 'node',
+  target: 'node20',
+  // half as much to read and to hold; names stay, for stack traces
+  minifyWhitespace: true,
+  define: { 'import.meta.url': 'moduleUrl' },
+  banner: {
+    js: `(function (${PARAMETERS.join(', ')}) { const moduleUrl = require('node:url').pathToFileURL(__filename).href; ${start}`,
+  },
+  footer: { js: '})' },
+});
 
 /** What runs in a browser, each as one script that sets a variable of its name. */
 const BROWSER_SCRIPTS = ['measure', 'preview', 'compare', 'report'];
@@ -53,23 +90,20 @@ for (const name of BROWSER_SCRIPTS)
   });
 await build({
   ...shared,
+  ...asFunction(''),
   entryPoints: ['src/commands/program.ts'],
   outfile: 'dist/commands/program.cjs',
-  bundle: true,
-  format: 'cjs',
-  platform: 'node',
-  target: 'node20',
   mainFields: ['module', 'main'],
-  // half as much to read and to hold; names stay, for stack traces
-  minifyWhitespace: true,
-  // large, and looked for where they are installed: a formatter, and the tables of old encodings
-  external: ['prettier', 'iconv-lite', 'playwright-core'],
+  // a bundle of its own; and one that is looked for where it is installed
+  external: ['prettier', 'playwright-core'],
   // its script has no loader of modules: what is outside is required
   supported: { 'dynamic-import': false },
   plugins: [{ name: 'replaced', setup: replaceModules }],
-  define: { 'import.meta.url': 'moduleUrl' },
-  banner: {
-    js: `(function (${PARAMETERS.join(', ')}) { const moduleUrl = require('node:url').pathToFileURL(__filename).href;`,
-  },
-  footer: { js: '})' },
+});
+await build({
+  ...shared,
+  ...asFunction(`const { importModule } = require('${OUTSIDE}');`),
+  entryPoints: [fileURLToPath(import.meta.resolve('prettier'))],
+  outfile: 'dist/commands/formatter.cjs',
+  plugins: [{ name: 'outside', setup: importOutside }],
 });

@@ -11,9 +11,9 @@ if (args.length === 1 && (args[0] === '--version' || args[0] === '-V')) {
 } else {
   const [{ commandIn }, load] = await Promise.all([import('./arguments.js'), import('./load.js')]);
   const command = commandIn(args);
-  const { program, script } = load.loadProgram(command);
+  const { program, scripts } = load.loadProgram(command);
   process.exitCode = await program.main(args);
   // what ended early, or only with help, has compiled little of it
   const isWhole = process.exitCode === 0 && !args.some((arg) => arg === '--help' || arg === '-h');
-  if (command !== '' && isWhole) load.keepCompiled(script, command);
+  if (command !== '' && isWhole) load.keepCompiled(scripts);
 }

@@ -42,7 +42,7 @@ export function decodeStyles(bytes: Buffer): Decoded {
   const named = /^@charset "([^"]*)";/.exec(bytes.subarray(0, 1024).toString('latin1'))?.[1];
   const marked = Object.entries(BOMS).find(([, mark]) => bytes.subarray(0, mark.length).equals(mark))?.[0];
   // a sheet that says it is UTF-16 without a mark is read as UTF-8
-  const known = named !== undefined && iconv.encodingExists(named) && !/^utf-?16/i.test(named) ? named : 'UTF-8';
+  const known = named !== undefined && !/^utf-?(8|16)/i.test(named) && iconv.encodingExists(named) ? named : 'UTF-8';
   return { ...decodeAs(bytes, marked ?? known), styles: true };
 }
 

@@ -2,7 +2,6 @@
 import { readFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { Problem } from '../core/errors.js';
-import { importModule } from './import.js';
 
 const FORMATTED = /\.(tsx?|jsx?|mjs|cjs|css|json)$/;
 /** Configuration that is a program. */
@@ -26,7 +25,7 @@ export function formatterFor(folder: string, trust: boolean): Formatter {
   const found = new Map<string, Promise<string | null>>();
   return async (path, text) => {
     if (!FORMATTED.test(path)) return { text, ignored: null };
-    const { format, resolveConfig, resolveConfigFile } = await importModule<typeof import('prettier')>('prettier');
+    const { format, resolveConfig, resolveConfigFile } = await import('prettier');
     const filepath = join(folder, path);
     const below = dirname(filepath);
     try {

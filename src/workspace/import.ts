@@ -1,6 +1,6 @@
 /**
- * Imports what is not part of the bundled program: large packages, and modules whose names are known only when it runs.
- * The bundle takes this file from outside (`load.ts`), since its own script has no loader of modules.
+ * Imports modules whose names are known only when the program runs. The bundles take this file from outside (`load.ts`), since
+ * their own scripts have no loader of modules.
  */
 
 /** The module of that name or URL, of type `T`. */

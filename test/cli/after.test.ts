@@ -221,7 +221,7 @@ describe('the program', () => {
     const folder = new Folder({ 'index.html': '<!DOCTYPE html><title>Boats</title>' });
     symlinkSync(join(ROOT, 'node_modules'), join(folder.path, 'node_modules'));
     for (const name of ['dist', 'package.json']) cpSync(join(ROOT, name), join(folder.path, name), { recursive: true });
-    const tell = `import('./dist/load.js').then(({ loadProgram }) => console.log(loadProgram('survey').script.cachedDataRejected))`;
+    const tell = `import('./dist/load.js').then(({ loadProgram }) => console.log([...loadProgram('survey').scripts.values()][0].cachedDataRejected))`;
     const isRejected = () =>
       spawnSync(process.execPath, ['-e', tell], { cwd: folder.path, encoding: 'utf8' }).stdout.trim();
     expect(isRejected()).toBe('false');
