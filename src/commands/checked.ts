@@ -36,14 +36,16 @@ export function printCheck(checked: Checked): void {
 }
 
 /** The sentence about all pages and stylesheets. @param wrong how many problems were printed */
-function printVerdict({ against, pages, stylesheets, unified, unproven, passed }: Checked, wrong: number): void {
+function printVerdict(checked: Checked, wrong: number): void {
+  const { against, pages, stylesheets, unified, unproven, pictured, passed } = checked;
   const isOwn = ({ same, edited }: CheckedPage | CheckedSheet) => same === 'different' && edited.length > 0;
   const proven = pages.filter((page) => !isOwn(page));
   const own = [...pages, ...stylesheets].filter(isOwn).length;
   const than = against === null ? '' : ` against ${against}`;
   const why = wrong === 0 ? '' : `${count(wrong, 'problem')} above; `;
+  const drawn = pictured === null || pictured.isSame ? '' : 'not every page was drawn the same, see below; ';
   const but = unified.length > 0 ? ', and for what was unified' : '';
-  const text = `${why}${samenessText(proven.map(({ same }) => same))}${sheetsText(stylesheets)}${but}.`;
+  const text = `${why}${drawn}${samenessText(proven.map(({ same }) => same))}${sheetsText(stylesheets)}${but}.`;
   if (proven.length > 0 && passed) tell(`${green(`Passed${than}:`)} ${text}`);
   else if (proven.length > 0) print(`${red(`Failed${than}:`)} ${text}`);
   else if (wrong > 0) print(`${red('Failed:')} ${count(wrong, 'problem')} above.`);

@@ -81,6 +81,7 @@ test('with a rule broken by hand names page and place, and writes three pictures
   expect(against.status).toBe(1);
   expect(against.out).toMatch(/differs {2}harbours\/mewport\.html at 600: [\d,]+ pixels, \.estrade\/pictures\//);
   expect(against.out).toMatch(/<pre class="log"> of [a-z-]+, and/);
+  expect(against.out).toMatch(/^Failed against .*: not every page was drawn the same, see below; /m);
   expect(against.out).toContain(
     `${logs.length + others.length} pictures of ${logs.length + others.length} pages at 600 wide: ${logs.length} pictures differ.`,
   );

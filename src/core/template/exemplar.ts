@@ -24,7 +24,7 @@ export function exemplarOf(general: General): number {
     const rest = restOf(general, holes, lists, i);
     // mostly like the one before
     if (before.indent !== indent || !areEqual(before.rest, rest)) {
-      const key = rest.join('\u0001').replaceAll(`\n${indent}`, '\n');
+      const key = dedented(rest.join('\u0001'), indent);
       const layout = layouts.get(key) ?? { first: i, count: 0 };
       layouts.set(key, layout);
       before = { indent, rest, layout };
@@ -33,6 +33,15 @@ export function exemplarOf(general: General): number {
   }
   const [best] = [...layouts].sort(([a, one], [b, two]) => two.count - one.count || (a < b ? -1 : 1));
   return best![1].first;
+}
+
+/** A text with its lines indented as they are deeper than a place; those that are not get a mark. */
+function dedented(text: string, indent: string): string {
+  return text.replace(/\n([ \t]*)/g, (line, own: string, at: number) => {
+    if (own.startsWith(indent)) return `\n${own.slice(indent.length)}`;
+    const isBlank = /[\r\n]/.test(text[at + line.length] ?? '');
+    return isBlank ? line : `\n\u0002${own}`;
+  });
 }
 
 function areEqual(some: string[], others: string[]): boolean {

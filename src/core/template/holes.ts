@@ -2,6 +2,7 @@
 import { valueOf } from '../page/attribute.js';
 import { decodeAttribute, decodeText, type Spelled } from '../page/spelling.js';
 import { canPass, saidIn } from './placeholders.js';
+import { foldIndentation } from '../page/same.js';
 import { type Element, RAW_TEXT, type Text } from '../page/tree.js';
 import { relativeUrls, type UrlKind } from '../page/url.js';
 import { isFlag, trimmed } from '../page/space.js';
@@ -41,7 +42,7 @@ export function textHole(pattern: TextPattern, { occurrences, templated }: Align
       });
   const equal = allEqual(nodes, (text) => text.value);
   const passes = said.some((each) => each !== null);
-  const isAlike = () => equal || (!verbatim && allEqual(nodes, (text) => trim(text.value)));
+  const isAlike = () => equal || (!verbatim && allEqual(nodes, (text) => foldIndentation(trim(text.value))));
   if (passes && isAlike() && stays(said, pattern)) return true;
   if (passes && !said.every((each) => each === null || canPass(each))) return false;
   if (equal && !passes) return true;
@@ -54,7 +55,7 @@ export function textHole(pattern: TextPattern, { occurrences, templated }: Align
     return { value, raw: raw === node.value ? value : trim(raw) };
   });
   // only the indentation differs
-  if (!passes && allEqual(values, (each) => each.value)) return true;
+  if (!passes && allEqual(values, ({ value }) => (verbatim ? value : foldIndentation(value)))) return true;
   // a stray tag within the text would be lost with it
   if (values.some((each) => each !== null && each.raw !== each.value && decodeText(each.raw) !== each.value))
     return false;

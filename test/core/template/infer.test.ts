@@ -68,6 +68,8 @@ describe('props', () => {
       ['width:text'],
     ],
     ['numbers', 'b', ['<b>12</b>', '<b>7.5</b>', '<b>-3</b>'], ['strong:number', 'text:number']],
+    ['lines of a text that stand deeper', 'p', ['<p>Mind\n  the gap</p>', '<p>Mind\n     the gap</p>'], []],
+    ['lines that show', 'pre', ['<pre>Mind\n  the gap</pre>', '<pre>Mind\n     the gap</pre>'], ['text:text']],
     ['a flag', 'input', ['<input name="a" disabled>', '<input name="b">'], ['label:text', 'disabled:flag']],
     [
       'a handler',
@@ -177,6 +179,12 @@ describe('props', () => {
   ])('%s', (_, fragments, expected) => {
     const { props: found, general: made } = general('p', fragments);
     expect([...found.map(({ type }) => type), ...made!.slots.map(() => 'slot')].join(' ')).toBe(expected);
+  });
+
+  test('a template is written as most places are indented, whatever the first one looks like', () => {
+    const tidy = ['Ness', 'Quay', 'Hope'].map((name) => `<div>\n  <b>${name}</b>\n</div>`);
+    const found = general('div', ['', `      ${tidy[0]!}`, ...tidy.slice(1)]);
+    expect(found.file).toContain('\n\n  <div>\n    <b>{{text}}</b>\n  </div>\n');
   });
 
   test('a slot of the page’s own would be taken for a component’s', () => {
