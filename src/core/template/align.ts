@@ -1,16 +1,12 @@
 /**
  * Aligns alike subtrees into one pattern: partial tree alignment over the whole group. Sequences of children are merged
- * into a master sequence by longest common subsequences, the longest and then alphabetically first one as the seed, so
- * that the order in which occurrences come does not matter. What an occurrence lacks is null there.
+ * into a master sequence (`merge.ts`); what an occurrence lacks is null there.
  * (Zhai and Liu, "Web data extraction based on partial tree alignment", 2005.)
  */
 import { type Child, type Element, RAW_TEXT } from '../page/tree.js';
 import { isSpace, isSpaceText, spaceKind, spacesAround } from '../page/space.js';
+import { END, mergeRows } from './merge.js';
 import { firstOf } from './pattern.js';
-
-/** Longer or more varied sequences of children are not one component. */
-const MAX_LENGTH = 80;
-const MAX_SEQUENCES = 24;
 
 /** A place among the children of aligned elements. */
 export type Column =
@@ -20,7 +16,6 @@ export type Column =
   /** what does not align; ranges are up to what stands around it */
   | { kind: 'gap' };
 
-const END = '\u0000';
 const STAR = '*';
 
 /** One or several children that stand in one place, by their numbers. */
@@ -56,20 +51,49 @@ export function childrenOf(parents: (Element | null)[], verbatim: boolean, nameO
 }
 
 /**
- * Puts the children of aligned elements into columns. Children that repeat in varying number are one column, and where
- * the sequences are too varied what they share at both ends is aligned, with a gap between. Elements meet by tag and
- * name; where that leaves some places empty, by what they hold too, if fewer are empty then.
- * @param lists which repeats are one column: none, those that stand in varying number, or those of equal number too
+ * Puts the children of aligned elements into columns, without lists. Where the sequences are too varied what they share at
+ * both ends is aligned, with a gap between. Elements meet by tag and name; where that leaves some places empty, by what they
+ * hold too, if fewer are empty then.
+ * @returns one way, or a second one in which those meet that say the same, of several that could
  */
-export function alignChildren({ parents, rows, fineRows }: Children, lists: 'none' | 'uneven' | 'all'): Column[] {
-  if (lists !== 'none') return alignBy(rows, parents, lists);
+export function alignPlainly({ parents, rows, fineRows }: Children): Column[][] {
   // nearly all elements of one place have the same children
-  if (new Set(rows).size - (rows.includes(null) ? 1 : 0) === 1) return inOrder(rows, parents);
-  const coarse = alignBy(rows, parents, 'none');
+  if (new Set(rows).size - (rows.includes(null) ? 1 : 0) === 1) return [inOrder(rows, parents)];
+  const coarse = alignBy(rows, parents);
   const empty = emptyPlaces(coarse, parents);
-  if (empty === 0) return coarse;
-  const fine = alignBy(fineRows(), parents, 'none');
-  return emptyPlaces(fine, parents) < empty ? fine : coarse;
+  if (empty === 0) return [coarse];
+  const finely = fineRows();
+  const fine = alignBy(finely, parents);
+  const [columns, read] = emptyPlaces(fine, parents) < empty ? [fine, finely] : [coarse, rows];
+  const contents = contentsOf(read, parents);
+  if (contents.size === 0) return [columns];
+  const other = alignBy(read, parents, contents);
+  const isSame = other.length === columns.length && other.every((column, at) => isSameColumn(column, columns[at]!));
+  return isSame ? [columns] : [columns, other];
+}
+
+/**
+ * The same with children that repeat in one column.
+ * @param lists which repeats: those that stand in varying number, or those of equal number too
+ */
+export function alignLists({ parents, rows }: Children, lists: 'uneven' | 'all'): Column[] {
+  const all = [...new Set(rows.filter((row) => row !== null))];
+  const stars = starred(all, isContainer(firstOf(parents)) ? 2 : REPEATS, lists === 'all');
+  if (stars.size === 0) return alignBy(rows, parents);
+  const collapsed = new Map(all.map((row) => [row, collapse(row, stars)]));
+  return alignBy(
+    rows.map((row) => row && collapsed.get(row)!),
+    parents,
+  );
+}
+
+/** True for columns that have the same nodes in each place. */
+export function isSameColumn(column: Column, other: Column): boolean {
+  if (column.kind === 'node') return other.kind === 'node' && column.nodes.every((node, i) => node === other.nodes[i]);
+  if (column.kind === 'gap' || other.kind !== 'star') return column.kind === other.kind;
+  const isSameRun = (run: Child[] | null, i: number) =>
+    run?.length === other.runs[i]?.length && (run ?? []).every((node, at) => node === other.runs[i]![at]);
+  return column.runs.every(isSameRun);
 }
 
 /** The children of elements that all have the same ones. */
@@ -149,18 +173,14 @@ function areBareTexts(one: string, other: string): boolean {
   );
 }
 
-function alignBy(read: (Row | null)[], nodes: (Element | null)[], lists: 'none' | 'uneven' | 'all'): Column[] {
-  const first = firstOf(nodes);
-  let rows = read;
-  const all = [...new Set(rows.filter((row) => row !== null))];
-  const stars = lists === 'none' ? new Set<string>() : starred(all, isContainer(first) ? 2 : REPEATS, lists === 'all');
-  if (stars.size > 0) {
-    const collapsed = new Map(all.map((row) => [row, collapse(row, stars)]));
-    rows = rows.map((row) => row && collapsed.get(row)!);
-  }
+/** @param contents what could stand in several places says, by rows */
+function alignBy(rows: (Row | null)[], nodes: (Element | null)[], contents?: ReadonlyMap<string, string[]>): Column[] {
+  const merged = mergeRows(
+    rows.map((row) => row?.key ?? null),
+    contents,
+  );
   // raw text is the same everywhere, or the elements are not alike
-  const merged = mergeRows(rows.map((row) => row?.key ?? null));
-  const raw = RAW_TEXT.has(first.tag);
+  const raw = RAW_TEXT.has(firstOf(nodes).tag);
   if (merged === null || (raw && merged.some((column) => column.includes(-1)))) return alignEnds(rows, nodes);
   return leadWithSpace(merged.map((column) => columnOf(column, rows, nodes)));
 }
@@ -276,55 +296,47 @@ function tokenOf(node: Child, { verbatim, raw, fine, nameOf }: Reading): string 
 }
 
 /**
- * Merges sequences of tokens, each token ended by `\\0`; a null row is an absent parent.
- * @returns a column a place: for each row the index of its token there, -1 where it has none; null when too varied
+ * What children say that could stand in several places, by the keys of their rows: '' where it differs among the occurrences
+ * of a row, or nothing can be mistaken.
  */
-export function mergeRows(rows: (string | null)[]): number[][] | null {
-  const distinct = new Map<string, string[]>();
-  for (const row of rows) if (row !== null && !distinct.has(row)) distinct.set(row, row.split(END).slice(0, -1));
-  if (distinct.size > MAX_SEQUENCES) return null;
-  const keys = [...distinct.keys()].sort(
-    (a, b) => distinct.get(b)!.length - distinct.get(a)!.length || (a < b ? -1 : 1),
-  );
-  let master: { token: string; at: Map<string, number> }[] = [];
-  for (const key of keys) {
-    const row = distinct.get(key)!;
-    if (row.length > MAX_LENGTH) return null;
-    const pairs = commonSubsequence(
-      master.map(({ token }) => token),
-      row,
-    );
-    const merged: typeof master = [];
-    let m = 0;
-    let r = 0;
-    for (const [i, j] of [...pairs, [master.length, row.length] as const]) {
-      while (m < i) merged.push(master[m++]!);
-      while (r < j) merged.push({ token: row[r]!, at: new Map([[key, r++]]) });
-      if (i < master.length) {
-        master[i]!.at.set(key, j);
-        merged.push(master[m++]!);
-        r++;
-      }
-    }
-    master = merged;
-    if (master.length > MAX_LENGTH) return null;
+function contentsOf(rows: (Row | null)[], nodes: (Element | null)[]): Map<string, string[]> {
+  const contents = new Map<string, string[]>();
+  const there = [...new Set(rows.filter((row) => row !== null))];
+  if (there.length < 2) return contents;
+  const repeated = new Set<string>();
+  for (const { units } of there) {
+    const tokens = units.map(({ token }) => token);
+    for (const [at, token] of tokens.entries()) if (tokens.indexOf(token) < at) repeated.add(token);
   }
-  return master.map(({ at }) => rows.map((row) => (row === null ? -1 : (at.get(row) ?? -1))));
+  if (repeated.size === 0) return contents;
+  for (const [i, row] of rows.entries()) {
+    if (row === null) continue;
+    const known = contents.get(row.key);
+    const said = row.units.map(({ token, from }, at) =>
+      repeated.has(token) && known?.[at] !== '' ? contentOf(nodes[i]!.children[from]!) : '',
+    );
+    contents.set(row.key, known === undefined ? said : said.map((each, at) => (each === known[at] ? each : '')));
+  }
+  return contents;
 }
 
-/** A longest common subsequence as pairs of indices; the earliest one of the first sequence where there are several. */
-function commonSubsequence(a: string[], b: string[]): [number, number][] {
-  const lengths = Array.from({ length: a.length + 1 }, () => new Uint16Array(b.length + 1));
-  for (let i = a.length - 1; i >= 0; i--)
-    for (let j = b.length - 1; j >= 0; j--)
-      lengths[i]![j] = a[i] === b[j] ? lengths[i + 1]![j + 1]! + 1 : Math.max(lengths[i + 1]![j]!, lengths[i]![j + 1]!);
-  const pairs: [number, number][] = [];
-  for (let i = 0, j = 0; i < a.length && j < b.length;) {
-    if (a[i] === b[j]) pairs.push([i++, j++]);
-    else if (lengths[i + 1]![j]! >= lengths[i]![j + 1]!) i++;
-    else j++;
+/** What a node says is told by no more characters than these. */
+const MOST_CONTENT = 300;
+/** Attributes that say how it looks, or in which state it is. */
+const LOOKS = /^(class|style|aria-.*)$/;
+
+/** What a node says, from whatever folder it points at something. */
+function contentOf(node: Child): string {
+  if (node.kind === 'text') return node.value.trim();
+  if (node.kind !== 'element') return '';
+  let content = '';
+  for (const { name, value } of node.attrs)
+    if (!LOOKS.test(name)) content += `${name}=${value.replace(/^(\.\.?\/)+/, '')} `;
+  for (const child of node.children) {
+    if (content.length > MOST_CONTENT) break;
+    content += contentOf(child);
   }
-  return pairs;
+  return content;
 }
 
 /**

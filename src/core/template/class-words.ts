@@ -1,5 +1,5 @@
 /** Class words that come and go, or exclude each other, as holes of a class attribute. */
-import { mergeRows } from './align.js';
+import { END, mergeRows } from './merge.js';
 import { type PartHole, spelled, type Value } from './pattern.js';
 import { addTo } from '../groups.js';
 
@@ -18,7 +18,7 @@ const SAFE = /^ *[\w:/.%#!@[\]()-]*$/;
  */
 export function wordHoles(raws: (string | null)[]): PartHole[] | null {
   const rows = raws.map((raw): string[] | null => (raw === null ? null : (raw.match(UNIT) ?? [])));
-  const columns = mergeRows(rows.map((row) => row?.map((unit) => `${unit}\u0000`).join('') ?? null));
+  const columns = mergeRows(rows.map((row) => row?.map((unit) => unit + END).join('') ?? null));
   if (columns === null) return null;
   const order = columns.map((column) => {
     const row = column.findIndex((i) => i !== -1);

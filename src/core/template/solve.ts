@@ -6,7 +6,16 @@
 import type { Occurrence } from '../fragments/occurrence.js';
 import { isPreformatted } from '../page/same.js';
 import { type Child, type Comment, type Element, type Text } from '../page/tree.js';
-import { alignChildren, childrenOf, type Column, isContainer, isPartial, type NameOf } from './align.js';
+import {
+  alignLists,
+  alignPlainly,
+  childrenOf,
+  type Column,
+  isContainer,
+  isPartial,
+  isSameColumn,
+  type NameOf,
+} from './align.js';
 import {
   costOfBlocks,
   costOfHole,
@@ -202,16 +211,25 @@ function solveChildren(pattern: ElementPattern, verbatim: boolean, solver: Solve
       return found;
     });
   const held = childrenOf(nodes, verbatim, solver.nameOf);
-  const plainly = alignChildren(held, 'none');
-  if (solver.plain) return solveAll(pattern, plainly, verbatim, solver);
-  const patterns = solved(plainly);
-  let best = written(pattern, plainly, patterns, solver);
+  const costOf = (way: Pattern[]) => costOfAll(pattern, way, solver);
+  const isCheaper = (way: Pattern[] | null, other: Pattern[] | null) =>
+    way !== null && (other === null || costOf(way) < costOf(other));
+  const aligned = alignPlainly(held);
+  if (solver.plain)
+    return aligned
+      .map((columns) => solveAll(pattern, columns, verbatim, solver))
+      .reduce((one, other) => (isCheaper(other, one) ? other : one));
+  const plain = aligned
+    .map((columns) => ({ columns, patterns: solved(columns) }))
+    .map((each) => ({ ...each, way: written(pattern, each.columns, each.patterns, solver) }))
+    .reduce((one, other) => (isCheaper(other.way, one.way) ? other : one));
+  const { columns: plainly, patterns } = plain;
+  let best = plain.way;
   const take = (way: Pattern[] | null) => {
-    if (way === null) return;
-    if (best === null || costOfAll(pattern, way, solver) < costOfAll(pattern, best, solver)) best = way;
+    if (isCheaper(way, best)) best = way;
   };
   if (plainly.some((column) => isPartial(column, nodes))) {
-    const columns = alignChildren(held, 'uneven');
+    const columns = alignLists(held, 'uneven');
     if (columns.some(({ kind }) => kind === 'star')) {
       const way = written(pattern, columns, solved(columns), solver);
       // what may hold nothing but items is a list of them wherever they are alike
@@ -222,10 +240,10 @@ function solveChildren(pattern: ElementPattern, verbatim: boolean, solver: Solve
   }
   const least = isContainer(first) ? MANY_ITEMS - 1 : MANY_ITEMS;
   if (patterns.filter((child) => child?.kind === 'element' && varies(child)).length < least) return best;
-  const columns = alignChildren(held, 'all');
+  const columns = alignLists(held, 'all');
   if (!columns.some(({ kind }) => kind === 'star')) return best;
   // every way has all that the children hold, so no list may cost more than all of the best one
-  const way = solved(columns, best === null ? Infinity : costOfAll(pattern, best, solver));
+  const way = solved(columns, best === null ? Infinity : costOf(best));
   if (!way.includes(null)) take(way as Pattern[]);
   return best;
 }
@@ -277,14 +295,6 @@ function keyNode(column: Column): Child | null {
   return column.kind === 'node'
     ? firstOf(column.nodes)
     : column.runs.find((run) => run !== null && run.length > 0)![0]!;
-}
-
-function isSameColumn(column: Column, other: Column): boolean {
-  if (column.kind === 'node') return other.kind === 'node' && column.nodes.every((node, i) => node === other.nodes[i]);
-  if (column.kind === 'gap' || other.kind !== 'star') return false;
-  const isSameRun = (run: Child[] | null, i: number) =>
-    run?.length === other.runs[i]?.length && (run ?? []).every((node, at) => node === other.runs[i]![at]);
-  return column.runs.every(isSameRun);
 }
 
 function solveList(

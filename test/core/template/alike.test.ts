@@ -2,7 +2,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { DEFAULT_THRESHOLDS } from '../../../src/core/survey/types.js';
 import fc from '../../arbitrary/seeded.js';
-import { mergeRows } from '../../../src/core/template/align.js';
+import { mergeRows } from '../../../src/core/template/merge.js';
 import { componentOf } from '../component-of.js';
 import {
   expandPage,
@@ -182,6 +182,19 @@ describe('one component of alike fragments', () => {
     expect(articles.map(({ occurrences }) => occurrences.length)).toContain(3);
   });
 
+  test('of several alike parts the one that others lack is the one that comes and goes, from whatever folder it is linked', () => {
+    const menu = (up: string, names: string[]) =>
+      `<!DOCTYPE html><body><nav><b>${filler}</b>${names.map((name) => `<a href="${up}${name}.html">${name}</a>`).join('')}</nav></body>`;
+    const pages = [
+      parsePage('a.html', menu('', ['fares', 'boats', 'crew'])),
+      parsePage('b.html', menu('', ['boats', 'crew'])),
+      parsePage('boats/c.html', menu('../', ['boats', 'crew'])),
+    ];
+    const { props, file } = componentOf('nav', pages);
+    expect(props.map(({ type }) => type)).toEqual(['flag']);
+    expect(file).toMatch(/<template when="\w+"><a [^>]*>fares<\/a><\/template><a [^>]*boats/);
+  });
+
   test('fragments without any class meet by their structure', () => {
     const plain = (name: string, more: string) =>
       `<div><div><b>${name}</b></div><div><i>${filler}</i><u>${filler}</u></div>${more}</div>`;
@@ -192,19 +205,22 @@ describe('one component of alike fragments', () => {
   });
 });
 
-test('merging rows loses no token, keeps each row in order, and does not depend on the order of rows', () => {
-  const row = fc.array(fc.constantFrom('a', 'b', 'c', 'd'), { maxLength: 6 });
+test('merging rows loses no token, keeps each row in order, and does not depend on the order of rows, whatever tokens say', () => {
+  const row = fc.array(fc.tuple(fc.constantFrom('a', 'b', 'c', 'd'), fc.constantFrom('', 'x', 'y')), { maxLength: 6 });
   fc.assert(
     fc.property(fc.array(row, { minLength: 1, maxLength: 5 }), (rows) => {
-      const joined = rows.map((each) => each.map((token) => `${token}\u0000`).join(''));
-      const columns = mergeRows(joined)!;
+      const joined = rows.map((each) => each.map(([token]) => `${token}\u0000`).join(''));
+      const said = new Map(joined.map((key, i) => [key, rows[i]!.map(([, says]) => says)]));
+      const columns = mergeRows(joined, said)!;
       rows.forEach((each, i) =>
         expect(columns.map((column) => column[i]!).filter((at) => at !== -1)).toEqual(each.map((_, at) => at)),
       );
       for (const column of columns)
-        expect(new Set(column.flatMap((at, i) => (at === -1 ? [] : [rows[i]![at]]))).size).toBe(1);
-      const back = mergeRows([...joined].reverse())!;
+        expect(new Set(column.flatMap((at, i) => (at === -1 ? [] : [rows[i]![at]![0]]))).size).toBe(1);
+      const back = mergeRows([...joined].reverse(), said)!;
       expect(back.map((column) => [...column].reverse())).toEqual(columns);
+      // as many meet as if nothing was said
+      if (rows.length === 2) expect(columns).toHaveLength(mergeRows(joined)!.length);
     }),
   );
 });
