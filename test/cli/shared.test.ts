@@ -1,6 +1,8 @@
 /** The built program on parts that pages share: drift and how it is unified, what heads and bodies load, the layout. */
 import { afterAll, describe, expect, test } from '@jest/globals';
-import { Folder, removeFolders, type SurveyJson } from './estrade.js';
+import { cpSync } from 'node:fs';
+import { join } from 'node:path';
+import { Folder, removeFolders, ROOT, type SurveyJson } from './estrade.js';
 
 afterAll(removeFolders);
 
@@ -98,6 +100,20 @@ describe('drift', () => {
     );
     expect(folder.run(['lift', 'top-header']).status).toBe(0);
     expect(new Set(checked(folder).pages.map(({ same }) => same))).toEqual(new Set(['bytes']));
+  });
+
+  test('is told by the names in the component file, where other components in its template have given them, too', () => {
+    const folder = new Folder();
+    cpSync(join(ROOT, 'demo/site'), folder.path, { recursive: true });
+    const { findings } = folder.json(['survey']) as { findings: { props: { name: string }[]; drift: DriftJson[] }[] };
+    const told = findings.flatMap(({ props, drift }) =>
+      drift.map(({ prop, usual }) => [usual, props.some(({ name }) => name === prop)]),
+    );
+    expect(told).toEqual([
+      ['Sailings', true],
+      ['tel:+44555014220', true],
+      ['0555 014 220', true],
+    ]);
   });
 
   test('is listed in full only when that is asked for', () => {

@@ -134,7 +134,7 @@ function usualText(lifted: Lifted, index: number, drifts: Drift[], registry: Reg
       hint: 'nothing was written; mend this page by hand, or leave it as it is',
     });
   const props = lifted.props.map((prop) => {
-    const drift = drifts.find((each) => each.prop === prop.name);
+    const drift = drifts.find(({ inferred }) => inferred === prop);
     if (drift === undefined) return prop;
     const { usual, usualAt } = drift;
     const from = occurrences[usualAt]!.folder;

@@ -5,6 +5,7 @@
 import type { Place } from '../errors.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import { isText, keyOf, type Pattern, type Value, type InferredProp } from '../template/pattern.js';
+import { areSameValues } from '../template/vectors.js';
 import { type Page, placeAt } from '../page/parse.js';
 import { type Element, elementsOf, textOf } from '../page/tree.js';
 import { nameIn, type Vocabulary } from '../words/vocabulary.js';
@@ -14,7 +15,10 @@ import { comparable } from './slips.js';
 import type { Finding } from './types.js';
 
 export interface Drift {
+  /** what the component file calls the prop */
   prop: string;
+  /** the prop by itself */
+  inferred: InferredProp;
   /** what most pages have, and at which occurrence it is read */
   usual: Value;
   usualAt: number;
@@ -51,8 +55,15 @@ export function driftIn(finding: Finding): Drift[] {
         : [{ index, value: prop.values[index]!, place: placeOf(general.occurrences[index]!, prop, index) }],
     );
     const part = blocks.length === 0 ? null : partText(blocks.flatMap(({ patterns }) => patterns));
-    return [{ prop: prop.name, usual: prop.values[usualAt]!, usualAt, count, places, part }];
+    return [
+      { prop: writtenName(finding, prop), inferred: prop, usual: prop.values[usualAt]!, usualAt, count, places, part },
+    ];
   });
+}
+
+/** What a prop is called where other components stand in the template: by the one of theirs that it is passed to. */
+function writtenName({ props }: Finding, { name, values }: InferredProp): string {
+  return props.find((prop) => areSameValues(prop.values, values))?.name ?? name;
 }
 
 function marksCurrent({ holes }: InferredProp): boolean {
