@@ -5,13 +5,12 @@
 import type { Place } from '../errors.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import { isText, keyOf, type Pattern, type Value, type InferredProp } from '../template/pattern.js';
-import { areSameValues } from '../template/vectors.js';
 import { type Page, placeAt } from '../page/parse.js';
 import { type Element, elementsOf, textOf } from '../page/tree.js';
 import { nameIn, type Vocabulary } from '../words/vocabulary.js';
 import { occurrenceOf } from '../fragments/occurrence.js';
 import { MAJORITY, majorityOf } from '../majority.js';
-import { comparable } from './slips.js';
+import { comparable, writtenName } from './slips.js';
 import type { Finding } from './types.js';
 
 export interface Drift {
@@ -59,11 +58,6 @@ export function driftIn(finding: Finding): Drift[] {
       { prop: writtenName(finding, prop), inferred: prop, usual: prop.values[usualAt]!, usualAt, count, places, part },
     ];
   });
-}
-
-/** What a prop is called where other components stand in the template: by the one of theirs that it is passed to. */
-function writtenName({ props }: Finding, { name, values }: InferredProp): string {
-  return props.find((prop) => areSameValues(prop.values, values))?.name ?? name;
 }
 
 function marksCurrent({ holes }: InferredProp): boolean {

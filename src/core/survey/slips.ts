@@ -3,6 +3,7 @@
  * all others have, an `id` that stands twice, a label for nothing. Told with the majority's version, never mended.
  */
 import { isText, type Pattern, type Value, type General, type InferredProp } from '../template/pattern.js';
+import { areSameValues } from '../template/vectors.js';
 import { inTemplates } from '../template/placeholders.js';
 import { placeAt } from '../page/parse.js';
 import { attrOf, type Element } from '../page/tree.js';
@@ -18,11 +19,12 @@ const MAJORITY = 3;
 export function slipsIn(profiles: Profile[], findings: Finding[]): Remark[] {
   const remarks = profiles.flatMap(referencesIn);
   // only these are looked into: what is not recommended may not have been made yet
-  for (const { name, general } of findings.filter(({ recommended }) => recommended)) {
+  for (const finding of findings.filter(({ recommended }) => recommended)) {
+    const { name, general } = finding;
     if (general === null || general.occurrences.length <= MAJORITY) continue;
     // a template says what it is given
     if (inTemplates(general.occurrences)) continue;
-    for (const prop of general.props) remarks.push(...oddValues(name, general, prop));
+    for (const prop of general.props) remarks.push(...oddValues(finding, general, prop));
     for (const { presence, patterns } of general.blocks) {
       const lacking = presence.flatMap((there, i) => (there ? [] : [i]));
       if (lacking.length === 1) remarks.push(lack(name, general, lacking[0]!, described(patterns)));
@@ -69,14 +71,21 @@ export function comparable({ occurrences }: General, { type, values }: InferredP
   return moveUrls(value.raw, 'url', folder, '') ?? value.value;
 }
 
+/** What a prop is called where other components stand in the template: by the one of theirs that it is passed to. */
+export function writtenName({ props }: Finding, { name, values }: InferredProp): string {
+  return props.find((prop) => areSameValues(prop.values, values))?.name ?? name;
+}
+
 /** A value that only one has while all others agree, or that two share while all others differ. */
-function oddValues(name: string, general: General, prop: InferredProp): Remark[] {
+function oddValues(finding: Finding, general: General, prop: InferredProp): Remark[] {
+  const { name } = finding;
   const { values } = prop;
+  const told = writtenName(finding, prop);
   const count = values.length;
   if (prop.type === 'flag' || prop.type === 'list' || prop.holes.some(({ equals }) => equals !== undefined)) return [];
   const absent = values.flatMap((value, i) => (value === null ? [i] : []));
   if (absent.length === 1 && !general.blocks.some((block) => block.prop === prop))
-    return [lack(name, general, absent[0]!, prop.name)];
+    return [lack(name, general, absent[0]!, told)];
   if (absent.length > 0) return [];
   const byText = new Map<string, number[]>();
   for (let i = 0; i < count; i++) {
@@ -87,7 +96,7 @@ function oddValues(name: string, general: General, prop: InferredProp): Remark[]
   const [usual, odd] = groups.length === 2 ? groups.sort((a, b) => b.length - a.length) : [];
   if (groups.length === 2 && odd!.length === 1 && usual!.length >= MAJORITY) {
     const [said, others] = [textAt(values[odd![0]!]!)!, textAt(values[usual![0]!]!)!];
-    const message = `${name}: ${prop.name} is "${said}" here and "${others}" in the ${count - 1} others`;
+    const message = `${name}: ${told} is "${said}" here and "${others}" in the ${count - 1} others`;
     return [slip(message, [placeOf(general, prop, odd![0]!)])];
   }
   const pairs = groups.filter((each) => each.length > 1);
@@ -109,7 +118,7 @@ function oddValues(name: string, general: General, prop: InferredProp): Remark[]
     });
   const [right, left] = speaks(second) && !speaks(first) ? [second, first] : [first, second];
   const there = placeOf(general, prop, right);
-  const message = `${prop.name} of ${name} is "${text}", as at ${there.path}:${there.line}:${there.column}, and has a value of its own in all others`;
+  const message = `${told} of ${name} is "${text}", as at ${there.path}:${there.line}:${there.column}, and has a value of its own in all others`;
   return [slip(message, [placeOf(general, prop, left)])];
 }
 
