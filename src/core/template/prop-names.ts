@@ -178,7 +178,8 @@ function candidates(hole: Hole, root: ReadonlySet<Element>, vocabulary: Vocabula
     const itemprop = attrOf(at, 'itemprop');
     const word = itemprop ? asName(itemprop) : at === top ? null : classWord(at, block, vocabulary);
     const cell = at.tag === 'td' || at.tag === 'th' ? tableHeading(at) : null;
-    const told = at === owner ? TELLING.map((name) => constant(hole, name)) : [];
+    const attrs = at !== owner ? [] : at.tag === 'link' ? ['rel', ...TELLING] : TELLING;
+    const told = attrs.map((name) => constant(hole, name));
     const term = at === owner && at.tag === 'dd' ? termOf(hole) : null;
     for (const each of [cell, term, word, ...told]) if (each !== null) near.push(each);
   }

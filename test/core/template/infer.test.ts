@@ -68,6 +68,15 @@ describe('props', () => {
       ['width:text'],
     ],
     ['numbers', 'b', ['<b>12</b>', '<b>7.5</b>', '<b>-3</b>'], ['strong:number', 'text:number']],
+    [
+      'links as they are related',
+      'div',
+      [
+        '<div><p>Mind the gap</p><link rel="icon" href="a.svg"><link rel="license" href="b.html"></div>',
+        '<div><p>Mind the gap</p><link rel="icon" href="c.svg"><link rel="license" href="d.html"></div>',
+      ],
+      ['icon-href:url', 'license-href:url'],
+    ],
     ['lines of a text that stand deeper', 'p', ['<p>Mind\n  the gap</p>', '<p>Mind\n     the gap</p>'], []],
     ['lines that show', 'pre', ['<pre>Mind\n  the gap</pre>', '<pre>Mind\n     the gap</pre>'], ['text:text']],
     ['a flag', 'input', ['<input name="a" disabled>', '<input name="b">'], ['label:text', 'disabled:flag']],
