@@ -162,6 +162,21 @@ function termOf(hole: Hole): string | null {
   return terms.every((term) => term === terms[0]) ? asName(terms[0]!) : null;
 }
 
+/** Elements whose text is what they are called, where that is no more than so many words. */
+const LABELLED = new Set(['a', 'button']);
+const MOST_WORDS = 3;
+
+/** What says something of an element by its text, as a name, when that is the same few words at every occurrence. */
+function labelOf(hole: Hole): string | null {
+  // of several that may be marked, none gives its name to which one it is
+  if (hole.attr === null || hole.equals !== undefined) return null;
+  // a link may be a use of another component
+  if (hole.attr !== 'href' && !LABELLED.has(elementOf(hole).tag)) return null;
+  const [text, ...others] = present(hole).map((node) => textOf(node).trim());
+  const isCalled = text!.split(/\s+/).length <= MOST_WORDS && others.every((other) => other === text);
+  return isCalled ? asName(text!) : null;
+}
+
 /** What a hole could be called, best first, and what one of these becomes with more words before it. */
 interface Named {
   words: string[];
@@ -185,7 +200,7 @@ function candidates(hole: Hole, root: ReadonlySet<Element>, vocabulary: Vocabula
   }
   const words = own(hole, owner, near);
   const outer = owner.parent?.kind === 'element' && owner !== top ? tagRole(owner.parent.tag) : null;
-  const where = [...near, TEXT_ROLE.get(owner.tag), tagRole(owner.tag), outer, block && asName(block)];
+  const where = [labelOf(hole), ...near, TEXT_ROLE.get(owner.tag), tagRole(owner.tag), outer, block && asName(block)];
   const telling = [...new Set(where.filter((each): each is string => typeof each === 'string' && isSayable(each)))];
   const before = (word: string) => telling.filter((each) => !saysTwice(each, word)).map((each) => `${each}-${word}`);
   return { words, before };

@@ -77,6 +77,15 @@ describe('props', () => {
       ],
       ['icon-href:url', 'license-href:url'],
     ],
+    [
+      'several links as they are labelled',
+      'div',
+      [
+        '<div><p>Mind the gap</p><a class="go" href="a.html">Our boats</a><a class="go" href="b.html">Fares</a></div>',
+        '<div><p>Mind the gap</p><a class="go" href="c.html">Our boats</a><a class="go" href="d.html">Fares</a></div>',
+      ],
+      ['our-boats-href:url', 'fares-href:url'],
+    ],
     ['lines of a text that stand deeper', 'p', ['<p>Mind\n  the gap</p>', '<p>Mind\n     the gap</p>'], []],
     ['lines that show', 'pre', ['<pre>Mind\n  the gap</pre>', '<pre>Mind\n     the gap</pre>'], ['text:text']],
     ['a flag', 'input', ['<input name="a" disabled>', '<input name="b">'], ['label:text', 'disabled:flag']],
