@@ -7,7 +7,7 @@ import { nameIn as nameOfElement, type Role, type Vocabulary } from '../words/vo
 import { attrOf, type Child, classWords, type Element, elementsOf, type Parent, textOf } from '../page/tree.js';
 import { GLOBAL_ATTRIBUTES, INSTEAD } from '../page/prop.js';
 import { LEAST_MARKED } from './markers.js';
-import type { Hole } from './pattern.js';
+import { type Hole, isText } from './pattern.js';
 import { nameIn } from './placeholders.js';
 import { elementOf, EVENT, type Varying } from './props.js';
 import { modifierOf, partOf, withoutModifier } from '../words/bem.js';
@@ -177,6 +177,17 @@ function labelOf(hole: Hole): string | null {
   return isCalled ? asName(text!) : null;
 }
 
+/** The file that a hole points at, without its ending, as a name, when it is called the same in every folder. */
+function fileOf({ attr, values }: Hole): string | null {
+  if (attr !== 'href' && attr !== 'src') return null;
+  const [file, ...others] = values.flatMap((value) => (isText(value) ? [FILE.exec(value.value)![1]!] : []));
+  const isOne = file !== undefined && others.every((other) => other === file);
+  return isOne ? asName(file.replace(/\.min$/, '').replaceAll('.', '-')) : null;
+}
+
+/** A URL's file without its ending. */
+const FILE = /([^/?#]*?)(?:\.\w+)?(?:[?#].*)?$/;
+
 /** What a hole could be called, best first, and what one of these becomes with more words before it. */
 interface Named {
   words: string[];
@@ -200,7 +211,15 @@ function candidates(hole: Hole, root: ReadonlySet<Element>, vocabulary: Vocabula
   }
   const words = own(hole, owner, near);
   const outer = owner.parent?.kind === 'element' && owner !== top ? tagRole(owner.parent.tag) : null;
-  const where = [labelOf(hole), ...near, TEXT_ROLE.get(owner.tag), tagRole(owner.tag), outer, block && asName(block)];
+  const where = [
+    labelOf(hole),
+    fileOf(hole),
+    ...near,
+    TEXT_ROLE.get(owner.tag),
+    tagRole(owner.tag),
+    outer,
+    block && asName(block),
+  ];
   const telling = [...new Set(where.filter((each): each is string => typeof each === 'string' && isSayable(each)))];
   const before = (word: string) => telling.filter((each) => !saysTwice(each, word)).map((each) => `${each}-${word}`);
   return { words, before };

@@ -86,6 +86,15 @@ describe('props', () => {
       ],
       ['our-boats-href:url', 'fares-href:url'],
     ],
+    [
+      'several files as they are called in all folders',
+      'div',
+      [
+        '<div><p>Mind the gap</p><script src="a/tide.table.min.js"></script><script src="a/site.js?v=2"></script></div>',
+        '<div><p>Mind the gap</p><script src="b/tide.table.min.js"></script><script src="b/site.js?v=2"></script></div>',
+      ],
+      ['tide-table-src:url', 'site-src:url'],
+    ],
     ['lines of a text that stand deeper', 'p', ['<p>Mind\n  the gap</p>', '<p>Mind\n     the gap</p>'], []],
     ['lines that show', 'pre', ['<pre>Mind\n  the gap</pre>', '<pre>Mind\n     the gap</pre>'], ['text:text']],
     ['a flag', 'input', ['<input name="a" disabled>', '<input name="b">'], ['label:text', 'disabled:flag']],
