@@ -2,6 +2,7 @@
  * Names from the markup: what a developer would call a value or a part. Words come from `itemprop`, class words,
  * the element's role, column headings, labels; never a number where a word can be had.
  */
+import { once } from '../once.js';
 import { asName, isSayable, isTelling } from '../words/names.js';
 import { nameIn as nameOfElement, type Role, type Vocabulary } from '../words/vocabulary.js';
 import { attrOf, type Child, classWords, type Element, elementsOf, type Parent, textOf } from '../page/tree.js';
@@ -211,17 +212,16 @@ function candidates(hole: Hole, root: ReadonlySet<Element>, vocabulary: Vocabula
   }
   const words = own(hole, owner, near);
   const outer = owner.parent?.kind === 'element' && owner !== top ? tagRole(owner.parent.tag) : null;
-  const where = [
-    labelOf(hole),
-    fileOf(hole),
-    ...near,
-    TEXT_ROLE.get(owner.tag),
-    tagRole(owner.tag),
-    outer,
-    block && asName(block),
-  ];
-  const telling = [...new Set(where.filter((each): each is string => typeof each === 'string' && isSayable(each)))];
-  const before = (word: string) => telling.filter((each) => !saysTwice(each, word)).map((each) => `${each}-${word}`);
+  // few props need more words than their first
+  const telling = once(() => {
+    const told = [labelOf(hole), fileOf(hole), ...near, TEXT_ROLE.get(owner.tag), tagRole(owner.tag)];
+    const where = [...told, outer, block && asName(block)];
+    return [...new Set(where.filter((each): each is string => typeof each === 'string' && isSayable(each)))];
+  });
+  const before = (word: string) =>
+    telling()
+      .filter((each) => !saysTwice(each, word))
+      .map((each) => `${each}-${word}`);
   return { words, before };
 }
 
