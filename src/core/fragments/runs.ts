@@ -4,7 +4,6 @@
  * around them. What pages load, in their heads and with scripts at the end, meets where it loads the same, in the
  * longest runs that pages share. Linear in the number of elements.
  */
-import { purposeOf } from '../page/head.js';
 import { attrOf, type Child, type Element, HTML } from '../page/tree.js';
 import { isSpaceText } from '../page/space.js';
 import { folderOf, isRelative, resolve } from '../page/url.js';
@@ -194,9 +193,10 @@ function loadsIn({ elements, lift }: Profile): Element[][] {
 /** What two elements load alike: where it leads, and for what; what a page says about itself may differ. */
 function loadKey(element: Element, path: string): string {
   const { tag } = element;
-  if (tag === 'meta') return `meta ${purposeOf(element)}`;
+  if (tag === 'meta')
+    return `meta ${['name', 'property', 'http-equiv'].map((name) => attrOf(element, name)).join(' ')}`;
   if (tag === 'title') return tag;
   const url = attrOf(element, tag === 'link' ? 'href' : 'src');
   if (url === undefined) return `${tag} ${codeOf(element)}`;
-  return `${tag} ${purposeOf(element)} ${isRelative(url) ? resolve(url, folderOf(path)) : url}`;
+  return `${tag} ${attrOf(element, 'rel') ?? ''} ${isRelative(url) ? resolve(url, folderOf(path)) : url}`;
 }

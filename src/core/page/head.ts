@@ -1,6 +1,6 @@
-/** Heads of pages: where something can be put first so that all else is parsed as without it, and what their elements are for. */
+/** Where something can be put first into the head of a page, so that all else is parsed as without it. */
 import type { Page } from './parse.js';
-import { attrOf, type Child, type Element } from './tree.js';
+import { type Child, type Element } from './tree.js';
 
 /**
  * @returns the UTF-16 offset at which an element of the head can be written as its first: after the start tag of the head,
@@ -21,13 +21,4 @@ export function headOffset({ root, source }: Page): number {
 
 function elementIn(children: readonly Child[], tag: string): Element | undefined {
   return children.find((child): child is Element => child.kind === 'element' && child.tag === tag);
-}
-
-/** Attributes that say what a `meta` tells of. */
-const ABOUT = ['name', 'property', 'http-equiv'];
-
-/** What a `meta` tells of, or how what a `link` leads to is related to the page; '' for other elements. */
-export function purposeOf(element: Element): string {
-  if (element.tag === 'link') return attrOf(element, 'rel') ?? '';
-  return element.tag === 'meta' ? ABOUT.map((name) => attrOf(element, name)).join(' ') : '';
 }

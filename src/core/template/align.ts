@@ -4,7 +4,6 @@
  * (Zhai and Liu, "Web data extraction based on partial tree alignment", 2005.)
  */
 import { type Child, type Element, RAW_TEXT } from '../page/tree.js';
-import { purposeOf } from '../page/head.js';
 import { isSpace, isSpaceText, spaceKind, spacesAround } from '../page/space.js';
 import { END, mergeRows } from './merge.js';
 import { firstOf } from './pattern.js';
@@ -44,12 +43,10 @@ export interface Children {
 }
 
 export function childrenOf(parents: (Element | null)[], verbatim: boolean, nameOf: NameOf): Children {
-  // what says something else of a page does not stand in one place
-  const called: NameOf = (element) => nameOf(element) + purposeOf(element);
   return {
     parents,
-    rows: rowsOf(parents, verbatim, called, false),
-    fineRows: () => rowsOf(parents, verbatim, called, true),
+    rows: rowsOf(parents, verbatim, nameOf, false),
+    fineRows: () => rowsOf(parents, verbatim, nameOf, true),
   };
 }
 

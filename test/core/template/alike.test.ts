@@ -195,16 +195,6 @@ describe('one component of alike fragments', () => {
     expect(file).toMatch(/<template when="\w+"><a [^>]*>fares<\/a><\/template><a [^>]*boats/);
   });
 
-  test('what says something else of a page does not meet', () => {
-    const pages = ['ness', 'quay', 'hope'].map((name, i) => {
-      const more = i === 0 ? '<meta http-equiv="X-UA-Compatible" content="IE=edge">\n' : '';
-      const head = `<meta charset="utf-8">\n${more}<meta name="viewport" content="width=${i + 7}00">\n<title>${name}</title>\n<link rel="stylesheet" href="css/${filler.length}.css">`;
-      return parsePage(`${name}.html`, `<!DOCTYPE html>\n<html>\n<head>\n${head}\n</head>\n<body></body>\n</html>`);
-    });
-    const head = survey(pages, new Map(), options).findings.find(({ name }) => name === 'page-head')!;
-    expect(head.props).toMatchObject([{ name: 'viewport' }, { name: 'page-title' }, { name: 'meta', type: 'flag' }]);
-  });
-
   test('fragments without any class meet by their structure', () => {
     const plain = (name: string, more: string) =>
       `<div><div><b>${name}</b></div><div><i>${filler}</i><u>${filler}</u></div>${more}</div>`;
