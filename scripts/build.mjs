@@ -1,6 +1,7 @@
 // `node scripts/build.mjs`: makes dist of src. Those modules of which the library (dist/index.js) and the start of the program are
 // made are stripped of their types, which `npm run types` checks; declarations are made when it is packed. The program's own,
-// with the packages they use, are put into one file: reading some 150 small ones takes longer than the rest of the start.
+// with the packages they use, are put into one file, and the formatter into another: reading some 150 small ones takes longer
+// than the rest of the start.
 import { readFileSync, rmSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { fileURLToPath } from 'node:url';
@@ -29,6 +30,13 @@ function shorthands() {
   return { css: { properties: Object.fromEntries(properties.map(([name, { initial }]) => [name, { initial }])) } };
 }
 
+/** A package's source with something of it written otherwise. @throws Error where it is not there: the package has changed */
+function rewritten(source, from, to) {
+  const text = source.replace(from, to);
+  if (text === source) throw new Error(`nothing to rewrite for ${from}: look at how the package writes it now`);
+  return text;
+}
+
 /**
  * css-tree reads its data from files beside its own, but for the build of it that is one file; most of MDN's data is about
  * other things; tables of old encodings are large, and looked for where they are installed; what walks folders loads a package at
@@ -44,7 +52,7 @@ function replaceModules({ onResolve, onLoad }) {
     external: true,
   }));
   onLoad({ filter: /[\\/]fdir[\\/]dist[\\/]index\.mjs$/ }, ({ path }) => ({
-    contents: readFileSync(path, 'utf8').replace('__require("picomatch")', 'require("picomatch")'),
+    contents: rewritten(readFileSync(path, 'utf8'), '__require("picomatch")', 'require("picomatch")'),
   }));
   onResolve({ filter: /\/import\.js$/ }, () => ({ path: OUTSIDE, external: true }));
 }
@@ -54,11 +62,11 @@ function replaceModules({ onResolve, onLoad }) {
  * not emitted from where it is installed.
  */
 function importOutside({ onLoad }) {
-  onLoad({ filter: /[\\/]prettier[\\/]index\.mjs$/ }, ({ path }) => ({
-    contents: readFileSync(path, 'utf8')
-      .replace(/\bimport\("\.\/plugins\/(?!babel|estree|postcss)(\w+)\.mjs"/g, 'importModule("prettier/plugins/$1"')
-      .replace(/\bimport\((?!")/g, 'importModule('),
-  }));
+  const others = /\bimport\("\.\/plugins\/(?!babel|estree|postcss)(\w+)\.mjs"/g;
+  onLoad({ filter: /[\\/]prettier[\\/]index\.mjs$/ }, ({ path }) => {
+    const named = rewritten(readFileSync(path, 'utf8'), others, 'importModule("prettier/plugins/$1"');
+    return { contents: rewritten(named, /\bimport\((?!")/g, 'importModule(') };
+  });
 }
 
 /** A bundle as one function, which `src/load.ts` gives what it needs. @param start its first statements */

@@ -75,11 +75,12 @@ export function alignPlainly({ parents, rows, fineRows }: Children): Column[][] 
 /**
  * The same with children that repeat in one column.
  * @param lists which repeats: those that stand in varying number, or those of equal number too
+ * @returns no columns where nothing repeats so
  */
 export function alignLists({ parents, rows }: Children, lists: 'uneven' | 'all'): Column[] {
   const all = [...new Set(rows.filter((row) => row !== null))];
   const stars = starred(all, isContainer(firstOf(parents)) ? 2 : REPEATS, lists === 'all');
-  if (stars.size === 0) return alignBy(rows, parents);
+  if (stars.size === 0) return [];
   const collapsed = new Map(all.map((row) => [row, collapse(row, stars)]));
   return alignBy(
     rows.map((row) => row && collapsed.get(row)!),
