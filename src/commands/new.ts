@@ -54,11 +54,11 @@ async function newInProject(cwd: string, name: string, { in: folder = '', dryRun
       if (readBack(root, path) !== source)
         throw new Problem(`read back, ${path} is not what was written`, { exit: 1, hint: 'all is as it was' });
     });
-  const { props, style } = made.registry.get(name)!;
-  const needed = props.filter(
+  const { ownProps, style } = made.registry.get(name)!;
+  const needed = ownProps.filter(
     (prop) => !prop.optional && prop.default === null && !['list', 'flag'].includes(prop.type),
   );
-  const given = needed.filter((prop) => !prop.name.includes('.')).map((prop) => ` ${prop.name}=""`);
+  const given = needed.map((prop) => ` ${prop.name}=""`);
   const use = `<${name}${given.join('')}></${name}>`;
   return { path, source, use, marker: style === null ? null : `@component ${name};` };
 }

@@ -53,11 +53,10 @@ export function define(program: Command): void {
 }
 
 /** What a component takes, in a few words. */
-function interfaceText({ props, slots }: Component): string {
-  const own = props.filter(({ name }) => !name.includes('.'));
-  const lists = own.filter(({ type }) => type === 'list').length;
+function interfaceText({ ownProps, slots }: Component): string {
+  const lists = ownProps.filter(({ type }) => type === 'list').length;
   const parts = [
-    [own.length - lists, 'prop'],
+    [ownProps.length - lists, 'prop'],
     [lists, 'list'],
     [slots.size, 'slot'],
   ] as const;

@@ -28,7 +28,7 @@ import {
 } from '../workspace/project.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
 import { asError, type CheckProblem, eachOnce, unknownUses } from '../workspace/wrong-uses.js';
-import { type CheckedSheet, checkStyles } from './checked-styles.js';
+import { type CheckedSheet, type StyleChecker, styleChecker } from './checked-styles.js';
 import { type Edited, editedFiles } from './edited.js';
 import { tellNotices } from './notices.js';
 import { launcherFor, type Pictured, type PictureOptions } from './drawn.js';
@@ -61,7 +61,10 @@ async function checkOpened(
   const sheets = await loadStylesheets(project);
   const edited = against === undefined ? editedFiles(project, files, sheets.files) : null;
   const shown = await spaceShown(project, loaded.pages);
-  const proven = provePages({ project, loaded, originals, edited, shown });
+  const changed = edited?.changed ?? new Set<string>();
+  const mayHaveStyles = (project.registry.size > 0 || originals.paths.length > 0) && sheets.sources.size > 0;
+  const styles = mayHaveStyles ? styleChecker({ project, sheets, originals, changed }, advice === true) : null;
+  const proven = provePages({ project, loaded, originals, edited, shown, styles });
   const { parsed: pages } = proven;
   const problems = [
     ...templateProblems(project.registry).map(asError),
@@ -74,14 +77,10 @@ async function checkOpened(
     ...unusedComponents(project, proven.used),
     ...missingFiles(proven.links, project),
   ];
-  let stylesheets: CheckedSheet[] = [];
-  const mayHaveStyles = project.registry.size > 0 || originals.paths.length > 0;
-  if (mayHaveStyles && sheets.sources.size > 0 && proven.expanded.length === pages.length) {
-    const changed = edited?.changed ?? new Set<string>();
-    const styles = checkStyles({ project, expanded: proven.expanded, sheets, originals, changed }, advice === true);
-    stylesheets = styles.sheets;
-    problems.push(...styles.problems);
-  }
+  // where a page cannot be expanded, what dresses it is not known
+  const { sheets: stylesheets, problems: ofStyles } =
+    styles === null || !proven.isWhole ? { sheets: [], problems: [] } : styles.checked();
+  problems.push(...ofStyles);
   const unproven = proven.unproven.filter(({ uses }) => against !== undefined || uses > 0).map(({ path }) => path);
   const isProven = against !== undefined || proven.pages.length > 0 || unproven.length === 0;
   const isSame = [...proven.pages, ...stylesheets].every(
@@ -89,7 +88,7 @@ async function checkOpened(
   );
   problems.push(...[...unreadable, ...originals.unreadable].map(unreadableFile));
   const { picturesOfCheck } = launch === null ? {} : await import('./pictured.js');
-  const drawing = { project, pages, files, originals, sheets, changed: edited?.changed ?? new Set<string>() };
+  const drawing = { project, pages, files, originals, sheets, changed };
   const pictured = (await picturesOfCheck?.(launch!, drawing, looking)) ?? null;
   return {
     root: project.root,
@@ -121,6 +120,8 @@ interface Proving {
   /** null where nothing says what was edited */
   edited: Edited | null;
   shown: Shown;
+  /** looks at each page that can be expanded; null where there are no styles to check */
+  styles: StyleChecker | null;
 }
 
 interface Proven {
@@ -132,16 +133,16 @@ interface Proven {
   unproven: { path: string; uses: number }[];
   /** names of the components that took part in pages */
   used: Set<string>;
-  /** the pages that can be expanded */
-  expanded: ExpandedPage[];
+  /** every page can be expanded */
+  isWhole: boolean;
   links: LinkTargets;
 }
 
 /** The files that relative URLs point at, by path: with the first of these URLs, and how many there are. */
 type LinkTargets = Map<string, { url: string; place: Place; count: number }>;
 
-/** Compares what the pages expand to with what they were. */
-function provePages({ project, loaded, originals, edited, shown }: Proving): Proven {
+/** Compares what the pages expand to with what they were, one after the other: the trees of each are let go. */
+function provePages({ project, loaded, originals, edited, shown, styles }: Proving): Proven {
   const { registry } = project;
   const proven: Proven = {
     parsed: [],
@@ -149,16 +150,16 @@ function provePages({ project, loaded, originals, edited, shown }: Proving): Pro
     problems: [],
     unproven: [],
     used: new Set(),
-    expanded: [],
+    isWhole: true,
     links: new Map(),
   };
   const urlKindOf = urlKindIn(registry);
   for (const page of parsedPages(loaded)) {
     proven.parsed.push(page);
     const original = originals.of(page.path);
+    let expanded: ExpandedPage | null = null;
     try {
-      const expanded = expandedPage(page, registry);
-      proven.expanded.push(expanded);
+      expanded = expandedPage(page, registry);
       for (const name of expanded.components) proven.used.add(name);
       proven.problems.push(...expanded.problems.map(asError));
       const made = [page.path, ...[...expanded.components].map((name) => registry.get(name)!.path)];
@@ -177,8 +178,10 @@ function provePages({ project, loaded, originals, edited, shown }: Proving): Pro
     }
     proven.problems.push(...unknownUses(page, registry, originals));
     addLinks({ holder: page, parent: page.root, folder: folderOfPage(page) }, urlKindOf, proven.links);
-    // what a page without uses expands to is that page
-    if (proven.expanded.at(-1)?.page !== page) page.release?.();
+    if (expanded === null) proven.isWhole = false;
+    else styles?.look(expanded);
+    page.release?.();
+    expanded?.page.release?.();
   }
   return proven;
 }

@@ -4,14 +4,15 @@ import { placeAt } from '../core/page/parse.js';
 import type { Difference } from '../core/page/same.js';
 import type { Bond } from '../core/style/belongs.js';
 import type { Filled } from '../core/style/fill.js';
+import { matchPage } from '../core/style/match.js';
 import { type ExpandedPage, filledReader } from '../core/style/plan.js';
-import { type Styling, stylingOf } from '../core/style/styling.js';
+import { type Styling, stylingReader } from '../core/style/styling.js';
 import { count } from '../terminal/style.js';
 import type { Originals } from '../workspace/originals.js';
 import type { Project } from '../workspace/project.js';
 import type { Stylesheets } from '../workspace/stylesheets.js';
 import type { CheckProblem } from '../workspace/wrong-uses.js';
-import { dressesOtherwise } from './moving.js';
+import { dressedOtherwise } from './moving.js';
 
 export interface CheckedSheet {
   path: string;
@@ -24,25 +25,30 @@ export interface CheckedSheet {
 
 interface CheckedStyles {
   project: Project;
-  expanded: ExpandedPage[];
   sheets: Stylesheets;
   originals: Originals;
   /** what the user changed since the last write */
   changed: ReadonlySet<string>;
 }
 
+/** Checks styles on pages, one after the other: of none anything is held. */
+export interface StyleChecker {
+  look: (page: ExpandedPage) => void;
+  /** what was found on all pages that were looked at */
+  checked: () => { sheets: CheckedSheet[]; problems: CheckProblem[] };
+}
+
 /**
  * Checks the stylesheets that were written, and the styles of components.
  * @param advice also tells which rules depend on where components stand
  */
-export function checkStyles(
-  { project, expanded, sheets, originals, changed }: CheckedStyles,
-  advice: boolean,
-): { sheets: CheckedSheet[]; problems: CheckProblem[] } {
+export function styleChecker({ project, sheets, originals, changed }: CheckedStyles, advice: boolean): StyleChecker {
   const { registry } = project;
   const { read, filled } = filledReader(sheets.sources, registry);
   const problems = [...filled.values()].flatMap((each) => each.problems.map(wrongMarker));
-  const checked: CheckedSheet[] = [];
+  /** those that were written; one that is not what it was to the byte has what tells whether a page is dressed otherwise */
+  const written: (Pick<CheckedSheet, 'path' | 'edited'> & { otherwise: ReturnType<typeof dressedOtherwise> | null })[] =
+    [];
   for (const [path, { text, ranges }] of filled) {
     const original = originals.of(path);
     if (original === null) continue;
@@ -51,19 +57,31 @@ export function checkStyles(
       problems.push({ kind: 'original-lost', message, severity: 'error', path, line: 1, column: 1 });
       continue;
     }
-    const first = original.text;
     const parts = [path, ...ranges.map(({ component }) => registry.get(component)!.path)];
-    const otherwise = first === text ? null : dressesOtherwise(expanded, path, first, read);
-    checked.push({
-      path,
-      same: first === text ? 'bytes' : otherwise === null ? 'cascade' : 'different',
-      first: otherwise,
-      edited: parts.filter((each) => changed.has(each)),
-    });
+    const otherwise = original.text === text ? null : dressedOtherwise(path, original.text, read);
+    written.push({ path, edited: parts.filter((each) => changed.has(each)), otherwise });
   }
   problems.push(...unplacedStyles(registry, [...filled.values()]));
-  if (advice) problems.push(...dependingRules(registry, stylingOf(expanded, read, registry.keys())));
-  return { sheets: checked, problems };
+  const styling = advice ? stylingReader(read, registry.keys()) : null;
+  const different = new Map<string, Difference>();
+  const look = (expanded: ExpandedPage): void => {
+    styling?.look(expanded);
+    const open = written.filter(({ path, otherwise }) => otherwise !== null && !different.has(path));
+    if (open.length === 0) return;
+    const matched = matchPage(expanded.page, read);
+    for (const { path, otherwise } of open) {
+      const first = otherwise!(matched);
+      if (first !== null) different.set(path, first);
+    }
+  };
+  const checked = () => ({
+    sheets: written.map(({ path, edited, otherwise }): CheckedSheet => {
+      const first = different.get(path) ?? null;
+      return { path, same: otherwise === null ? 'bytes' : first === null ? 'cascade' : 'different', first, edited };
+    }),
+    problems: styling === null ? problems : [...problems, ...dependingRules(registry, styling.styling())],
+  });
+  return { look, checked };
 }
 
 function wrongMarker({ message, place }: Filled['problems'][number]): CheckProblem {

@@ -3,10 +3,11 @@ import type { Registry, Surroundings } from '../core/component/model.js';
 import { type ComponentSource, readComponents } from '../core/component/read.js';
 import { placeText } from '../core/errors.js';
 import { placeAt } from '../core/page/parse.js';
+import type { Difference } from '../core/page/same.js';
 import type { SheetCut } from '../core/style/back.js';
 import type { SheetReader } from '../core/style/cascade.js';
 import type { ExtendedPage } from '../core/style/dress.js';
-import { matchPage } from '../core/style/match.js';
+import { type MatchedPage, matchPage } from '../core/style/match.js';
 import { filledReader, type FilledSheets, planStyles, proveStyles, type StylesPlan } from '../core/style/plan.js';
 import { compareCascades } from '../core/style/proof.js';
 import { readSheet } from '../core/style/sheet.js';
@@ -111,19 +112,28 @@ export function originOf(
   return first === now || !dressesOtherwise(pages, path, first, read) ? first : now;
 }
 
-/** Whether a sheet as it was dresses some page otherwise than the sheets do `now`: what differs first, or null. */
-export function dressesOtherwise(
-  pages: readonly ExtendedPage[],
+/** Whether a sheet as it was dresses some page otherwise than the sheets do `now`. */
+function dressesOtherwise(pages: readonly ExtendedPage[], path: string, first: string, now: SheetReader): boolean {
+  const otherwise = dressedOtherwise(path, first, now);
+  return pages.some(({ page }) => otherwise(matchPage(page, now)) !== null);
+}
+
+/**
+ * Compares how a sheet as it was dresses pages with how the sheets do `now`.
+ * @returns tells of one page after the other, matched as they are now, what differs first on it, or null
+ */
+export function dressedOtherwise(
   path: string,
   first: string,
   now: SheetReader,
-): { line: number; column: number; what: string } | null {
+): (page: MatchedPage) => Difference | null {
   const sheet = readSheet(path, first);
   const then: SheetReader = (each) => (each === path ? sheet : now(each));
   const seen = new Set<string>();
-  for (const { page } of pages) {
-    const found = compareCascades(matchPage(page, then), matchPage(page, now), seen);
-    if (found === null) continue;
+  return (matched) => {
+    const { page } = matched;
+    const found = compareCascades(matchPage(page, then), matched, seen);
+    if (found === null) return null;
     const { before, after, element, property } = found;
     const told = (each: typeof before) => (each === null ? 'nothing' : `"${declarationText(each.declaration)}"`);
     const { line, column } = placeAt({ path, source: first }, before?.declaration.start ?? 0);
@@ -133,6 +143,5 @@ export function dressesOtherwise(
       column,
       what: `${told(before)} became ${told(after)} for ${property.trim()} (${element.tag}, ${place})`,
     };
-  }
-  return null;
+  };
 }

@@ -38,8 +38,8 @@ export interface Expanded {
   text: string;
   /** all uses, outer ones before those in them */
   extents: Extent[];
-  /** the outermost uses that stand in the page itself, in document order, with what each expands to */
-  uses: { component: string; start: number; end: number; output: string }[];
+  /** the outermost uses that stand in the page itself, in document order, with the UTF-16 units that each expands to */
+  uses: { component: string; start: number; end: number; expandedLength: number }[];
   /** names of all components that took part */
   components: Set<string>;
   /** paths of the data files that lists were read from */
@@ -144,13 +144,13 @@ function expanded(page: Page, registry: Registry, pageFolder: string | null): Ex
     later: NO_MOVE,
   };
   for (const part of parts) {
-    const mark = state.out.mark();
+    const before = state.out.length;
     render([part], frame, state);
     if (part.kind !== 'use') continue;
     const { start, end } = part.element;
-    result.uses.push({ component: part.component, start, end, output: state.out.since(mark) });
+    result.uses.push({ component: part.component, start, end, expandedLength: state.out.length - before });
   }
-  result.text = state.out.since(0);
+  result.text = state.out.text();
   return result;
 }
 
@@ -300,8 +300,7 @@ function scopeOf(part: UsePart, component: Component, frame: Frame, state: State
   const given = new Map(part.attributes.map((attribute) => [attribute.name, attribute]));
   const tell = (kind: UseProblem['kind'], message: string, offset: number) =>
     state.result.problems.push({ kind, message, place: placeAt(frame.holder, offset) });
-  for (const prop of component.props) {
-    if (prop.name.includes('.')) continue;
+  for (const prop of component.ownProps) {
     const attribute = given.get(prop.name);
     given.delete(prop.name);
     const list = part.lists.get(prop.name);
@@ -332,16 +331,14 @@ function scopeOf(part: UsePart, component: Component, frame: Frame, state: State
         `${prop.name}="${shownValue(value.value)}" is no choice: ${suggestion(value.value, prop.choices, 'its choices')}`,
         part.element.start,
       );
-    scope.set(camelName(prop.name), value);
+    scope.set(prop.camelName, value);
   }
-  const names = component.props.filter(({ name }) => !name.includes('.')).map(({ name }) => name);
-  for (const { name, offset } of given.values())
-    if (name !== 'slot')
-      tell(
-        'unknown-prop',
-        `${component.name} has no prop ${shownValue(name)}: ${suggestion(name, names, 'its props')}`,
-        offset,
-      );
+  for (const { name, offset } of given.values()) {
+    if (name === 'slot') continue;
+    const names = component.ownProps.map((prop) => prop.name);
+    const message = `${component.name} has no prop ${shownValue(name)}: ${suggestion(name, names, 'its props')}`;
+    tell('unknown-prop', message, offset);
+  }
   return scope;
 }
 

@@ -5,7 +5,7 @@ import { parsePage, type Page, placeAt } from '../page/parse.js';
 import { type Element, elementsOf } from '../page/tree.js';
 import type { PropType } from '../page/prop.js';
 import type { Expanded, Extent } from './expand.js';
-import { camelName, type Datum, isSpelled } from './expression.js';
+import { type Datum, isSpelled } from './expression.js';
 import type { Component, Registry } from './model.js';
 
 /** One component where it stands in a page, in a template that is used there, or in what is poured into another. */
@@ -95,14 +95,12 @@ function rootsOf(extents: readonly Extent[], elements: readonly Element[]): numb
 }
 
 function propsOf(component: Component, { values }: Extent): InstanceProp[] {
-  return component.props
-    .filter(({ name }) => !name.includes('.'))
-    .map((prop) => ({
-      name: prop.name,
-      type: prop.type,
-      value: textOf(values.get(camelName(prop.name)) ?? null),
-      default: prop.default?.value ?? null,
-    }));
+  return component.ownProps.map((prop) => ({
+    name: prop.name,
+    type: prop.type,
+    value: textOf(values.get(prop.camelName) ?? null),
+    default: prop.default?.value ?? null,
+  }));
 }
 
 /** A value as one text; null for none. */

@@ -78,10 +78,10 @@ export type Part =
 /** What is compiled: in a component's template blocks and slots mean something too, and text is re-indented. */
 export interface Compiling extends Reading {
   /** true in what a use holds: it is re-indented to the place of the slot */
-  poured?: boolean;
+  poured?: boolean | undefined;
   isComponent: (name: string) => boolean;
   /** components whose uses are left as they are */
-  staying?: Staying;
+  staying?: Staying | undefined;
   /** those around what is compiled, the outermost first */
   within?: readonly Within[];
   /** indentation of what holds that which is compiled */
@@ -89,15 +89,16 @@ export interface Compiling extends Reading {
   /** white space shows around what is compiled, so that nothing is re-indented */
   shows?: boolean;
   /** how much deeper than the block that holds them its lines are indented in the file: they come out as deep as it */
-  deeper?: string;
+  deeper?: string | undefined;
 }
 
 /** Compiles the source from `start` to `end`, which holds exactly `nodes`. Throws a Problem with the place. */
 export function compile(nodes: Child[], start: number, end: number, context: Compiling): Part[] {
   const parts: Part[] = [];
-  const { source } = context.page;
+  const { page, template, isComponent, staying, poured, deeper } = context;
+  const { source } = page;
   let cursor = start;
-  const isMoved = context.template || context.poured === true;
+  const isMoved = template || poured === true;
   let shows = context.shows === true;
   let { base = '', within = [] } = context;
   let verbatim = !isMoved || shows;
@@ -140,13 +141,13 @@ export function compile(nodes: Child[], start: number, end: number, context: Com
   const visitAttribute = (attr: Attr, element: Element) => {
     if (attr.start < 0) return;
     const { raw, start: from, quote } = valueOf(source, attr);
-    if (!context.template) {
+    if (!template) {
       if (/[\n\r]/.test(raw)) copyVerbatim(from, from + raw.length);
       return;
     }
     const segments = segmentsOf(raw, from, 'attribute', context);
     const [first] = segments;
-    const kind = (context.staying?.urlKindOf ?? urlKind)(element, attr.name);
+    const kind = (staying?.urlKindOf ?? urlKind)(element, attr.name);
     const within = kind === 'css' || kind === 'refresh';
     const literalUrl =
       kind !== null && (within || typeof first === 'string') && relativeUrls(markedText(segments), kind).length > 0;
@@ -157,16 +158,19 @@ export function compile(nodes: Child[], start: number, end: number, context: Com
       const name = source.slice(attr.start, attr.start + attr.name.length);
       const url = literalUrl ? kind : null;
       const shown = shallower(source.slice(space, attr.start), context);
-      const given = context.staying?.isUse(element) === true;
+      const given = staying?.isUse(element) === true;
       parts.push({ kind: 'attribute', space: shown, name, quote, segments, url, given });
       cursor = attr.end;
     } else if (/[\n\r]/.test(raw)) copyVerbatim(from, from + raw.length);
   };
 
+  /** Where the node stands that is being visited. */
+  const here = (): Compiling => ({ page, template, isComponent, staying, poured, deeper, base, shows, within });
+
   const visit = (node: Child): void => {
     if (node.kind === 'comment' && /[\n\r]/.test(node.value)) return copyVerbatim(node.start, node.end);
     if (node.kind === 'text') {
-      if (!context.template || node.start < 0) return;
+      if (!template || node.start < 0) return;
       // text of an element that is left open goes on past the end of the template's markup
       const stop = Math.min(node.end, end);
       const raw = source.slice(node.start, stop);
@@ -180,10 +184,9 @@ export function compile(nodes: Child[], start: number, end: number, context: Com
       return;
     }
     if (node.kind !== 'element') return;
-    const name = usedComponent(node, context.isComponent);
-    const inside = () => ({ ...context, base, shows, within });
-    if (name !== null) return replace(node, compileUse(node, name, inside()));
-    const special = context.template ? blockOf(node, inside()) : null;
+    const name = usedComponent(node, isComponent);
+    if (name !== null) return replace(node, compileUse(node, name, here()));
+    const special = template ? blockOf(node, here()) : null;
     if (special !== null) {
       const line = verbatim ? null : ownLine(node, source, start, end);
       if (line === null) return replace(node, special);
@@ -199,14 +202,13 @@ export function compile(nodes: Child[], start: number, end: number, context: Com
     if (isMoved) for (const attr of node.attrs) visitAttribute(attr, node);
     if (RAW_TEXT.has(node.tag)) return copyVerbatim(node.openEnd, contentEnd(node));
     const outer = base;
-    if (context.template && node.start >= 0) base = indentOf(node, context);
+    if (template && node.start >= 0) base = indentOf(node, context);
     showing(isPreformatted(node), [node.openEnd, contentEnd(node)], () => visitChildren(node));
     base = outer;
   };
 
   /** Visits children; of a use that stays, as its component has them. */
   const visitChildren = (node: Element) => {
-    const { staying } = context;
     for (const child of node.children) {
       if (staying?.isUse(node) !== true) {
         visit(child);

@@ -70,9 +70,7 @@ type Scope = ReadonlyMap<string, Meaning>;
 export function templateProblems(registry: Registry): UseProblem[] {
   return [...registry.values()].flatMap((component) => {
     const scope = new Map(
-      component.props
-        .filter(({ name }) => !name.includes('.'))
-        .map((prop): [string, Meaning] => [camelName(prop.name), meaningOf(prop, component.props)]),
+      component.ownProps.map((prop): [string, Meaning] => [prop.camelName, meaningOf(prop, component.props)]),
     );
     return workingOn(component.path, () => problemsIn(component.parts, scope, component));
   });

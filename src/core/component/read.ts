@@ -8,6 +8,7 @@ import { type Component, type Prop, PROP_TYPES, type PropType, type Registry, ty
 import { urlKind, type UrlKind } from '../page/url.js';
 import { baseOf, inFileCase, isNamedAfter } from './file-names.js';
 import { RESERVED_ELEMENTS, sameInCode } from './names.js';
+import { camelName } from './expression.js';
 import { slotNames } from './problems.js';
 import { compile } from './parts.js';
 import type { Staying } from './staying.js';
@@ -119,6 +120,9 @@ function readInterface(file: ComponentSource): Component {
     about,
     ...file,
     props,
+    ownProps: props
+      .filter(({ name: own }) => !own.includes('.'))
+      .map((prop) => ({ ...prop, camelName: camelName(prop.name) })),
     template,
     start,
     end,

@@ -26,10 +26,10 @@ export function originAt(page: Page, expanded: Pick<Expanded, 'uses' | 'extents'
 /** The offset into the page on disk of what stands at `offset` in the expanded page: of the use, where it is in one. */
 function sourceOffset(uses: Expanded['uses'], offset: number): number {
   let moved = 0;
-  for (const { start, end, output } of uses) {
+  for (const { start, end, expandedLength } of uses) {
     if (offset < start + moved) break;
-    if (offset < start + moved + output.length) return start;
-    moved += output.length - (end - start);
+    if (offset < start + moved + expandedLength) return start;
+    moved += expandedLength - (end - start);
   }
   return offset - moved;
 }

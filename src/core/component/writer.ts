@@ -31,12 +31,8 @@ export class Writer {
     return this.written;
   }
 
-  /** A point in the output that `since` can go back to. */
-  mark(): number {
-    return this.chunks.length;
-  }
-
-  since(mark: number): string {
-    return this.chunks.slice(mark).join('');
+  /** All that was written. */
+  text(): string {
+    return this.chunks.join('');
   }
 }

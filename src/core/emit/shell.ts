@@ -31,7 +31,7 @@ export function shellOf(
   // the end of what the expanded page has in the place of the source up to `offset`
   const moved = (offset: number) =>
     expanded.uses.reduce(
-      (sum, use) => (use.end <= offset ? sum + use.output.length - (use.end - use.start) : sum),
+      (sum, use) => (use.end <= offset ? sum + use.expandedLength - (use.end - use.start) : sum),
       offset,
     );
   const ranges = children.flatMap(rangesOf).sort((a, b) => a[0] - b[0]);

@@ -93,7 +93,7 @@ export function useTable(
   component: Component,
   uses = usesOf(site).filter(({ name }) => name === component.name),
 ): UseTable {
-  const props = component.props.filter(({ name }) => !name.includes('.'));
+  const props = component.ownProps;
   const columns: Column[] = [
     ...props.map(({ name }): Column => ({ name, kind: 'prop' })),
     ...[...component.slots].map((name): Column => ({ name, kind: 'slot' })),

@@ -76,10 +76,9 @@ export interface Frame {
 
 export function frameOf(component: Component, outer: Scope | null): Frame {
   const variables = new Map<string, Variable>();
-  for (const prop of component.props) {
-    if (prop.name.includes('.')) continue;
+  for (const prop of component.ownProps) {
     const fields = prop.type === 'list' ? fieldsIn(component, prop) : null;
-    variables.set(camelName(prop.name), new Variable(prop, fields));
+    variables.set(prop.camelName, new Variable(prop, fields));
   }
   return { component, folder: folderOf(component.path), variables, outer };
 }

@@ -1,6 +1,6 @@
 /**
  * Builds our tree straight from parse5's events through its tree-adapter interface, so that no second tree is made.
- * The content of a `template` shares the children array of the element itself.
+ * The content of a `template` is the element itself.
  */
 import type { Token, TreeAdapter, TreeAdapterTypeMap } from 'parse5';
 import {
@@ -18,23 +18,15 @@ import {
 
 type Map = TreeAdapterTypeMap<Node, Parent, Child, Root, Root, Element, Comment, Text, Element, Doctype>;
 
-const templates = new WeakMap<Root, Element>();
-const contents = new WeakMap<Element, Root>();
-
 function root(): Root {
   return { kind: 'root', mode: 'no-quirks', children: [], parent: null, start: 0, end: -1 };
-}
-
-/** A template's content fragment stands for the template itself, so that `parent` always leads to a real element. */
-function owner(parent: Parent): Parent {
-  return parent.kind === 'root' ? (templates.get(parent) ?? parent) : parent;
 }
 
 function insert(parent: Parent, node: Child, before: Child | null): void {
   const siblings = parent.children;
   if (before === null) siblings.push(node);
   else siblings.splice(siblings.lastIndexOf(before), 0, node);
-  node.parent = owner(parent);
+  node.parent = parent;
 }
 
 function toAttr(attr: Token.Attribute, once: (word: string) => string): Attr {
@@ -101,12 +93,9 @@ const adapter: Omit<TreeAdapter<Map>, 'createElement' | 'adoptAttributes'> = {
     if (previous?.kind === 'text') previous.value += value;
     else insert(parent, textNode(value), before);
   },
-  setTemplateContent(template, content) {
-    content.children = template.children;
-    templates.set(content, template);
-    contents.set(template, content);
-  },
-  getTemplateContent: (template) => contents.get(template) ?? root(),
+  setTemplateContent: () => undefined,
+  // parse5 does nothing with it but put nodes into it
+  getTemplateContent: (template) => template as never,
   setDocumentType(document, name, publicId, systemId) {
     const present = document.children.find((child) => child.kind === 'doctype');
     if (present) Object.assign(present, { name, publicId, systemId });
@@ -162,8 +151,8 @@ const adapter: Omit<TreeAdapter<Map>, 'createElement' | 'adoptAttributes'> = {
     if (location.endOffset !== undefined) node.end = location.endOffset;
     if (node.kind !== 'element' || location.endTag === undefined) return;
     node.closeStart = location.endTag.startOffset;
-    // what is complete takes no more room than it needs; the content of a template is shared
-    if (node.tag !== 'template') node.children = node.children.slice();
+    // what is complete takes no more room than it needs
+    node.children = node.children.slice();
   },
 };
 

@@ -124,9 +124,10 @@ export function composedFindings(findings: Finding[], options: Composing, keepin
 export function knownFinding(found: KnownUse[]): Finding {
   const { component } = found[0]!;
   const occurrences = found.map(({ occurrence }) => occurrence);
-  const props = component.props
-    .filter(({ name }) => !name.includes('.'))
-    .map((prop) => ({ ...prop, values: found.map(({ values }): Value => values.get(prop.name) ?? null) }));
+  const props = component.ownProps.map((prop) => ({
+    ...prop,
+    values: found.map(({ values }): Value => values.get(prop.name) ?? null),
+  }));
   const slots = [...component.slots].map((name): Poured => {
     const mine = found.map((use) => use.slots.find((slot) => slot.name === name));
     const { around, isOnLine } = mine.find((slot) => slot !== undefined) ?? {
