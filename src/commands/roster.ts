@@ -7,13 +7,13 @@ import type { Component } from '../core/component/model.js';
 import { suggestion } from '../core/component/problems.js';
 import { placeText, Problem, shownValue } from '../core/errors.js';
 import { keyOf, type RosterEntry, rosterOf, type UseRow, useTable, type UseTable } from '../core/library/roster.js';
-import type { Site } from '../core/library/uses.js';
+import type { PagesInTurn, Site } from '../core/library/uses.js';
 import { readSheet } from '../core/style/sheet.js';
 import { tellNotices } from '../operations/notices.js';
 import { componentNamed } from '../operations/problems.js';
 import { count, dim, number, terminalWidth } from '../terminal/style.js';
 import { type Column, table } from '../terminal/table.js';
-import { loadPages, openProject, type Project } from '../workspace/project.js';
+import { eachPage, openProject, type Project, readPages } from '../workspace/project.js';
 import { print, printJson, tellUnreadable } from './printing.js';
 import { columnsOf, labelOf, plainText, tableOfUses, usesJson } from './roster-table.js';
 
@@ -24,7 +24,7 @@ interface Options {
   json?: boolean;
 }
 
-type Listed = Pick<Site, 'pages' | 'registry' | 'data'>;
+type Listed = PagesInTurn & Pick<Site, 'data'>;
 
 const collected = (value: string, before: string[] | undefined) => [...(before ?? []), value];
 
@@ -44,11 +44,11 @@ export function define(program: Command): void {
       if (options.unused === true && name !== undefined) throw new Problem('--unused goes without a component');
       const project = await openProject(process.cwd());
       tellNotices(project);
-      const { pages, unreadable } = await loadPages(project, project.root, []);
-      const site = { pages, registry: project.registry, data: project.data };
+      const loaded = await readPages(project, project.root, []);
+      const site = { pages: eachPage(loaded), registry: project.registry, data: project.data };
       if (name === undefined) tellRoster(project, site, options);
       else tellUses(site, componentNamed(project, name), options);
-      if (tellUnreadable(unreadable)) process.exitCode = 2;
+      if (tellUnreadable(loaded.unreadable)) process.exitCode = 2;
     });
 }
 

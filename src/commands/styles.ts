@@ -15,7 +15,7 @@ import { progress } from '../terminal/progress.js';
 import { findProject } from '../workspace/config.js';
 import { readDraft } from '../workspace/draft.js';
 import { locked } from '../workspace/lock.js';
-import { type LoadedPages, openProject, parsedPages, type Project, readPages } from '../workspace/project.js';
+import { eachPage, type LoadedPages, openProject, parsedPages, type Project, readPages } from '../workspace/project.js';
 import { loadStylesheets } from '../workspace/stylesheets.js';
 import { withThresholds } from './options.js';
 import { printJson, tellUnreadable } from './printing.js';
@@ -64,7 +64,7 @@ async function subjectOf(loaded: LoadedStyles, name: string | undefined, options
   const { registry } = project;
   if (name === undefined ? registry.size > 0 : registry.has(name)) {
     const names = name === undefined ? registry.keys() : [name];
-    return componentStyling(loaded, names, expandEach(parsedPages(loaded), registry));
+    return componentStyling(loaded, names, expandEach(eachPage(loaded), registry));
   }
   const pages = parsed(loaded);
   const surveyed = surveyLoaded(project, pages, options, await readDraft(project.root));

@@ -19,8 +19,8 @@ import type { SourceFile, Unreadable } from '../workspace/files.js';
 import { journaledOriginals, type Original, type Originals, originalsOf } from '../workspace/originals.js';
 import {
   type LoadedPages,
+  eachPage,
   openProject,
-  parsedPages,
   type Project,
   readPages,
   spaceShown,
@@ -154,7 +154,7 @@ function provePages({ project, loaded, originals, edited, shown, styles }: Provi
     links: new Map(),
   };
   const urlKindOf = urlKindIn(registry);
-  for (const page of parsedPages(loaded)) {
+  for (const page of eachPage(loaded)) {
     proven.parsed.push(page);
     const original = originals.of(page.path);
     let expanded: ExpandedPage | null = null;
@@ -180,7 +180,6 @@ function provePages({ project, loaded, originals, edited, shown, styles }: Provi
     addLinks({ holder: page, parent: page.root, folder: folderOfPage(page) }, urlKindOf, proven.links);
     if (expanded === null) proven.isWhole = false;
     else styles?.look(expanded);
-    page.release?.();
     expanded?.page.release?.();
   }
   return proven;

@@ -13,7 +13,7 @@ import {
   refuseSourceFolder,
   writeOutput,
 } from '../workspace/output.js';
-import { openProject, parsedPages, type Project, readPages, whileSettled } from '../workspace/project.js';
+import { eachPage, openProject, type Project, readPages, whileSettled } from '../workspace/project.js';
 import type { BuiltPages, LeftOut } from '../workspace/site-files.js';
 import { type CheckProblem, wrongUses } from '../workspace/wrong-uses.js';
 import { tellNotices } from './notices.js';
@@ -61,10 +61,9 @@ async function expandOpened(
   const built: BuiltPages['pages'] = [];
   let uses = 0;
   const expanding = progress('expanding', 'pages');
-  const output = Array.from(parsedPages(loaded, expanding.tick), (page): OutputFile => {
+  const output = Array.from(eachPage(loaded, expanding.tick), (page): OutputFile => {
     const { text, uses: own, data: read, problems } = expandPage(page, project.registry);
     wrong.add(page, problems);
-    page.release?.();
     uses += own.length;
     for (const path of read) data.add(path);
     built.push({ path: page.path, text });

@@ -166,13 +166,11 @@ function readUtf8(root: string, path: string): SourceFile | Unreadable {
   return 'why' in file || file.exact ? file : readSource(root, path);
 }
 
+/** Is told how many pages are done. */
+type Tick = (done: number, all: number) => void;
+
 /** Reads and parses pages; those that cannot be read come back by name, with the reason. */
-export async function loadPages(
-  project: Project,
-  cwd: string,
-  args: string[],
-  tick?: (done: number, all: number) => void,
-): Promise<LoadedPages> {
+export async function loadPages(project: Project, cwd: string, args: string[], tick?: Tick): Promise<LoadedPages> {
   const loaded = await readPages(project, cwd, args);
   return { ...loaded, pages: [...parsedPages(loaded, tick)] };
 }
@@ -222,7 +220,7 @@ export async function readPages(project: Project, cwd: string, args: string[]): 
  */
 export function* parsedPages(
   { pages, files, unreadable }: Pick<LoadedPages, 'pages' | 'files' | 'unreadable'>,
-  tick?: (done: number, all: number) => void,
+  tick?: Tick,
 ): Generator<Page> {
   for (const [i, page] of pages.entries()) {
     tick?.(i, pages.length);
@@ -236,6 +234,14 @@ export function* parsedPages(
       continue;
     }
     yield page;
+  }
+}
+
+/** The same, of which the tree of each is let go when the next one is asked for. */
+export function* eachPage(loaded: Parameters<typeof parsedPages>[0], tick?: Tick): Generator<Page> {
+  for (const page of parsedPages(loaded, tick)) {
+    yield page;
+    page.release?.();
   }
 }
 

@@ -7,7 +7,7 @@ import { decodeAttribute } from '../page/spelling.js';
 import type { Place } from '../errors.js';
 import { addTo } from '../groups.js';
 import { majorityOf } from '../majority.js';
-import { jsonOf, listsIn, type Site, type Use, usesOf } from './uses.js';
+import { eachUse, jsonOf, listsIn, type PagesInTurn, type Site, type Use, usesInPage, usesInTemplate } from './uses.js';
 import { fillingOf } from '../component/use.js';
 
 /** A component and how much it is used. */
@@ -61,24 +61,26 @@ export interface UseTable {
  * @param partsOf names of the components that take part in a page
  */
 export function rosterOf(
-  site: Pick<Site, 'pages' | 'registry'>,
+  { pages, registry }: PagesInTurn,
   partsOf: (page: Page) => ReadonlySet<string>,
 ): RosterEntry[] {
-  const { registry } = site;
-  const pages = new Map<string, string[]>();
-  for (const page of site.pages) for (const name of partsOf(page)) addTo(pages, name, page.path);
-  const uses = new Map<string, Use[]>();
-  for (const use of usesOf(site)) addTo(uses, use.name, use);
-  return [...registry.values()]
+  const inPages = new Map<string, number>();
+  const pathsOf = new Map<string, string[]>();
+  for (const page of pages) {
+    for (const name of partsOf(page)) addTo(pathsOf, name, page.path);
+    for (const { name } of usesInPage(page, registry)) inPages.set(name, (inPages.get(name) ?? 0) + 1);
+  }
+  const all = [...registry.values()];
+  const inTemplates = all.flatMap((component) => usesInTemplate(component, registry));
+  return all
     .sort((a, b) => (a.name < b.name ? -1 : 1))
     .map((component) => {
-      const own = uses.get(component.name) ?? [];
-      const inPages = own.filter(({ holder }) => holder.component === undefined).length;
+      const users = inTemplates.flatMap(({ name, holder }) => (name === component.name ? holder.component!.name : []));
       return {
         component,
-        uses: { inPages, inComponents: own.length - inPages },
-        pages: pages.get(component.name) ?? [],
-        usedIn: [...new Set(own.flatMap(({ holder }) => holder.component?.name ?? []))].sort(),
+        uses: { inPages: inPages.get(component.name) ?? 0, inComponents: users.length },
+        pages: pathsOf.get(component.name) ?? [],
+        usedIn: [...new Set(users)].sort(),
         lines: lineCount(component),
       };
     });
@@ -86,26 +88,28 @@ export function rosterOf(
 
 /**
  * The uses of a component side by side.
- * @param uses its own, where they are known already
+ * @param uses its own among them; all of the site, unless they are known already
  */
 export function useTable(
-  site: Pick<Site, 'pages' | 'registry' | 'data'>,
+  site: PagesInTurn & Pick<Site, 'data'>,
   component: Component,
-  uses = usesOf(site).filter(({ name }) => name === component.name),
+  uses: Iterable<Use> = eachUse(site),
 ): UseTable {
   const props = component.ownProps;
   const columns: Column[] = [
     ...props.map(({ name }): Column => ({ name, kind: 'prop' })),
     ...[...component.slots].map((name): Column => ({ name, kind: 'slot' })),
   ];
-  const rows = uses.map((use) => ({
+  const rowOf = (use: Use): Omit<UseRow, 'odd'> => ({
     place: placeAt(use.holder, use.element.start),
     within: use.holder.component?.name ?? null,
     given: [
       ...props.map((prop) => givenTo(use, prop, site)),
       ...[...component.slots].map((slot) => pouredInto(use, slot)),
     ],
-  }));
+  });
+  const rows: Omit<UseRow, 'odd'>[] = [];
+  for (const use of uses) if (use.name === component.name) rows.push(rowOf(use));
   const usual = columns.map((_, i) => majorityOf(rows.map(({ given }) => keyOf(given[i]!)))?.text);
   return {
     columns,

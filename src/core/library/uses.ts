@@ -2,7 +2,7 @@
 import type { Component, Registry } from '../component/model.js';
 import { usedComponent, fillingOf } from '../component/use.js';
 import type { Page } from '../page/parse.js';
-import { attrOf, type Element, elementsOf } from '../page/tree.js';
+import { attrOf, type Element, elementsOf, type Parent } from '../page/tree.js';
 import { folderOf, resolve } from '../page/url.js';
 
 /** A project as far as components stand in it. */
@@ -30,21 +30,36 @@ export interface Use {
   name: string;
 }
 
+/** A site whose pages are taken one after the other: each may be let go when the next one is. */
+export type PagesInTurn = { pages: Iterable<Page> } & Pick<Site, 'registry'>;
+
 /** All uses of all components, in pages and then in templates, in document order. */
-export function usesOf({ pages, registry }: Pick<Site, 'pages' | 'registry'>): Use[] {
-  const holders = [
-    ...pages.map((page) => ({ holder: page as Holder, root: page.root })),
-    ...[...registry.values()].map((component) => ({
-      holder: { path: component.path, source: component.source, component },
-      root: component.template,
-    })),
-  ];
-  return holders.flatMap(({ holder, root }) =>
-    elementsOf(root).flatMap((element) => {
-      const name = usedComponent(element, (each) => registry.has(each));
-      return name === null ? [] : [{ holder, element, name }];
-    }),
-  );
+export function usesOf(site: PagesInTurn): Use[] {
+  return [...eachUse(site)];
+}
+
+/** The same, one after the other. */
+export function* eachUse({ pages, registry }: PagesInTurn): Generator<Use> {
+  for (const page of pages) yield* usesInPage(page, registry);
+  for (const component of registry.values()) yield* usesInTemplate(component, registry);
+}
+
+/** The uses that stand in a page, in document order. */
+export function usesInPage(page: Page, registry: Registry): Use[] {
+  return usesBelow(page.root, page as Holder, registry);
+}
+
+/** The uses that stand in a component's template, in document order. */
+export function usesInTemplate(component: Component, registry: Registry): Use[] {
+  const { path, source, template } = component;
+  return usesBelow(template, { path, source, component }, registry);
+}
+
+function usesBelow(parent: Parent, holder: Holder, registry: Registry): Use[] {
+  return elementsOf(parent).flatMap((element) => {
+    const name = usedComponent(element, (each) => registry.has(each));
+    return name === null ? [] : [{ holder, element, name }];
+  });
 }
 
 /** The lists that a use gives as JSON, in the page or in a data file: those of one prop, or all. */

@@ -37,12 +37,11 @@ export function expandAll(pages: Page[], registry: Registry): ExpandedPage[] {
   return pages.map((page) => expandedPage(page, registry));
 }
 
-/** Expands pages one after the other, and lets go of the trees of each when the next one is asked for. */
+/** Expands pages one after the other, and lets go of the tree of what each comes to when the next one is asked for. */
 export function* expandEach(pages: Iterable<Page>, registry: Registry): Generator<ExpandedPage> {
   for (const page of pages) {
     const expanded = expandedPage(page, registry);
     yield expanded;
-    page.release?.();
     expanded.page.release?.();
   }
 }
