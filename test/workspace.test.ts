@@ -10,7 +10,7 @@ import { acceptedPage, withAccepted } from '../src/workspace/accepted.js';
 import { validateConfig } from '../src/workspace/schema.js';
 import { unifiedDiff } from '../src/terminal/diff.js';
 import { sideBySide, treeLines } from '../src/terminal/tree.js';
-import { cut, table, wrapped } from '../src/terminal/table.js';
+import { cut, cutApart, table, wrapped } from '../src/terminal/table.js';
 
 test.each([
   ['UTF-8', '<p>é 世界'],
@@ -105,6 +105,13 @@ test('a table stays within its width, and wide characters count as two', () => {
     'x             y',
   ]);
   expect(cut('世界', 3)).toBe('世…');
+});
+
+test('of two long texts that begin alike the part is shown that differs', () => {
+  expect(cutApart('../../styles/quay.dark.css', '../../styles/quay.css', 16)).toEqual(['…quay.dark.css', '…quay.css']);
+  expect(cutApart('Sailings in winter', 'Timetable of the winter', 12)).toEqual(['Sailings in…', 'Timetable o…']);
+  expect(cutApart('Sailings', 'Sails', 12)).toEqual(['Sailings', 'Sails']);
+  expect(cutApart('harbour harbour 🚢', 'harbour harbour 🚣', 10)).toEqual(['…🚢', '…🚣']);
 });
 
 test('two trees stand side by side where they fit, else one below the other; folders come first', () => {

@@ -7,7 +7,7 @@ import type { Finding } from '../core/survey/types.js';
 import type { Vocabulary } from '../core/words/vocabulary.js';
 import type { DriftRow } from '../report/model.js';
 import { count, number, terminalWidth } from '../terminal/style.js';
-import { cut, oneLine, table } from '../terminal/table.js';
+import { cutApart, oneLine, table } from '../terminal/table.js';
 import { plain } from './plain.js';
 import { firstOf } from './printing.js';
 
@@ -42,13 +42,11 @@ export function driftRows(
 
 /** The same as a table, with the first rows where there are many; null where no page did. */
 export function driftTable(findings: Finding[], site: { pages: Page[]; vocabulary: Vocabulary }): string | null {
-  const shown = (text: string) => cut(oneLine(text), LONGEST);
   const rows = driftRows(findings, site).map(({ finding, place, prop, here, usual, count: pages }) => [
     `${place.path}:${place.line}`,
     finding,
     prop === '' ? '(all of it)' : prop,
-    shown(here),
-    shown(usual),
+    ...cutApart(oneLine(here), oneLine(usual), LONGEST),
     number(pages),
   ]);
   if (rows.length === 0) return null;

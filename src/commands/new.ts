@@ -55,7 +55,7 @@ async function newInProject(cwd: string, name: string, { in: folder = '', dryRun
         throw new Problem(`read back, ${path} is not what was written`, { exit: 1, hint: 'all is as it was' });
     });
   const { ownProps, style } = made.registry.get(name)!;
-  const needed = ownProps.filter(
+  const needed = [...ownProps.values()].filter(
     (prop) => !prop.optional && prop.default === null && !['list', 'flag'].includes(prop.type),
   );
   const given = needed.map((prop) => ` ${prop.name}=""`);

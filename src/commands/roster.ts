@@ -54,9 +54,9 @@ export function define(program: Command): void {
 
 /** What a component takes, in a few words. */
 function interfaceText({ ownProps, slots }: Component): string {
-  const lists = ownProps.filter(({ type }) => type === 'list').length;
+  const lists = [...ownProps.values()].filter(({ type }) => type === 'list').length;
   const parts = [
-    [ownProps.length - lists, 'prop'],
+    [ownProps.size - lists, 'prop'],
     [lists, 'list'],
     [slots.size, 'slot'],
   ] as const;

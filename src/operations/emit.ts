@@ -74,10 +74,12 @@ export async function emitProject(
   const { site, unreadable, others, copyOf, encodedLike } = await readProject(project, folder, name === 'elements');
   const emitted = await target(site, isOwn ? settings.options : { ...settings });
   const notRun = new Set<string>();
+  const unformatted: string[] = [];
   const formatted = formatterFor(folder, options.trustConfig === true);
   const texts = await textsOf(checkedFiles(emitted.files, name, site), async (path, text) => {
     const made = await formatted(path, text);
     if (made.ignored !== null) notRun.add(made.ignored);
+    if (made.tooDeep) unformatted.push(path);
     return made.text;
   });
   const files = emitted.files.map((file): OutputFile => {
@@ -97,6 +99,7 @@ export async function emitProject(
       ...emitted.remarks,
       ...(copies ? others.problems.map(asRemark) : []),
       ...notRunRemarks(notRun, root),
+      ...unformatted.map(tooDeepRemark),
     ],
     left: copies ? others.left : [],
     unreadable,
@@ -145,6 +148,11 @@ function notRunRemarks(files: ReadonlySet<string>, root: string): EmitRemark[] {
     message: `${toPosix(relative(root, file))} is a program or names one, and is not run: --trust-config does`,
     place: null,
   }));
+}
+
+function tooDeepRemark(path: string): EmitRemark {
+  const message = `${path} is nested too deep to be formatted, and is written as it is`;
+  return { kind: 'decided', message, place: null };
 }
 
 interface ReadProject {

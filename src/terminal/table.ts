@@ -50,6 +50,22 @@ export function cut(text: string, width: number): string {
   return `${kept}…`;
 }
 
+/** So many characters before a difference are shown at most. */
+const BEFORE = 8;
+
+/** Two texts cut to `width` columns; what they begin with alike is left out where it takes half of that and some would be lost. */
+export function cutApart(one: string, other: string, width: number): [string, string] {
+  let same = 0;
+  while (same < one.length && one[same] === other[same]) same++;
+  const areWhole = widthOf(one) <= width && widthOf(other) <= width;
+  if (areWhole || widthOf(one.slice(0, same)) <= width / 2) return [cut(one, width), cut(other, width)];
+  const word = /[^\s/]*$/.exec(one.slice(0, same))!.index;
+  const from = Math.max(word, same - BEFORE);
+  // half of a pair of units is no character
+  const start = /[\uDC00-\uDFFF]/.test(one[from] ?? '') ? from - 1 : from;
+  return [cut(`…${one.slice(start)}`, width), cut(`…${other.slice(start)}`, width)];
+}
+
 /** Breaks a text between words, so that no line is wider than `width` where that can be; later lines are indented. */
 export function wrapped(text: string, width: number): string {
   const lines: string[] = [];

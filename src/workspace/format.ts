@@ -11,6 +11,8 @@ export interface Formatted {
   text: string;
   /** configuration that would have been run as a program, and was not; null for none */
   ignored: string | null;
+  /** the text came back as it was given: it is nested deeper than the formatter can follow */
+  tooDeep: boolean;
 }
 
 /** Formats a text for a path below the folder. @throws Problem when it cannot be read */
@@ -24,7 +26,7 @@ export function formatterFor(folder: string, trust: boolean): Formatter {
   /** configuration by folder: the formatter itself looks for it at every file */
   const found = new Map<string, Promise<string | null>>();
   return async (path, text) => {
-    if (!FORMATTED.test(path)) return { text, ignored: null };
+    if (!FORMATTED.test(path)) return { text, ignored: null, tooDeep: false };
     const { format, resolveConfig, resolveConfigFile } = await import('prettier');
     const filepath = join(folder, path);
     const below = dirname(filepath);
@@ -37,8 +39,11 @@ export function formatterFor(folder: string, trust: boolean): Formatter {
       const isWhole = isUsed && (trust || (config?.plugins ?? []).length === 0);
       // reads the same TypeScript as the parser of that, and loads in half the time
       const parser = /\.tsx?$/.test(path) && config?.parser === undefined ? { parser: 'babel-ts' } : {};
-      return { text: await format(text, { ...config, ...parser, plugins, filepath }), ignored: isWhole ? null : file };
+      const formatted = await format(text, { ...config, ...parser, plugins, filepath });
+      return { text: formatted, ignored: isWhole ? null : file, tooDeep: false };
     } catch (error) {
+      // what the stack has no room for
+      if (error instanceof RangeError) return { text, ignored: null, tooDeep: true };
       throw new Problem(`${path} cannot be formatted: ${(error as Error).message.split('\n')[0]!}`, {
         hint: 'a configuration of Prettier that stands above the output folder may be wrong',
       });

@@ -95,10 +95,10 @@ function rootsOf(extents: readonly Extent[], elements: readonly Element[]): numb
 }
 
 function propsOf(component: Component, { values }: Extent): InstanceProp[] {
-  return component.ownProps.map((prop) => ({
+  return Array.from(component.ownProps, ([camelName, prop]) => ({
     name: prop.name,
     type: prop.type,
-    value: textOf(values.get(prop.camelName) ?? null),
+    value: textOf(values.get(camelName) ?? null),
     default: prop.default?.value ?? null,
   }));
 }

@@ -6,12 +6,6 @@ import type { Staying } from './staying.js';
 
 export { PROP_TYPES, type Prop, type PropType };
 
-/** A prop that a use gives. */
-export interface OwnProp extends Prop {
-  /** its name in expressions */
-  camelName: string;
-}
-
 export interface Component {
   name: string;
   about: string | null;
@@ -20,8 +14,8 @@ export interface Component {
   source: string;
   /** interface without the fields of lists, in file order */
   props: Prop[];
-  /** those that a use gives: the fields of lists are left out */
-  ownProps: readonly OwnProp[];
+  /** those that a use gives, without the fields of lists, by their names in expressions, in file order */
+  ownProps: ReadonlyMap<string, Prop>;
   /** the `template` element */
   template: Element;
   /** range of the markup within `source`, white space around it left out */

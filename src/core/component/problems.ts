@@ -69,9 +69,8 @@ type Scope = ReadonlyMap<string, Meaning>;
 /** The names in templates that mean nothing, and slots that no use can fill; in the order of the components. */
 export function templateProblems(registry: Registry): UseProblem[] {
   return [...registry.values()].flatMap((component) => {
-    const scope = new Map(
-      component.ownProps.map((prop): [string, Meaning] => [prop.camelName, meaningOf(prop, component.props)]),
-    );
+    const { ownProps, props } = component;
+    const scope = new Map(Array.from(ownProps, ([camelName, prop]) => [camelName, meaningOf(prop, props)]));
     return workingOn(component.path, () => problemsIn(component.parts, scope, component));
   });
 }

@@ -120,9 +120,7 @@ function readInterface(file: ComponentSource): Component {
     about,
     ...file,
     props,
-    ownProps: props
-      .filter(({ name: own }) => !own.includes('.'))
-      .map((prop) => ({ ...prop, camelName: camelName(prop.name) })),
+    ownProps: new Map(props.flatMap((prop) => (prop.name.includes('.') ? [] : [[camelName(prop.name), prop]]))),
     template,
     start,
     end,

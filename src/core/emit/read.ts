@@ -48,7 +48,7 @@ export function readComponent(component: Component, registry: Registry, componen
     about,
     path,
     folder: folder === componentFolder ? '' : folder.slice(componentFolder.length + 1),
-    props: component.ownProps.map((prop) => readProp(prop, component.props)),
+    props: Array.from(component.ownProps.values(), (prop) => readProp(prop, component.props)),
     slots: [...new Set(find(nodes, 'slot').map((slot) => slot.name))].sort(),
     nodes,
     styles: style === null ? null : source.slice(style.start, style.end),

@@ -3,7 +3,7 @@
  * and what it holds; runs of siblings under what they are made of. Every key is linear in the number of elements, and
  * sets that are equal are one candidate.
  */
-import { attrOf, type Element, lacksEndTag } from '../page/tree.js';
+import { attrOf, type Element, lacksEndTag, MOST_LEVELS } from '../page/tree.js';
 import { isSure, Lift } from './profile.js';
 import { findRuns } from './runs.js';
 import { type Candidate, numberOf, rootsAt, type Site } from './site.js';
@@ -149,13 +149,14 @@ function settledIn({ elements, parent, size }: Site, { isSettled, covered }: Sif
   return settled;
 }
 
-function isPlace(i: number, { elements, size, profiles, page, first, prose }: Site, sifting: Sifting): boolean {
+function isPlace(i: number, { elements, size, levels, profiles, page, first, prose }: Site, sifting: Sifting): boolean {
   const element = elements[i]!;
   return (
     !NEVER.has(element.tag) &&
     !lacksEndTag(element) &&
     prose[i] === 0 &&
     size[i]! >= sifting.minElements &&
+    levels[i]! <= MOST_LEVELS &&
     profiles[page[i]!]!.lift[i - first[page[i]!]!]! <= Lift.unsure
   );
 }

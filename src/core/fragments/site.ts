@@ -20,6 +20,8 @@ export interface Site {
   /** the element around each, -1 at the top of a page */
   parent: Int32Array;
   size: Int32Array;
+  /** how many levels of elements there are in it, itself among them */
+  levels: Int32Array;
   /** equal for equal start tags and contents, indentation aside */
   exact: Int32Array;
   /** equal for equal tags, names and nesting, whatever the texts and other attributes are */
@@ -68,6 +70,7 @@ export function readSite(profiles: Profile[], vocabulary: Vocabulary): Site {
     first: new Int32Array(profiles.length),
     parent: new Int32Array(count),
     size: new Int32Array(count),
+    levels: new Int32Array(count).fill(1),
     exact: new Int32Array(count),
     shape: new Int32Array(count),
     label: new Int32Array(count),
@@ -99,7 +102,11 @@ export function readSite(profiles: Profile[], vocabulary: Vocabulary): Site {
       site.words.push(naming.words);
       site.label[i] = naming.label;
     }
-    for (let i = site.elements.length - 1; i >= base; i--) intern(i, profile.page.source, site, numbers);
+    for (let i = site.elements.length - 1; i >= base; i--) {
+      intern(i, profile.page.source, site, numbers);
+      const around = site.parent[i]!;
+      if (around >= 0) site.levels[around] = Math.max(site.levels[around]!, site.levels[i]! + 1);
+    }
   });
   markCopies(site);
   countAlike(site);

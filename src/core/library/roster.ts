@@ -95,7 +95,7 @@ export function useTable(
   component: Component,
   uses: Iterable<Use> = eachUse(site),
 ): UseTable {
-  const props = component.ownProps;
+  const props = [...component.ownProps.values()];
   const columns: Column[] = [
     ...props.map(({ name }): Column => ({ name, kind: 'prop' })),
     ...[...component.slots].map((name): Column => ({ name, kind: 'slot' })),

@@ -76,9 +76,9 @@ export interface Frame {
 
 export function frameOf(component: Component, outer: Scope | null): Frame {
   const variables = new Map<string, Variable>();
-  for (const prop of component.ownProps) {
+  for (const [camelName, prop] of component.ownProps) {
     const fields = prop.type === 'list' ? fieldsIn(component, prop) : null;
-    variables.set(prop.camelName, new Variable(prop, fields));
+    variables.set(camelName, new Variable(prop, fields));
   }
   return { component, folder: folderOf(component.path), variables, outer };
 }

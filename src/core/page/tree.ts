@@ -138,6 +138,15 @@ function collectElements(node: Node, found: Element[]): void {
     for (const child of node.children) if (child.kind === 'element') collectElements(child, found);
 }
 
+/** Deeper than anybody nests elements in a component, and as deep as plain recursion over patterns of them is safe. */
+export const MOST_LEVELS = 128;
+
+/** True where elements are nested more levels deep than these in one, itself among them. */
+export function isDeeperThan(element: Element, levels: number): boolean {
+  if (levels === 0) return true;
+  return element.children.some((child) => child.kind === 'element' && isDeeperThan(child, levels - 1));
+}
+
 /** The element's class words in source order. */
 export function classWords(element: Element): string[] {
   const value = attrOf(element, 'class');

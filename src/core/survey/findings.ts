@@ -124,7 +124,7 @@ export function composedFindings(findings: Finding[], options: Composing, keepin
 export function knownFinding(found: KnownUse[]): Finding {
   const { component } = found[0]!;
   const occurrences = found.map(({ occurrence }) => occurrence);
-  const props = component.ownProps.map((prop) => ({
+  const props = Array.from(component.ownProps.values(), (prop) => ({
     ...prop,
     values: found.map(({ values }): Value => values.get(prop.name) ?? null),
   }));

@@ -11,7 +11,7 @@ import type { Element } from '../page/tree.js';
 import { findingFor } from './findings.js';
 import type { Finding } from './types.js';
 import { single } from './single.js';
-import { namesHint, type Pointed, refuseNames, textOf, type Wishes } from './wishes.js';
+import { namesHint, type Pointed, refuseDeepPlaces, refuseNames, textOf, type Wishes } from './wishes.js';
 
 /**
  * Makes one component of all places.
@@ -150,6 +150,7 @@ function pouredIn(occurrences: Occurrence[], selectors: string[]): Set<Element> 
 function several(occurrences: Occurrence[], options: Generalising): General {
   const general = generalise(occurrences, options) ?? generalise(occurrences, { ...options, maxProps: Infinity });
   if (general !== null) return general;
+  refuseDeepPlaces(occurrences);
   const odd = occurrences.find(({ element }) => element.tag !== occurrences[0]!.element.tag) ?? occurrences[1]!;
   throw new Problem('these places are not alike: no one template can be written for them', {
     place: placeAt(odd.page, odd.element.start),

@@ -13,7 +13,7 @@ import { isPassed } from '../template/placeholders.js';
 import { nameProps } from '../template/prop-names.js';
 import { groupHoles } from '../template/props.js';
 import { solve } from '../template/solve.js';
-import { namesHint, type Pointed, refuseNames, textOf, type Wishes } from './wishes.js';
+import { namesHint, type Pointed, refuseDeepPlaces, refuseNames, textOf, type Wishes } from './wishes.js';
 
 /** Attributes whose values are what a developer would pass in. */
 const TELLING = 'href src alt content value placeholder label aria-label datetime action poster cite'.split(' ');
@@ -26,6 +26,7 @@ export function patternOf(occurrence: Occurrence, options: Generalising): Elemen
 function solved(occurrence: Occurrence, options: Generalising): ElementPattern {
   const root = patternOf(occurrence, options);
   if (root !== null) return root;
+  refuseDeepPlaces([occurrence]);
   const place = placeAt(occurrence.page, occurrence.element.start);
   throw new Problem('no template can be written for this', { place });
 }

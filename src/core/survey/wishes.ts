@@ -2,8 +2,10 @@
 import { impossiblePropName } from '../component/names.js';
 import { Problem } from '../errors.js';
 import type { Occurrence } from '../fragments/occurrence.js';
+import { placeAt } from '../page/parse.js';
 import type { Value } from '../template/pattern.js';
 import { GLOBAL_ATTRIBUTES } from '../page/prop.js';
+import { isDeeperThan, MOST_LEVELS } from '../page/tree.js';
 import { asName } from '../words/names.js';
 import type { Finding } from './types.js';
 
@@ -29,6 +31,16 @@ export interface Pointed {
 /** A value as one text, to be compared. */
 export function textOf(value: Value): string {
   return typeof value === 'object' && value !== null && !Array.isArray(value) ? value.value : JSON.stringify(value);
+}
+
+/** @throws Problem where elements are nested deeper in a place than a template can be made of */
+export function refuseDeepPlaces(occurrences: readonly Occurrence[]): void {
+  for (const { page, element } of occurrences)
+    if (isDeeperThan(element, MOST_LEVELS))
+      throw new Problem(`elements are nested more than ${MOST_LEVELS} deep here: no template can be written for this`, {
+        place: placeAt(page, element.start),
+        hint: 'close those that were left open, or point at what stands further in',
+      });
 }
 
 /** What could have been meant. */

@@ -5,7 +5,7 @@
  */
 import type { Occurrence } from '../fragments/occurrence.js';
 import { isPreformatted } from '../page/same.js';
-import { type Child, type Comment, type Element, type Text } from '../page/tree.js';
+import { type Child, type Comment, type Element, isDeeperThan, MOST_LEVELS, type Text } from '../page/tree.js';
 import {
   alignLists,
   alignPlainly,
@@ -63,8 +63,9 @@ interface Solver extends Solving, Costing {
   limit: number;
 }
 
-/** The pattern of a group, or null when the occurrences are not alike. */
+/** The pattern of a group, or null when the occurrences are not alike or nested too deep. */
 export function solve(occurrences: Occurrence[], solving: Solving): ElementPattern | null {
+  if (occurrences.some(({ element }) => isDeeperThan(element, MOST_LEVELS))) return null;
   const solver: Solver = { ...solving, ...costingOf(occurrences), plain: false, limit: Infinity };
   const roots = occurrences.map(({ element }) => element);
   const pattern = solveColumn(roots, false, solver, true);

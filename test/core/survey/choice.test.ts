@@ -33,6 +33,20 @@ const surveyedAgain = (pages: Page[], findings: Finding[]) => {
   return survey(lifted, registry, options).findings.map(({ name, occurrences }) => `${name} ${occurrences.length}`);
 };
 
+test('what is nested deeper than anybody nests elements is no component, and what stands in it is found', () => {
+  const card = (name: string) =>
+    `<article class="card"><h3>${name}</h3><p class="card__text">It calls at every quay, wind and tide allowing.</p></article>`;
+  const nested = (levels: number, name: string) =>
+    `<section class="deep"><h2>${name}</h2>${'<div>'.repeat(levels)}${card(name)}${card(`Old ${name}`)}${'</div>'.repeat(levels)}</section>`;
+  for (const levels of [20, 900]) {
+    const body = nested(levels, 'Tern') + nested(levels, 'Gull');
+    const { findings } = surveyed({ 'a.html': body, 'b.html': body });
+    const places = findings.filter(({ name }) => name.includes('card'));
+    expect(places.map(({ occurrences }) => occurrences.length)).toEqual([8]);
+    expect(findings.some(({ occurrences: [first] }) => first!.element.tag === 'section')).toBe(levels === 20);
+  }
+});
+
 describe('what is recommended', () => {
   const words = ['tide', 'quay', 'gull', 'rope', 'bell', 'lamp', 'pier', 'sail', 'salt', 'deck', 'stern', 'wind'];
   const prose = (i: number, tags: string[]) =>
