@@ -301,27 +301,29 @@ function memberOf(places: number[], runs: ReadonlyMap<number, Choice>): Choice |
 
 /** The chosen one that most places are all that it holds, or that is all that they hold. */
 function twinOf(places: number[], taken: ReadonlyMap<number, Choice>, { parent, size, elements }: Site): Choice | null {
-  let twin: Choice | null = null;
-  let count = 0;
-  const isNearly = (inner: number, outer: number) =>
-    size[inner]! >= NEARLY * size[outer]! || holdsOne(elements[outer]!.children);
-  for (const i of places) {
-    const outer = taken.get(parent[i]!);
-    let found = outer !== undefined && isNearly(i, parent[i]!) ? outer : undefined;
-    for (let at = i + 1; found === undefined && at < i + size[i]!; at += size[at]!)
-      if (taken.has(at) && isNearly(at, i)) found = taken.get(at);
-    if (found === undefined) continue;
-    count++;
-    twin ??= found;
-  }
-  return count > places.length / 2 ? twin : null;
+  const takerInside = (i: number): Choice | undefined => {
+    const least = holdsOne(elements[i]!.children) ? 0 : NEARLY * size[i]!;
+    for (let at = i + 1; at < i + size[i]!; at += size[at]!)
+      if (size[at]! >= least && taken.has(at)) return taken.get(at);
+    return undefined;
+  };
+  const takerAround = (i: number): Choice | undefined => {
+    const around = parent[i]!;
+    const taker = taken.get(around);
+    if (taker === undefined) return undefined;
+    return size[i]! >= NEARLY * size[around]! || holdsOne(elements[around]!.children) ? taker : undefined;
+  };
+  const found = places.flatMap((i) => takerAround(i) ?? takerInside(i) ?? []);
+  return found.length > places.length / 2 ? found[0]! : null;
 }
 
 /** True where one element is all that stands there. */
 function holdsOne(children: readonly { kind: string; value?: string }[]): boolean {
   let elements = 0;
-  for (const child of children)
+  for (const child of children) {
     if (child.kind === 'element') elements++;
-    else if (child.kind === 'text' && child.value!.trim() !== '') return false;
+    // this may be asked for each of thousands of children
+    if (elements > 1 || (child.kind === 'text' && child.value!.trim() !== '')) return false;
+  }
   return elements === 1;
 }

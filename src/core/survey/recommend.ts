@@ -53,6 +53,7 @@ export function recommend(
     options.vocabulary,
   );
   const dropped: Choice[] = [];
+  const writtenOf = writtenOnce(options.keeping);
   // each round leaves places or parts out, so this ends
   for (;;) {
     const composed = composeAll(parts, options);
@@ -62,9 +63,7 @@ export function recommend(
       parts = named(settled, taken, options.vocabulary);
       continue;
     }
-    const write = (part: Part) =>
-      workingOn(part.name, () => writtenFor(part.name, composed.get(part)!, options.keeping));
-    const written = new Map(parts.map((part) => [part, once(() => write(part))]));
+    const written = new Map(parts.map((part) => [part, writtenOf(part.name, composed.get(part)!)]));
     const saved = savingsOf(parts, { composed, spots, written });
     const made = (part: Part) => recommendedFinding(part, { composed, spots, written, saved, isFirst });
     // where components are first made, only a frame or a rest may turn out to be worth less than it was chosen for
@@ -81,6 +80,18 @@ export function recommend(
       options.vocabulary,
     );
   }
+}
+
+/** Writes components, each once as long as it is called the same: what no other one stands in is the same in every round. */
+function writtenOnce(keeping: Generalising['keeping']): (name: string, general: General) => () => Written {
+  const known = new WeakMap<General, { name: string; written: () => Written }>();
+  return (name, general) => {
+    const before = known.get(general);
+    if (before?.name === name) return before.written;
+    const written = once(() => workingOn(name, () => writtenFor(name, general, keeping)));
+    known.set(general, { name, written });
+    return written;
+  };
 }
 
 /** True where lists at places in several folders mean the same, and are spelled otherwise. */
