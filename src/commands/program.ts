@@ -74,6 +74,9 @@ export async function main(args: string[]): Promise<number> {
       return output.isLost ? 2 : Number(process.exitCode ?? 0);
     } catch (error) {
       if (error instanceof CommanderError && error.exitCode === 0) return 0;
+      // a signal ends the program
+      const ended = Number(process.exitCode ?? 0);
+      if (ended > 128) return ended;
       // nothing is printed or written before all is read
       if (error instanceof WrittenMeanwhile && tries < MOST_RUNS) continue;
       // what is wrong with the command line has been told by now

@@ -14,6 +14,13 @@ const BROWSERS = [
   'C:\\Program Files\\Google\\Chrome\\Application\\chrome.exe',
 ];
 
+/** Signals that end the program and its browser, with the exit status that shells give them. */
+const SIGNALS = [
+  ['SIGHUP', 129],
+  ['SIGINT', 130],
+  ['SIGTERM', 143],
+] as const;
+
 /** Starts a browser that is there; whoever starts it closes it. */
 export type LaunchBrowser = () => Promise<Browser>;
 
@@ -31,6 +38,8 @@ export function findBrowser(wanted: string): LaunchBrowser {
     });
   return async () => {
     const { chromium } = await import('playwright-core');
+    // at a signal the browser is closed, which whoever asks it something takes for an error: the status tells that it is none
+    for (const [signal, status] of SIGNALS) process.once(signal, () => (process.exitCode = status));
     return chromium.launch({
       executablePath,
       // pictures that move stand at their first frame
