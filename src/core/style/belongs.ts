@@ -171,9 +171,9 @@ export function otherwise(
   isAsked: (selector: Selector) => boolean = () => true,
 ): void {
   for (const [element, level] of elements)
-    for (const candidate of positionalFor(on.index, element)) {
+    for (const candidate of positionalFor(on.index, element, level)) {
       const { unit } = candidate.rule;
-      if (candidate.selector.levels < level || units.has(unit) || !isAsked(candidate.selector)) continue;
+      if (units.has(unit) || !isAsked(candidate.selector)) continue;
       if (on.matched.get(element)!.includes(candidate) !== matches(candidate.selector, element)) units.add(unit);
     }
 }

@@ -11,6 +11,33 @@ export interface Subject {
   denied: string[];
   /** attributes of which it must have a value, in lower case */
   values: [name: string, value: string][];
+  /** what it asks of its `class` and `id` beside names */
+  tests: AttributeTest[];
+}
+
+/** What an attribute selector asks of the value of an attribute. */
+export interface AttributeTest {
+  name: string;
+  /** `=`, `^=` and so on; null where it has only to be there */
+  matcher: string | null;
+  value: string;
+}
+
+/** True where a value is what is asked for. @param own undefined where there is no such attribute */
+export function meets({ matcher, value }: AttributeTest, own: string | undefined): boolean {
+  if (own === undefined) return false;
+  switch (matcher) {
+    case '=':
+      return own === value;
+    case '^=':
+      return value !== '' && own.startsWith(value);
+    case '$=':
+      return value !== '' && own.endsWith(value);
+    case '*=':
+      return value !== '' && own.includes(value);
+    default:
+      return true;
+  }
 }
 
 export interface Compound {
@@ -22,6 +49,10 @@ export interface Compound {
   denied: string[];
   /** attributes of which it must have a value */
   values: [name: string, value: string][];
+  /** what it asks of its `class` and `id` beside names */
+  tests: AttributeTest[];
+  /** attributes that it must have */
+  attributes: string[];
   keys: string[] | null;
   /** whether it depends on where its element stands, or on where others do */
   place: 'none' | 'own' | 'any';
@@ -55,7 +86,7 @@ export function plainOf(compounds: readonly Compound[]): { within: string | null
   return isWithin ? { within: name! } : null;
 }
 
-export function subjectOf({ names, denied, values }: Compound): Subject {
+export function subjectOf({ names, denied, values, tests }: Compound): Subject {
   const id = names.find((name) => name.startsWith('#')) ?? null;
-  return { tag: names.find((name) => /^[^.#]/.test(name)) ?? null, id, names, denied, values };
+  return { tag: names.find((name) => /^[^.#]/.test(name)) ?? null, id, names, denied, values, tests };
 }

@@ -7,6 +7,7 @@ import { matcherOf } from '../page/select.js';
 import type { Page } from '../page/parse.js';
 import { attrOf, classWords, type Element, elementsOf } from '../page/tree.js';
 import { type Cascade, cascadeOf, type SheetReader, type SheetUse } from './cascade.js';
+import { type AttributeTest, meets } from './compound.js';
 import type { Selector } from './selector.js';
 import type { StyleRule } from './sheet.js';
 
@@ -39,7 +40,7 @@ export interface RuleIndex {
   byChain: Map<string, Chain>;
 }
 
-/** Elements of one tag, with the same classes and id. */
+/** Elements of one tag, with the same classes and id, and the same of those attributes that selectors ask for. */
 interface Named {
   /** number among all of the index */
   number: number;
@@ -63,8 +64,8 @@ interface Chain {
   matched: readonly Candidate[];
   /** those that may match, as more than names decides */
   others: Candidate[];
-  /** those that may match and depend on where an element stands */
-  positional: Candidate[];
+  /** those that may match and depend on where an element stands, or what is around it so many levels up or more */
+  positional: (level: number) => readonly Candidate[];
 }
 
 /** The index as one page needs it. */
@@ -151,15 +152,18 @@ function namesOf(element: Element): string[] {
 
 /** Elements that are called like this one. */
 function namedLike(element: Element, index: RuleIndex): Named {
-  const { byNames, any } = index;
+  const { byNames, byKey, any } = index;
   const { tag } = element;
-  const key = [tag, attrOf(element, 'id'), attrOf(element, 'class')].join('\0');
+  let attributes = '';
+  for (const { name } of element.attrs) if (byKey.has(`[${name}]`)) attributes += ` [${name}]`;
+  const key = [tag, attrOf(element, 'id'), attrOf(element, 'class'), attributes].join('\0');
   let found = byNames.get(key);
   if (found === undefined) {
     const names = namesOf(element);
-    const keyed = [tag.toLowerCase(), ...names].flatMap((name) => candidatesUnder(name, index));
+    const keys = [tag.toLowerCase(), ...names, ...attributes.split(' ').slice(1)];
+    const keyed = keys.flatMap((name) => candidatesUnder(name, index));
     const all = [...new Set([...any, ...keyed])].sort(inOrder);
-    byNames.set(key, (found = { number: byNames.size, tag, names, ...byPlace(all, tag, names) }));
+    byNames.set(key, (found = { number: byNames.size, tag, names, ...byPlace(all, element, names) }));
   }
   return found;
 }
@@ -167,11 +171,19 @@ function namedLike(element: Element, index: RuleIndex): Named {
 /** What may match elements of these names, by these alone or depending on more. */
 function byPlace(
   all: readonly Candidate[],
-  tag: string,
+  element: Element,
   names: readonly string[],
 ): Pick<Named, 'anywhere' | 'somewhere'> {
-  const has = (name: string) => (/^[.#]/.test(name) ? names.includes(name) : name === tag.toLowerCase());
-  const able = all.filter(({ selector: { plain, subject } }) => plain === null || subject.names.every(has));
+  const tag = element.tag.toLowerCase();
+  const has = (name: string) => (/^[.#]/.test(name) ? names.includes(name) : name === tag);
+  const isMetBy = (test: AttributeTest) => {
+    const value = attrOf(element, test.name);
+    // what a placeholder adds is not known
+    return value?.includes('{{') === true || meets(test, value);
+  };
+  const able = all.filter(
+    ({ selector: { plain, subject } }) => subject.tests.every(isMetBy) && (plain === null || subject.names.every(has)),
+  );
   const isAnywhere = ({ selector }: Candidate) => selector.byNames && selector.plain?.within === null;
   return { anywhere: able.filter(isAnywhere), somewhere: able.filter((candidate) => !isAnywhere(candidate)) };
 }
@@ -207,7 +219,7 @@ function chainOf(element: Element, around: Chain | undefined, index: RuleIndex):
       names,
       matched: met.length === 0 ? anywhere : [...anywhere, ...met].sort(inOrder),
       others: here.filter(({ selector }) => !selector.byNames),
-      positional: here.filter(({ selector }) => selector.positional),
+      positional: byLevel(here.filter(({ selector }) => selector.positional)),
     };
     index.byChain.set(key, found);
   }
@@ -221,19 +233,37 @@ function isMet(selector: Selector, element: Element, around: Chain | undefined):
   return plain.within === null || around?.names.has(plain.within) === true;
 }
 
-/** What may match an element depending on where it stands, in order; while a change is tried, it may have another tag. */
-export function positionalFor({ index, chains }: PageIndex, element: Element): readonly Candidate[] {
+/** Those of the candidates that depend on places so many levels up or more, looked for once. */
+function byLevel(candidates: readonly Candidate[]): Chain['positional'] {
+  if (candidates.length === 0) return NOTHING;
+  const known = [candidates];
+  return (level) => (known[level] ??= candidates.filter(({ selector }) => selector.levels >= level));
+}
+
+const NOTHING = (): readonly Candidate[] => [];
+
+/**
+ * What may match an element depending on where it stands, in order; while a change is tried, it may have another tag.
+ * @param level how many levels above the element something changes
+ */
+export function positionalFor({ index, chains }: PageIndex, element: Element, level: number): readonly Candidate[] {
   const chain = chains.get(element);
-  if (chain?.named.tag === element.tag) return chain.positional;
-  return namedLike(element, index).somewhere.filter(({ selector }) => selector.positional);
+  if (chain?.named.tag === element.tag) return chain.positional(level);
+  return namedLike(element, index).somewhere.filter(
+    ({ selector: { positional, levels } }) => positional && levels >= level,
+  );
 }
 
 /** All candidates that match an element, in order: one of the page as it was read, or one that is tried in it. */
 export function matching({ index, chains }: PageIndex, element: Element): readonly Candidate[] {
   const chain = chains.get(element);
   if (chain !== undefined) return withMatching(chain.matched, chain.others, element);
-  const { anywhere, somewhere } = namedLike(element, index);
-  return withMatching(anywhere, somewhere, element);
+  const { anywhere, somewhere, names } = namedLike(element, index);
+  const around = element.parent?.kind === 'element' ? chains.get(element.parent) : undefined;
+  if (around === undefined) return withMatching(anywhere, somewhere, element);
+  const isNamed = (name: string) => around.names.has(name) || names.includes(name);
+  const here = somewhere.filter(({ selector }) => selector.above.every(isNamed));
+  return withMatching(anywhere, here, element);
 }
 
 /** Candidates that match, with those of others that match this element, in order. */

@@ -22,7 +22,7 @@ export interface Selector {
   exact: boolean;
   /** a part that a browser may not know, and then drops the whole rule; null for none */
   doubtful: string | null;
-  /** `.class`, `#id` or `tag` of the rightmost compound, one of which an element has; null for any element */
+  /** `.class`, `#id`, `tag` or `[attribute]` of the rightmost compound, one of which an element has; null for any element */
   keys: string[] | null;
   subject: Subject;
   /** names that the element or those around it must have: `.class`, `#id` */
@@ -193,7 +193,8 @@ function meet(reading: Reading, around: Around): void {
 function compoundsOf(node: SelectorNode, reading: Reading, outer: boolean): Compound[] {
   const compounds: Compound[] = [];
   const fresh = (combinator: string): Compound => ({
-    ...{ combinator, text: '', names: [], denied: [], values: [], keys: null, place: 'none' as const, isPlain: true },
+    ...{ combinator, text: '', names: [], denied: [], values: [], tests: [], attributes: [] },
+    ...{ keys: null, place: 'none' as const, isPlain: true },
   });
   let now: Compound | null = null;
   for (const part of node.children.toArray()) {
@@ -215,7 +216,9 @@ function compoundsOf(node: SelectorNode, reading: Reading, outer: boolean): Comp
     // an id or a class tells more than a tag
     const best = each.names.find((name) => name.startsWith('#')) ?? each.names.find((name) => name.startsWith('.'));
     const key = best ?? each.names[0];
-    each.keys = key === undefined ? each.keys : [key];
+    const [attribute] = each.attributes;
+    if (key !== undefined) each.keys = [key];
+    else if (attribute !== undefined) each.keys ??= [`[${attribute}]`];
   }
   return compounds;
 }
@@ -246,7 +249,7 @@ function simple(part: CssNode, now: Compound, reading: Reading, outer: boolean):
     case 'AttributeSelector':
       now.text += csstree.generate(part);
       now.isPlain = false;
-      reading.byNames = false;
+      attribute(part, now, reading);
       if (part.matcher === '=' && part.value !== null)
         now.values.push([part.name.name.toLowerCase(), valueOf(part.value).toLowerCase()]);
       count([0, 1, 0]);
@@ -276,6 +279,16 @@ function simple(part: CssNode, now: Compound, reading: Reading, outer: boolean):
     default:
       reading.exact = false;
   }
+}
+
+/** What an attribute selector asks for: of `class` and `id` names tell, as of no others. */
+function attribute({ name, matcher, value, flags }: csstree.AttributeSelector, now: Compound, reading: Reading): void {
+  const own = name.name.toLowerCase();
+  const isNamed = own === 'class' || own === 'id';
+  if (!isNamed || flags !== null) reading.byNames = false;
+  if (!/^[\w-]+$/.test(own)) return;
+  now.attributes.push(own);
+  if (isNamed && flags === null) now.tests.push({ name: own, matcher, value: value === null ? '' : valueOf(value) });
 }
 
 /** The value that an attribute selector asks for. */
