@@ -249,10 +249,11 @@ export function atOnce(elements: Iterable<Element>): [Element, number][] {
   return Array.from(elements, (element) => [element, 0]);
 }
 
-/** Elements that may be dressed otherwise when something changes at these places, and how many levels below it they stand. */
+/**
+ * Elements that may be dressed otherwise when something changes at these places, and how many levels below it they stand:
+ * `Infinity` for those that only rules with `:has()` may dress otherwise, which look from anywhere.
+ */
 export function nearTo(on: DressedPage, places: Instance[]): Iterable<readonly [Element, number]> {
-  // only `:has()` looks from further away than the parent
-  if (on.index.index.looksDown) return atOnce(on.elements);
   const levels = new Map<Element, number>();
   const visit = (parent: Parent, level: number): void => {
     for (const child of parent.children)
@@ -265,6 +266,8 @@ export function nearTo(on: DressedPage, places: Instance[]): Iterable<readonly [
     if (parent.kind === 'element') levels.set(parent, 0);
     visit(parent, 0);
   }
+  if (on.index.index.looksDown)
+    for (const element of on.elements) if (!levels.has(element)) levels.set(element, Infinity);
   return levels;
 }
 

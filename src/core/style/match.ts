@@ -236,8 +236,12 @@ function isMet(selector: Selector, element: Element, around: Chain | undefined):
 /** Those of the candidates that depend on places so many levels up or more, looked for once. */
 function byLevel(candidates: readonly Candidate[]): Chain['positional'] {
   if (candidates.length === 0) return NOTHING;
-  const known = [candidates];
-  return (level) => (known[level] ??= candidates.filter(({ selector }) => selector.levels >= level));
+  const known = new Map([[0, candidates]]);
+  return (level) => {
+    let found = known.get(level);
+    if (found === undefined) known.set(level, (found = candidates.filter(({ selector }) => selector.levels >= level)));
+    return found;
+  };
 }
 
 const NOTHING = (): readonly Candidate[] => [];

@@ -5,7 +5,7 @@
 import { parsePage } from '../../page/parse.js';
 import type { Element, Parent } from '../../page/tree.js';
 import { placeText } from '../../errors.js';
-import { atOnce, nearTo, otherwise, wrapped } from '../../style/belongs.js';
+import { nearTo, otherwise, wrapped } from '../../style/belongs.js';
 import type { SheetReader } from '../../style/cascade.js';
 import { dress, type Dressed, type DressedPage, type Instance, instancesOf } from '../../style/dress.js';
 import { matches, matching, matchPage } from '../../style/match.js';
@@ -169,11 +169,16 @@ function changedInPlace(instances: Instance[], tag: string): Set<Unit> {
     const tags = roots.map((root) => root.tag);
     for (const root of roots) root.tag = tag;
     try {
-      const near = Array.from(nearTo(on, places), ([element]) => element);
-      for (const element of near)
+      // the tag of what is around an element tells from any level above it
+      const near = Array.from(
+        nearTo(on, places),
+        ([element, level]) => [element, level === Infinity ? level : 0] as const,
+      );
+      for (const [element, level] of near)
         for (const { rule, selector } of on.matched.get(element)!)
-          if (selector.byTag && !units.has(rule.unit) && !matches(selector, element)) units.add(rule.unit);
-      otherwise(atOnce(near), on, units, ({ byTag }) => byTag);
+          if (selector.byTag && selector.levels >= level && !units.has(rule.unit) && !matches(selector, element))
+            units.add(rule.unit);
+      otherwise(near, on, units, ({ byTag }) => byTag);
     } finally {
       roots.forEach((root, i) => (root.tag = tags[i]!));
     }
