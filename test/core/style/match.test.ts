@@ -14,7 +14,15 @@ import { cases } from '../../arbitrary/cases.js';
 const numRuns = cases(200);
 const registry = readComponents(components);
 const own = ['[title]', '[class~=a]', '[class^=a]', ':has(.b)', ':not([title])', ':first-of-type'];
-const further = [' [title]', '>[class^="a"]', ' [class$=b]', '~[id]', ' [ID=i]', ' [class="A" i]', ' :is([title],[id^=i])'];
+const further = [
+  ' [title]',
+  '>[class^="a"]',
+  ' [class$=b]',
+  '~[id]',
+  ' [ID=i]',
+  ' [class="A" i]',
+  ' :is([title],[id^=i])',
+];
 const attributes = fc.constantFrom('', '', '', '', '', '', ...own, ...further);
 const rules = fc.array(fc.tuple(selector, attributes), { minLength: 12, maxLength: 24 });
 const bodies = fc.array(fc.tuple(fc.constantFrom('<div>', '<div class="a" title=x>', '<section id=i class=d>'), tree), {
