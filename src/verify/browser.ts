@@ -38,13 +38,18 @@ export function findBrowser(wanted: string): LaunchBrowser {
     });
   return async () => {
     const { chromium } = await import('playwright-core');
-    // at a signal the browser is closed, which whoever asks it something takes for an error: the status tells that it is none
-    for (const [signal, status] of SIGNALS) process.once(signal, () => (process.exitCode = status));
-    return chromium.launch({
+    const browser = await chromium.launch({
       executablePath,
       // pictures that move stand at their first frame
       args: ['--no-sandbox', '--disable-gpu', '--blink-settings=imageAnimationPolicy=2'],
     });
+    // at a signal it is closed, which whoever asks it something takes for an error: the status tells that it is none
+    for (const [signal, status] of SIGNALS) {
+      const end = () => (process.exitCode = status);
+      process.once(signal, end);
+      browser.once('disconnected', () => process.off(signal, end));
+    }
+    return browser;
   };
 }
 
