@@ -74,7 +74,7 @@ export async function main(args: string[]): Promise<number> {
       return output.isLost ? 2 : Number(process.exitCode ?? 0);
     } catch (error) {
       if (error instanceof CommanderError && error.exitCode === 0) return 0;
-      // a signal ends the program
+      // what failed because a signal ends the program is no error to tell of
       const ended = Number(process.exitCode ?? 0);
       if (ended > 128) return ended;
       // nothing is printed or written before all is read

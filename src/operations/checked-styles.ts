@@ -12,7 +12,7 @@ import type { Originals } from '../workspace/originals.js';
 import type { Project } from '../workspace/project.js';
 import type { Stylesheets } from '../workspace/stylesheets.js';
 import type { CheckProblem } from '../workspace/wrong-uses.js';
-import { dressedOtherwise } from './moving.js';
+import { dressingComparer } from './moving.js';
 
 export interface CheckedSheet {
   path: string;
@@ -31,6 +31,12 @@ interface CheckedStyles {
   changed: ReadonlySet<string>;
 }
 
+/** A stylesheet that was written. */
+interface WrittenSheet extends Pick<CheckedSheet, 'path' | 'edited'> {
+  /** tells what differs first on a page; null where the sheet is what it was to the byte */
+  differenceOn: ReturnType<typeof dressingComparer> | null;
+}
+
 /** Checks styles on pages, one after the other: of none anything is held. */
 export interface StyleChecker {
   look: (page: ExpandedPage) => void;
@@ -46,9 +52,7 @@ export function styleChecker({ project, sheets, originals, changed }: CheckedSty
   const { registry } = project;
   const { read, filled } = filledReader(sheets.sources, registry);
   const problems = [...filled.values()].flatMap((each) => each.problems.map(wrongMarker));
-  /** those that were written; one that is not what it was to the byte has what tells whether a page is dressed otherwise */
-  const written: (Pick<CheckedSheet, 'path' | 'edited'> & { otherwise: ReturnType<typeof dressedOtherwise> | null })[] =
-    [];
+  const written: WrittenSheet[] = [];
   for (const [path, { text, ranges }] of filled) {
     const original = originals.of(path);
     if (original === null) continue;
@@ -58,26 +62,26 @@ export function styleChecker({ project, sheets, originals, changed }: CheckedSty
       continue;
     }
     const parts = [path, ...ranges.map(({ component }) => registry.get(component)!.path)];
-    const otherwise = original.text === text ? null : dressedOtherwise(path, original.text, read);
-    written.push({ path, edited: parts.filter((each) => changed.has(each)), otherwise });
+    const differenceOn = original.text === text ? null : dressingComparer(path, original.text, read);
+    written.push({ path, edited: parts.filter((each) => changed.has(each)), differenceOn });
   }
   problems.push(...unplacedStyles(registry, [...filled.values()]));
   const styling = advice ? stylingReader(read, registry.keys()) : null;
   const different = new Map<string, Difference>();
   const look = (expanded: ExpandedPage): void => {
     styling?.look(expanded);
-    const open = written.filter(({ path, otherwise }) => otherwise !== null && !different.has(path));
+    const open = written.filter(({ path, differenceOn }) => differenceOn !== null && !different.has(path));
     if (open.length === 0) return;
     const matched = matchPage(expanded.page, read);
-    for (const { path, otherwise } of open) {
-      const first = otherwise!(matched);
+    for (const { path, differenceOn } of open) {
+      const first = differenceOn!(matched);
       if (first !== null) different.set(path, first);
     }
   };
   const checked = () => ({
-    sheets: written.map(({ path, edited, otherwise }): CheckedSheet => {
+    sheets: written.map(({ path, edited, differenceOn }): CheckedSheet => {
       const first = different.get(path) ?? null;
-      return { path, same: otherwise === null ? 'bytes' : first === null ? 'cascade' : 'different', first, edited };
+      return { path, same: differenceOn === null ? 'bytes' : first === null ? 'cascade' : 'different', first, edited };
     }),
     problems: styling === null ? problems : [...problems, ...dependingRules(registry, styling.styling())],
   });

@@ -114,15 +114,15 @@ export function originOf(
 
 /** Whether a sheet as it was dresses some page otherwise than the sheets do `now`. */
 function dressesOtherwise(pages: readonly ExtendedPage[], path: string, first: string, now: SheetReader): boolean {
-  const otherwise = dressedOtherwise(path, first, now);
-  return pages.some(({ page }) => otherwise(matchPage(page, now)) !== null);
+  const differenceOn = dressingComparer(path, first, now);
+  return pages.some(({ page }) => differenceOn(matchPage(page, now)) !== null);
 }
 
 /**
  * Compares how a sheet as it was dresses pages with how the sheets do `now`.
  * @returns tells of one page after the other, matched as they are now, what differs first on it, or null
  */
-export function dressedOtherwise(
+export function dressingComparer(
   path: string,
   first: string,
   now: SheetReader,

@@ -59,8 +59,8 @@ export function cutApart(one: string, other: string, width: number): [string, st
   while (same < one.length && one[same] === other[same]) same++;
   const areWhole = widthOf(one) <= width && widthOf(other) <= width;
   if (areWhole || widthOf(one.slice(0, same)) <= width / 2) return [cut(one, width), cut(other, width)];
-  const word = /[^\s/]*$/.exec(one.slice(0, same))!.index;
-  const from = Math.max(word, same - BEFORE);
+  const near = Math.max(0, same - BEFORE);
+  const from = near + /[^\s/]*$/.exec(one.slice(near, same))!.index;
   // half of a pair of units is no character
   const start = /[\uDC00-\uDFFF]/.test(one[from] ?? '') ? from - 1 : from;
   return [cut(`…${one.slice(start)}`, width), cut(`…${other.slice(start)}`, width)];

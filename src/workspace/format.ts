@@ -42,8 +42,8 @@ export function formatterFor(folder: string, trust: boolean): Formatter {
       const formatted = await format(text, { ...config, ...parser, plugins, filepath });
       return { text: formatted, ignored: isWhole ? null : file, tooDeep: false };
     } catch (error) {
-      // what the stack has no room for
-      if (error instanceof RangeError) return { text, ignored: null, tooDeep: true };
+      if (error instanceof RangeError && /call stack/i.test(error.message))
+        return { text, ignored: null, tooDeep: true };
       throw new Problem(`${path} cannot be formatted: ${(error as Error).message.split('\n')[0]!}`, {
         hint: 'a configuration of Prettier that stands above the output folder may be wrong',
       });

@@ -166,6 +166,9 @@ function readUtf8(root: string, path: string): SourceFile | Unreadable {
   return 'why' in file || file.exact ? file : readSource(root, path);
 }
 
+/** What was read, as far as pages are parsed of it. */
+type ReadPages = Pick<LoadedPages, 'pages' | 'files' | 'unreadable'>;
+
 /** Is told how many pages are done. */
 type Tick = (done: number, all: number) => void;
 
@@ -218,10 +221,7 @@ export async function readPages(project: Project, cwd: string, args: string[]): 
  * Parses pages that were read, one after the other, so that each can be let go before the next one is made. Those that cannot be
  * parsed are put among the unreadable ones.
  */
-export function* parsedPages(
-  { pages, files, unreadable }: Pick<LoadedPages, 'pages' | 'files' | 'unreadable'>,
-  tick?: Tick,
-): Generator<Page> {
+export function* parsedPages({ pages, files, unreadable }: ReadPages, tick?: Tick): Generator<Page> {
   for (const [i, page] of pages.entries()) {
     tick?.(i, pages.length);
     try {
@@ -238,7 +238,7 @@ export function* parsedPages(
 }
 
 /** The same, of which the tree of each is let go when the next one is asked for. */
-export function* eachPage(loaded: Parameters<typeof parsedPages>[0], tick?: Tick): Generator<Page> {
+export function* eachPage(loaded: ReadPages, tick?: Tick): Generator<Page> {
   for (const page of parsedPages(loaded, tick)) {
     yield page;
     page.release?.();

@@ -300,7 +300,7 @@ function scopeOf(part: UsePart, component: Component, frame: Frame, state: State
   const given = new Map(part.attributes.map((attribute) => [attribute.name, attribute]));
   const tell = (kind: UseProblem['kind'], message: string, offset: number) =>
     state.result.problems.push({ kind, message, place: placeAt(frame.holder, offset) });
-  for (const [camelName, prop] of component.ownProps) {
+  for (const [variable, prop] of component.ownProps) {
     const attribute = given.get(prop.name);
     given.delete(prop.name);
     const list = part.lists.get(prop.name);
@@ -331,7 +331,7 @@ function scopeOf(part: UsePart, component: Component, frame: Frame, state: State
         `${prop.name}="${shownValue(value.value)}" is no choice: ${suggestion(value.value, prop.choices, 'its choices')}`,
         part.element.start,
       );
-    scope.set(camelName, value);
+    scope.set(variable, value);
   }
   for (const { name, offset } of given.values()) {
     if (name === 'slot') continue;

@@ -95,10 +95,10 @@ function rootsOf(extents: readonly Extent[], elements: readonly Element[]): numb
 }
 
 function propsOf(component: Component, { values }: Extent): InstanceProp[] {
-  return Array.from(component.ownProps, ([camelName, prop]) => ({
+  return Array.from(component.ownProps, ([variable, prop]) => ({
     name: prop.name,
     type: prop.type,
-    value: textOf(values.get(camelName) ?? null),
+    value: textOf(values.get(variable) ?? null),
     default: prop.default?.value ?? null,
   }));
 }

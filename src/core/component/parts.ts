@@ -164,7 +164,7 @@ export function compile(nodes: Child[], start: number, end: number, context: Com
     } else if (/[\n\r]/.test(raw)) copyVerbatim(from, from + raw.length);
   };
 
-  /** Where the node stands that is being visited. */
+  /** Where the node stands that is being visited; all of one shape, as many as there are. */
   const here = (): Compiling => ({ page, template, isComponent, staying, poured, deeper, base, shows, within });
 
   const visit = (node: Child): void => {

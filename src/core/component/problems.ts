@@ -70,7 +70,7 @@ type Scope = ReadonlyMap<string, Meaning>;
 export function templateProblems(registry: Registry): UseProblem[] {
   return [...registry.values()].flatMap((component) => {
     const { ownProps, props } = component;
-    const scope = new Map(Array.from(ownProps, ([camelName, prop]) => [camelName, meaningOf(prop, props)]));
+    const scope = new Map(Array.from(ownProps, ([variable, prop]) => [variable, meaningOf(prop, props)]));
     return workingOn(component.path, () => problemsIn(component.parts, scope, component));
   });
 }

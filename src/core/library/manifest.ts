@@ -78,30 +78,25 @@ export function manifestText(modules: readonly ElementModule[]): string {
 export function sourceManifest(registry: Registry, way: string): string {
   const components = [...registry.values()].sort((a, b) => (a.name < b.name ? -1 : 1));
   return manifestText(
-    components.map(({ name, path, about, props, slots }) => ({
+    components.map(({ name, path, about, props, ownProps, slots }) => ({
       path: way + path,
       tag: name,
       className: name,
       about,
       details: {
-        attributes: props
-          .filter(isAttribute)
+        attributes: [...ownProps.values()]
+          .filter(({ type }) => type !== 'list')
           .map((prop) => described(prop, typeText(prop), prop.default?.value ?? null)),
       },
       slots: [
         ...[...slots].sort().map((slot) => ({ name: slot })),
         // a list is given as JSON in a place of its own
-        ...props
-          .filter(({ type, name: prop }) => type === 'list' && !prop.includes('.'))
+        ...[...ownProps.values()]
+          .filter(({ type }) => type === 'list')
           .map((list) => ({ name: list.name, description: listText(list, props) })),
       ],
     })),
   );
-}
-
-/** Whether a prop is given as an attribute: no list is, and no field of one. */
-function isAttribute({ name, type }: Prop): boolean {
-  return type !== 'list' && !name.includes('.');
 }
 
 function typeText(prop: Prop): string {

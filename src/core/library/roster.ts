@@ -70,12 +70,14 @@ export function rosterOf(
     for (const name of partsOf(page)) addTo(pathsOf, name, page.path);
     for (const { name } of usesInPage(page, registry)) inPages.set(name, (inPages.get(name) ?? 0) + 1);
   }
-  const all = [...registry.values()];
-  const inTemplates = all.flatMap((component) => usesInTemplate(component, registry));
-  return all
+  /** for each component the names of those whose templates use it, once a use */
+  const usersOf = new Map<string, string[]>();
+  for (const user of registry.values())
+    for (const { name } of usesInTemplate(user, registry)) addTo(usersOf, name, user.name);
+  return [...registry.values()]
     .sort((a, b) => (a.name < b.name ? -1 : 1))
     .map((component) => {
-      const users = inTemplates.flatMap(({ name, holder }) => (name === component.name ? holder.component!.name : []));
+      const users = usersOf.get(component.name) ?? [];
       return {
         component,
         uses: { inPages: inPages.get(component.name) ?? 0, inComponents: users.length },

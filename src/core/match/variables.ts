@@ -76,9 +76,9 @@ export interface Frame {
 
 export function frameOf(component: Component, outer: Scope | null): Frame {
   const variables = new Map<string, Variable>();
-  for (const [camelName, prop] of component.ownProps) {
+  for (const [variable, prop] of component.ownProps) {
     const fields = prop.type === 'list' ? fieldsIn(component, prop) : null;
-    variables.set(camelName, new Variable(prop, fields));
+    variables.set(variable, new Variable(prop, fields));
   }
   return { component, folder: folderOf(component.path), variables, outer };
 }

@@ -51,8 +51,6 @@ export interface Compound {
   values: [name: string, value: string][];
   /** what it asks of its `class` and `id` beside names */
   tests: AttributeTest[];
-  /** attributes that it must have */
-  attributes: string[];
   keys: string[] | null;
   /** whether it depends on where its element stands, or on where others do */
   place: 'none' | 'own' | 'any';

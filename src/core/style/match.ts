@@ -32,6 +32,8 @@ export interface RuleIndex {
   number: number;
   /** by key: those that were asked for are read */
   byKey: Map<string, { unread: Unread[]; read: Candidate[] }>;
+  /** those attributes among the keys, by name */
+  attributes: ReadonlySet<string>;
   any: readonly Candidate[];
   /** some selector has `:has()`, and so looks at what is below */
   looksDown: boolean;
@@ -114,7 +116,8 @@ function build(uses: SheetUse[], number: number): RuleIndex {
         for (const key of new Set(selector.keys)) under(key).read.push(candidate);
       }
     }
-  return { number, byKey, any, looksDown, byNames: new Map(), byChain: new Map() };
+  const attributes = new Set([...byKey.keys()].flatMap((key) => /^\[(.*)\]$/.exec(key)?.[1] ?? []));
+  return { number, byKey, attributes, any, looksDown, byNames: new Map(), byChain: new Map() };
 }
 
 /** What may match elements with a key, in no order. */
@@ -152,15 +155,14 @@ function namesOf(element: Element): string[] {
 
 /** Elements that are called like this one. */
 function namedLike(element: Element, index: RuleIndex): Named {
-  const { byNames, byKey, any } = index;
+  const { byNames, any } = index;
   const { tag } = element;
-  let attributes = '';
-  for (const { name } of element.attrs) if (byKey.has(`[${name}]`)) attributes += ` [${name}]`;
-  const key = [tag, attrOf(element, 'id'), attrOf(element, 'class'), attributes].join('\0');
+  const asked = element.attrs.flatMap(({ name }) => (index.attributes.has(name) ? `[${name}]` : []));
+  const key = [tag, attrOf(element, 'id'), attrOf(element, 'class'), ...asked].join('\0');
   let found = byNames.get(key);
   if (found === undefined) {
     const names = namesOf(element);
-    const keys = [tag.toLowerCase(), ...names, ...attributes.split(' ').slice(1)];
+    const keys = [tag.toLowerCase(), ...names, ...asked];
     const keyed = keys.flatMap((name) => candidatesUnder(name, index));
     const all = [...new Set([...any, ...keyed])].sort(inOrder);
     byNames.set(key, (found = { number: byNames.size, tag, names, ...byPlace(all, element, names) }));

@@ -193,7 +193,7 @@ function meet(reading: Reading, around: Around): void {
 function compoundsOf(node: SelectorNode, reading: Reading, outer: boolean): Compound[] {
   const compounds: Compound[] = [];
   const fresh = (combinator: string): Compound => ({
-    ...{ combinator, text: '', names: [], denied: [], values: [], tests: [], attributes: [] },
+    ...{ combinator, text: '', names: [], denied: [], values: [], tests: [] },
     ...{ keys: null, place: 'none' as const, isPlain: true },
   });
   let now: Compound | null = null;
@@ -216,9 +216,7 @@ function compoundsOf(node: SelectorNode, reading: Reading, outer: boolean): Comp
     // an id or a class tells more than a tag
     const best = each.names.find((name) => name.startsWith('#')) ?? each.names.find((name) => name.startsWith('.'));
     const key = best ?? each.names[0];
-    const [attribute] = each.attributes;
-    if (key !== undefined) each.keys = [key];
-    else if (attribute !== undefined) each.keys ??= [`[${attribute}]`];
+    each.keys = key === undefined ? each.keys : [key];
   }
   return compounds;
 }
@@ -287,7 +285,7 @@ function attribute({ name, matcher, value, flags }: csstree.AttributeSelector, n
   const isNamed = own === 'class' || own === 'id';
   if (!isNamed || flags !== null) reading.byNames = false;
   if (!/^[\w-]+$/.test(own)) return;
-  now.attributes.push(own);
+  now.keys ??= [`[${own}]`];
   if (isNamed && flags === null) now.tests.push({ name: own, matcher, value: value === null ? '' : valueOf(value) });
 }
 
