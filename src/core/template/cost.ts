@@ -3,8 +3,8 @@
  * what people must understand. What aligns, groups, chooses and shows asks here.
  */
 import type { Child, Element } from '../page/tree.js';
-import { isSpaceText } from '../page/space.js';
-import { type Hole, type Pattern, rawOf, type Run } from './pattern.js';
+import { type Hole, type Pattern, rawOf, type Run, tagOf } from './pattern.js';
+import { isSpace } from './kinds.js';
 import { saySame, VectorMap } from './vectors.js';
 
 /** Bytes for each thing that a component has beyond its markup, with the reason. */
@@ -36,9 +36,6 @@ export const PRICE = {
   /** a value that stands in a second place */
   again: 10,
 } as const;
-
-/** So many elements are content of a kind of its own. */
-const RICH = 3;
 
 /** Bytes of a part that is small wherever it stands. */
 const SHORT = 100;
@@ -92,28 +89,7 @@ export function costOfRuns(runs: Run[], { paid, widen }: Paying): number {
     bytes += price + Math.min(times, presence.length - times) * PRICE.given;
     here.ways.add(way);
   }
-  return bytes + kindsTooMany(runs) * PRICE.kind;
-}
-
-/**
- * How many kinds of content there are too many, where each occurrence has exactly one of the runs: beyond the second one,
- * and the second one too where both are more than a line of something.
- */
-function kindsTooMany(all: Run[]): number {
-  const runs = all.filter(({ patterns }) => !patterns.every(isSpace));
-  const counts = runs[0]?.presence.map((_, i) => runs.filter(({ presence }) => presence[i]).length);
-  if (!counts?.every((count) => count === 1)) return 0;
-  const isRich = ({ patterns }: Run) => patterns.reduce((sum, pattern) => sum + elementsIn(pattern), 0) >= RICH;
-  return Math.max(runs.length === 2 && runs.every(isRich) ? 1 : 0, runs.length - 2);
-}
-
-function elementsIn(pattern: Pattern): number {
-  if (pattern.kind !== 'element') return 0;
-  return pattern.children.reduce((sum, child) => sum + elementsIn(child), 1);
-}
-
-function isSpace({ kind, nodes }: Pattern): boolean {
-  return kind === 'text' && isSpaceText(nodes.find((node) => node !== null));
+  return bytes;
 }
 
 /** Bytes for the tags of so many parts of one parent that come and go: each further one costs more. */
@@ -169,11 +145,6 @@ function longest<T>(nodes: (T | null)[], lengthOfOne: (node: T) => number): numb
   let most = 0;
   for (const node of nodes) if (node !== null) most = Math.max(most, lengthOfOne(node));
   return most;
-}
-
-function tagOf({ nodes }: Pattern): string | undefined {
-  const elements: (Child | null)[] = nodes;
-  return elements.find((node): node is Element => node?.kind === 'element')?.tag;
 }
 
 function holdsText(pattern: Pattern): boolean {

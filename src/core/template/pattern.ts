@@ -218,6 +218,12 @@ export function runsOf({ nodes, children }: ElementPattern): Run[] {
   return runs;
 }
 
+/** The tag of what stands at a pattern's place; undefined where that is no element. */
+export function tagOf({ nodes }: Pattern): string | undefined {
+  const elements: (Child | null)[] = nodes;
+  return elements.find((node): node is Element => node?.kind === 'element')?.tag;
+}
+
 /** The source range of what stands at a pattern's place; null where there is nothing. */
 export function rangeAt(pattern: Pattern, i: number): [start: number, end: number] | null {
   if (pattern.kind === 'slot') return pattern.ranges[i] ?? null;

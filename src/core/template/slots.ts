@@ -8,9 +8,10 @@ import { isPreformatted } from '../page/same.js';
 import { isSameButForSpace, isSpaceText } from '../page/space.js';
 import { type Child, type Element, HTML, type Parent } from '../page/tree.js';
 import { type Column, isContainer, isPartial, isSpaceColumn } from './align.js';
-import { costOfRuns, costOfSlot, type Paying } from './cost.js';
+import { costOfRuns, costOfSlot, type Paying, PRICE } from './cost.js';
 import { takesSlot } from './form.js';
 import type { Aligning } from './holes.js';
+import { kindsTooMany } from './kinds.js';
 import { type ElementPattern, firstOf, type Pattern, runsOf, type SlotPattern } from './pattern.js';
 
 /** What costs are counted with. */
@@ -21,8 +22,14 @@ export interface Costing extends Paying, Aligning {
 
 /** Bytes for the children of `parent` when they are written so. */
 export function costOfAll(parent: ElementPattern, children: Pattern[], costing: Costing): number {
-  const parts = costOfRuns(runsOf({ ...parent, children }), costing);
+  const pattern = { ...parent, children };
+  const parts = costOfRuns(runsOf(pattern), costing) + kindsTooMany(pattern) * PRICE.kind;
   return children.reduce((sum, child) => sum + costing.costs.get(child)!, parts);
+}
+
+/** True for children that do not differ in kind among the elements. */
+export function isOfOneKind(parent: ElementPattern, children: Pattern[]): boolean {
+  return kindsTooMany({ ...parent, children }) === 0;
 }
 
 /** True for nodes that can be written where they stand: text that comes and goes cannot, nor what does so outside HTML. */
@@ -54,7 +61,8 @@ export function written(
   const first = firstOf(nodes);
   const partial = columns.map((column) => column.kind === 'node' && isPartial(column, nodes));
   const bad = columns.map((column, i) => patterns[i] === null || (column.kind === 'node' && !canStay(column, nodes)));
-  if (!takesSlot(first)) return bad.includes(true) ? null : (patterns as Pattern[]);
+  const isWritable = () => !bad.includes(true) && isOfOneKind(pattern, patterns as Pattern[]);
+  if (!takesSlot(first)) return isWritable() ? (patterns as Pattern[]) : null;
   const running =
     columns.some((column, i) => partial[i]! && hasText(column)) || isRunning(patterns.filter((each) => each !== null));
   const loose = columns.map((column, i) => bad[i]! || partial[i]! || column.kind === 'star');
@@ -65,7 +73,7 @@ export function written(
   if (!loose.includes(true)) return patterns as Pattern[];
   // what may hold nothing but items is a list of them wherever they are alike
   const listed = isContainer(first) && patterns.some((each) => each?.kind === 'list');
-  if (listed && !bad.includes(true)) return patterns as Pattern[];
+  if (listed && isWritable()) return patterns as Pattern[];
   const costOfWay = (way: Pattern[]) => costOfAll(pattern, way, costing);
   // each stretch by itself, from the last one so that what stands before keeps its number
   let each: (Pattern | null)[] = patterns;

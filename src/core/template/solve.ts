@@ -28,7 +28,7 @@ import {
   PRICE,
 } from './cost.js';
 import { takesSlot } from './form.js';
-import { canStay, type Costing, costOfAll, written } from './slots.js';
+import { canStay, type Costing, costOfAll, isOfOneKind, written } from './slots.js';
 import { attributeHoles, textHole } from './holes.js';
 import { inTemplates } from './placeholders.js';
 import {
@@ -234,8 +234,11 @@ function solveChildren(pattern: ElementPattern, verbatim: boolean, solver: Solve
     if (columns.some(({ kind }) => kind === 'star')) {
       const way = written(pattern, columns, solved(columns), solver);
       // what may hold nothing but items is a list of them wherever they are alike
-      const lists = way?.some(({ kind }) => kind === 'list') && !way.some(({ kind }) => kind === 'slot');
-      if ((lists && isContainer(first)) || columns.some((column) => repeatsParts(column, solver))) return way;
+      const areLists =
+        way?.some(({ kind }) => kind === 'list') &&
+        !way.some(({ kind }) => kind === 'slot') &&
+        isOfOneKind(pattern, way);
+      if ((areLists && isContainer(first)) || columns.some((column) => repeatsParts(column, solver))) return way;
       take(way);
     }
   }
@@ -245,7 +248,7 @@ function solveChildren(pattern: ElementPattern, verbatim: boolean, solver: Solve
   if (!columns.some(({ kind }) => kind === 'star')) return best;
   // every way has all that the children hold, so no list may cost more than all of the best one
   const way = solved(columns, best === null ? Infinity : costOf(best));
-  if (!way.includes(null)) take(way as Pattern[]);
+  if (!way.includes(null) && (takesSlot(first) || isOfOneKind(pattern, way as Pattern[]))) take(way as Pattern[]);
   return best;
 }
 

@@ -67,6 +67,46 @@ describe('lists', () => {
     expect(listed).toBeGreaterThan(cases(60));
   });
 
+  describe('lists beside each other that each place has another one of differ in kind', () => {
+    const crew = (...names: string[]) =>
+      names.map((name) => `<tr class="crew"><td><b>${name}</b></td><td>${filler}</td></tr>`);
+    const fares = (...sums: number[]) =>
+      sums.map((sum) => `<tr class="fare"><td>${sum}</td><td><em>each</em> way</td><td>p</td></tr>`);
+    const total = (sum: number) => `<tr class="total"><th>In all</th><td>${sum}</td><td>p</td></tr>`;
+    const panel = (rows: string[]) =>
+      `<section class="panel"><h2>Of this week</h2>\n<div><table><thead><tr><th>Quay</th></tr></thead>\n  <tbody>\n${rows.map((row) => `    ${row}\n`).join('')}  </tbody></table></div></section>`;
+    const menu = (links: string[], lead = '\n    ') =>
+      `<section class="menu"><h2>${filler}</h2><ul>${links.map((link) => `${lead}<li><a href="${link}.html">${link}</a></li>`).join('')}</ul></section>`;
+    const crews = [crew('Ann', 'Bo', 'Cleo'), crew('Dee', 'Eli'), crew('Flo', 'Gus', 'Hal', 'Ida')];
+    const links = [
+      ['tern', 'gull'],
+      ['wren', 'rook', 'skua'],
+      ['knot', 'ruff', 'coot', 'smew'],
+    ];
+
+    test.each<[what: string, blocks: string[], lists: number, slots: number]>([
+      ['rows of one kind', crews.map(panel), 1, 0],
+      ['rows of two kinds', [...crews, fares(3, 4, 5), fares(6, 7)].map(panel), 0, 1],
+      [
+        'rows, and totals where there are some',
+        [fares(3, 4), [...fares(1, 2, 3), total(6)], [...fares(4, 5), total(9)]].map(panel),
+        1,
+        0,
+      ],
+      ['items that are laid out alike', links.map((each) => menu(each)), 1, 0],
+      ['items in one line, and in lines', links.map((each, i) => menu(each, i === 0 ? '' : undefined)), 0, 1],
+    ])('%s', (_, blocks, lists, slots) => {
+      const source = site(blocks);
+      const finding = findingOf('section', source);
+      expect([finding.props.filter(({ type }) => type === 'list').length, finding.slots.length]).toEqual([
+        lists,
+        slots,
+      ]);
+      const { exact, plan } = back(finding, source);
+      expect([exact, plan.leftOut]).toEqual([true, []]);
+    });
+  });
+
   test('the same lines in any order are the same component', () => {
     fc.assert(
       fc.property(lines, fc.nat(), (all, turn) => {
