@@ -58,7 +58,7 @@ function valueJson(given: Value): unknown {
 
 /** A value as plain text, for a spreadsheet. */
 export function plainText(given: Value): string {
-  return given.kind === 'none' ? '' : given.kind === 'markup' ? oneLine(given.text) : keyOf(given);
+  return given.kind === 'none' ? '' : oneLine(given.kind === 'markup' ? given.text : keyOf(given));
 }
 
 const MOST_SHOWN = 40;
@@ -75,7 +75,7 @@ export function givenText(given: Value): { text: string; isQuiet: boolean } {
     case 'flag':
       return { text: keyOf(given), isQuiet: !given.value };
     case 'default':
-      return { text: `${given.text} (default)`, isQuiet: true };
+      return { text: `${cut(oneLine(given.text), MOST_SHOWN)} (default)`, isQuiet: true };
     case 'none':
       return { text: '(none)', isQuiet: true };
   }

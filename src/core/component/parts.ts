@@ -252,8 +252,7 @@ export function blockOf(
   element: Element,
   context: Compiling,
 ): Extract<Part, { kind: 'when' | 'each' | 'slot' }> | null {
-  const inside = () => compile(element.children, element.openEnd, contentEnd(element), context);
-  const insideBlock = () => compileLines(element, context);
+  const inside = () => compileLines(element, context);
   if (element.tag === 'slot') {
     const { shows = false, base = '' } = context;
     const name = attrOf(element, 'name') ?? '';
@@ -264,7 +263,7 @@ export function blockOf(
     const attr = element.attrs.find((each) => each.name === name);
     if (attr === undefined) continue;
     if (name !== 'each') {
-      return { kind: 'when', test: expressionOf(attr, context), negated: name === 'unless', parts: insideBlock() };
+      return { kind: 'when', test: expressionOf(attr, context), negated: name === 'unless', parts: inside() };
     }
     const of = element.attrs.find((each) => each.name === 'of');
     if (of === undefined || !/^[a-z][\w-]*$/i.test(attr.value))
@@ -272,7 +271,7 @@ export function blockOf(
         place: placeAt(context.page, element.start),
         hint: 'write it as <template each="stop" of="stops">',
       });
-    return { kind: 'each', item: attr.value, of: expressionOf(of, context), parts: insideBlock() };
+    return { kind: 'each', item: attr.value, of: expressionOf(of, context), parts: inside() };
   }
   return null;
 }

@@ -171,7 +171,7 @@ function read(nodes: Child[], within: Range, holder: Holder, verbatim = false): 
     const block = template ? blockOf(node, context) : null;
     if (block !== null) {
       const line = verbatim ? null : lineOf(node);
-      const range = block.kind === 'slot' ? { start: node.openEnd, end: contentEnd(node) } : linesOf(node, source);
+      const range = linesOf(node, source);
       const children = read(inRange(node.children, range), range, holder, verbatim);
       if (line !== null) children.unshift({ kind: 'text', value: decodeText(line), at: at(node.start) });
       const place = at(node.start);

@@ -58,7 +58,9 @@ function movedUrls(
   const placeholders = [...raw.matchAll(PLACEHOLDER)].map(([whole]) => ({ whole }));
   // what is between the braces stands between the strings around them
   const marked = markedText(raw.split(PLACEHOLDER).map((part, i) => (i % 2 === 0 ? part : null)));
-  const moved = moveUrls(marked, kind, from, to);
+  // by way of the root, where a dot at the start is kept
+  const rooted = moveUrls(marked, kind, from, '');
+  const moved = rooted === null ? null : moveUrls(rooted, kind, '', to);
   if (moved === null) {
     // what leads out of the project is taken as it is wherever it stands
     if (moveUrls(marked, kind, to, '') === null) return [];

@@ -4,6 +4,7 @@ import { contentEnd } from '../component/parts.js';
 import { valueOf } from '../page/attribute.js';
 import { lineCount, type Page, placeAt } from '../page/parse.js';
 import { decodeAttribute } from '../page/spelling.js';
+import { attrOf, type Element, elementsOf } from '../page/tree.js';
 import type { Place } from '../errors.js';
 import { addTo } from '../groups.js';
 import { majorityOf } from '../majority.js';
@@ -102,12 +103,13 @@ export function useTable(
     ...props.map(({ name }): Column => ({ name, kind: 'prop' })),
     ...[...component.slots].map((name): Column => ({ name, kind: 'slot' })),
   ];
+  const fallbacks = fallbacksOf(component);
   const rowOf = (use: Use): Omit<UseRow, 'odd'> => ({
     place: placeAt(use.holder, use.element.start),
     within: use.holder.component?.name ?? null,
     given: [
       ...props.map((prop) => givenTo(use, prop, site)),
-      ...[...component.slots].map((slot) => pouredInto(use, slot)),
+      ...[...component.slots].map((slot) => pouredInto(use, slot, fallbacks.get(slot) ?? '')),
     ],
   });
   const rows: Omit<UseRow, 'odd'>[] = [];
@@ -159,8 +161,15 @@ function recordsIn(json: string): number | null {
   }
 }
 
-/** What a use pours into a slot, as it stands there. */
-function pouredInto({ holder, element }: Use, slot: string): Given {
+/** What stands in each slot where nothing is poured in. */
+function fallbacksOf({ template, source }: Component): Map<string, string> {
+  const slots = elementsOf(template).filter(({ tag }) => tag === 'slot');
+  const textOf = (slot: Element) => source.slice(slot.openEnd, contentEnd(slot)).trim();
+  return new Map(slots.map((slot) => [attrOf(slot, 'name') ?? '', textOf(slot)]));
+}
+
+/** What a use pours into a slot, as it stands there; `fallback` stands there otherwise. */
+function pouredInto({ holder, element }: Use, slot: string, fallback: string): Given {
   const { source } = holder;
   const given = element.children.flatMap((child) => fillingOf(child) ?? []);
   const named = given.find(({ name, isList }) => !isList && name === slot)?.element;
@@ -171,5 +180,8 @@ function pouredInto({ holder, element }: Use, slot: string): Given {
       : named === undefined
         ? ''
         : source.slice(named.openEnd, contentEnd(named));
-  return text.trim() === '' ? { kind: 'none' } : { kind: 'markup', text: text.trim() };
+  if (text.trim() !== '') return { kind: 'markup', text: text.trim() };
+  // white space beside what fills other slots is nothing
+  const isGiven = slot === '' ? text !== '' && given.length === 0 : named !== undefined;
+  return isGiven || fallback === '' ? { kind: 'none' } : { kind: 'default', text: fallback };
 }

@@ -357,9 +357,13 @@ export class Aligner {
   }
 
   /** A raw value as the component file would write it; null where it cannot be written there. */
-  private moved(raw: string | null, { url }: AttrItem, { path }: Component): string | null {
+  private moved(raw: string | null, { url, segments: [first] }: AttrItem, { path }: Component): string | null {
     const { folder } = this.occurrence;
-    return raw === null || url === null || folder === null ? raw : moveUrls(raw, url, folder, folderOf(path));
+    if (raw === null || url === null || folder === null) return raw;
+    const moved = moveUrls(raw, url, folder, folderOf(path));
+    // the dot is left out where the URL climbs
+    const isDotted = typeof first === 'string' && first.startsWith('./../') && raw.startsWith('../');
+    return isDotted && moved !== null ? `./${moved}` : moved;
   }
 
   private given(item: UseItem, node: Child): Step | null {

@@ -43,6 +43,7 @@ export interface PouredRange {
   range: [start: number, end: number];
   around: Element;
   isOnLine: boolean;
+  hasFallback: boolean;
 }
 
 /** Goes along the steps and writes down what each says. */
@@ -138,11 +139,11 @@ export class Collector {
     return true;
   }
 
-  private slot({ item: { name, isOnLine }, around, start, end }: Extract<Step, { kind: 'slot' }>): boolean {
+  private slot({ item: { name, isOnLine, children }, around, start, end }: Extract<Step, { kind: 'slot' }>): boolean {
     const { source } = this.occurrence.page;
     const known = this.slots.get(name);
     if (known !== undefined) return source.slice(...known.range) === source.slice(start, end);
-    this.slots.set(name, { name, range: [start, end], around, isOnLine });
+    this.slots.set(name, { name, range: [start, end], around, isOnLine, hasFallback: children.length > 0 });
     return true;
   }
 

@@ -171,9 +171,23 @@ export function moveUrls(raw: string, kind: UrlKind, from: string, to: string): 
   const moved = mapUrls(raw, kind, (url) => {
     const target = resolve(url, from);
     if (target === null) outside.push(url);
-    return target === null ? url : relativise(target, to);
+    return target === null ? url : spelledAs(url, relativise(target, to));
   });
   return outside.length > 0 ? null : moved;
+}
+
+/**
+ * A URL that was moved with the dots that it had before: `./` at the start, kept before `../` once so that it comes back when
+ * that goes, and `.` at the end.
+ */
+function spelledAs(url: string, moved: string): string {
+  if (!url.startsWith('.')) return moved;
+  const [path, rest] = splitUrl(moved);
+  const [before] = splitUrl(url);
+  const end = /(^|\/)\.$/.test(before) && path.endsWith('/') ? '.' : '';
+  if (path.startsWith('./')) return (path === './' ? end || path : path) + rest;
+  const isKept = url.startsWith('./') && !(url.startsWith('./../') && path.startsWith('../'));
+  return (isKept ? './' : '') + path + end + rest;
 }
 
 /**

@@ -130,11 +130,12 @@ export function knownFinding(found: KnownUse[]): Finding {
   }));
   const slots = [...component.slots].map((name): Poured => {
     const mine = found.map((use) => use.slots.find((slot) => slot.name === name));
-    const { around, isOnLine } = mine.find((slot) => slot !== undefined) ?? {
+    const { around, isOnLine, hasFallback } = mine.find((slot) => slot !== undefined) ?? {
       around: occurrences[0]!.element,
       isOnLine: false,
+      hasFallback: false,
     };
-    return { name, ranges: mine.map((slot) => slot?.ranges[0] ?? null), around, nodes: [], isOnLine };
+    return { name, ranges: mine.map((slot) => slot?.ranges[0] ?? null), around, nodes: [], isOnLine, hasFallback };
   });
   const uses = found.map(({ text }) => ({ text, files: [] }));
   return {

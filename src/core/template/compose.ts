@@ -117,6 +117,7 @@ function withUses(
       text.holes = child.holes.map((hole) => ({ ...hole, pattern: text }));
       return text;
     }
+    if (child.kind === 'slot') return { ...child, fallback: child.fallback.map(within) };
     if (child.kind !== 'list') return { ...child };
     // a record holds values, no lists and no markup
     const plainAt: InnerAt = (element) => {
@@ -192,14 +193,23 @@ function useAt(
     // braces would mean something in a template
     else if (value !== undefined && JSON.stringify(value).includes('{{')) return null;
     const hole: Hole = { kind: 'attr', pattern, attr: prop.name, part: null, values, before: '' };
-    const varies = { ...hole, type: prop.type, ...(prop.list === undefined ? {} : { list: prop.list }) };
+    const varies = {
+      ...hole,
+      component: inner.name,
+      type: prop.type,
+      ...(prop.list === undefined ? {} : { list: prop.list }),
+    };
     // what the records of a component hold that is there already is told by no pattern
     if (value === undefined && prop.type === 'list' && prop.list === undefined) return null;
     if (value === undefined) given.push(varies);
     else given.push(value);
   }
   const poured: InnerUse['poured'] = [];
-  for (const { name, ranges } of inner.slots) {
+  for (const { name, ranges, hasFallback } of inner.slots) {
+    const areGiven = new Set(found.flatMap((each) => (each === null ? [] : [ranges[each.index] !== null])));
+    // what stands there anyway is not poured in at one place and left out at another
+    if (hasFallback && areGiven.size > 1) return null;
+    if (hasFallback && areGiven.has(false)) continue;
     const wanted = found.map((each) => (each === null ? null : (ranges[each.index] ?? null)));
     const patterns = patternsWithin(pattern, wanted);
     if (patterns === null || patterns.some(showsLines)) return null;

@@ -4,7 +4,8 @@ import type { Element, Text } from '../page/tree.js';
 import { type Interfacing, interfaceOf, named, namelessInterface } from './interface.js';
 import type { ElementPattern, General } from './pattern.js';
 import { framed, framedApart, pourUntil } from './pour.js';
-import { samplesOf, spread } from './samples.js';
+import { withFallbacks } from './fallback.js';
+import { type Samples, samplesOf, spread } from './samples.js';
 import { solve, type Solving } from './solve.js';
 import type { Keeping } from './use.js';
 
@@ -13,6 +14,9 @@ export interface Generalising extends Solving, Interfacing {
   keeping?: Keeping;
 }
 
+/** So many props more may tell what is marked in what usually stands in slots. */
+const MARKERS = 2;
+
 /**
  * Generalises a group. Where more props would be needed than allowed, what varies most is
  * poured into slots.
@@ -20,12 +24,23 @@ export interface Generalising extends Solving, Interfacing {
  */
 export function generalise(occurrences: Occurrence[], options: Generalising): General | null {
   const samples = samplesOf(occurrences);
-  const root = solve(samples.samples, options);
-  if (root === null) return null;
-  const made = pourUntil(root, samples.samples, (each) => namelessInterface(samples.samples, each, options), options);
+  const solved = solve(samples.samples, options);
+  if (solved === null) return null;
+  const made = pourUntil(solved, samples.samples, (each) => namelessInterface(samples.samples, each, options), options);
   if (made === null) return null;
   const areAll = samples.samples.length === occurrences.length;
-  return areAll ? named(made) : interfaceOf(occurrences, spread(made.root, occurrences, samples), options);
+  if (areAll && made.slots.length === 0) return named(made);
+  const root = options.poured === undefined ? withUsualContent(made, samples, options) : made.root;
+  return interfaceOf(occurrences, spread(root, occurrences, samples), options);
+}
+
+/** The pattern of a group with what is usual in its slots, as far as that takes hardly more props. */
+function withUsualContent({ root, props }: General, samples: Samples, options: Generalising): ElementPattern {
+  const most = props.length + MARKERS;
+  return withFallbacks(root, samples, options, (each) => {
+    const made = namelessInterface(samples.samples, each, options);
+    return made !== null && made.props.length <= most;
+  });
 }
 
 /** The group as a frame: constant markup with slots for what varies in it. Null where nothing can be poured in. */

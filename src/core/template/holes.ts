@@ -108,7 +108,7 @@ export function attributeHoles(
       const given = raws.find((raw) => raw !== null)!;
       if (present.every((attr) => attr === null || isFlag(attr.name, attr.value)))
         add({ ...hole, kind: 'flag', values: flags });
-      else if (equal && name !== 'class' && LITERAL.test(given) && LITERAL.test(decodeAttribute(given)))
+      else if (equal && LITERAL.test(given) && LITERAL.test(decodeAttribute(given)))
         add({ ...hole, kind: 'given', values: flags, before: given });
       else add({ ...hole, values: raws.map(spelled) });
       continue;

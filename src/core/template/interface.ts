@@ -140,11 +140,15 @@ export function named(general: General): General {
   return general;
 }
 
-/** True where some use pours in white space only: without a name that would not be seen beside a list. */
-function isBlankSomewhere({ ranges }: SlotPattern, occurrences: Occurrence[]): boolean {
+/**
+ * True where some use pours in white space only: without a name that would not be seen beside a list; and neither would
+ * nothing at all where something else stands instead.
+ */
+function isBlankSomewhere({ ranges, hasFallback }: SlotPattern, occurrences: Occurrence[]): boolean {
   return ranges.some((range, i) => {
-    const content = range === null ? '' : occurrences[i]!.page.source.slice(...range);
-    return content !== '' && content.trim() === '';
+    if (range === null) return false;
+    const content = occurrences[i]!.page.source.slice(...range);
+    return content.trim() === '' && (content !== '' || hasFallback);
   });
 }
 

@@ -7,6 +7,9 @@
 export const LINE_START = /\n\u0001\u0002*/g;
 // eslint-disable-next-line no-control-regex
 export const BREAKS_AROUND = /^[\s\u0001\u0002]*\n[^]*\n[\s\u0001\u0002]*$/;
+/** What stands before the first thing in a text, up to a line break before it. */
+// eslint-disable-next-line no-control-regex
+export const FIRST_LINE = /^\s*\n[\s\u0001\u0002]*/;
 /** A line without anything at the end of a text. */
 // eslint-disable-next-line no-control-regex
 export const LAST_LINE = /\n[ \t\u0001-\u0003]*$/;

@@ -13,8 +13,8 @@ export const LEAST_MARKED = 3;
 
 /** Joins what is one marker, in place: flags of which one is there, and choices of two of which one differs from the others. */
 export function joinMarkers(props: InferredProp[], blocks: Block[]): void {
-  const families = bySignature(props.filter(isPlainFlag), (prop) => signaturesOf(prop, blocks));
-  for (const family of families) {
+  const families = bySignature(props.filter(isFlag), (prop) => signaturesOf(prop, blocks));
+  for (const family of families.flatMap(apartByComponent)) {
     const flags = family.filter((flag) => props.includes(flag));
     // one has it, or one alone has it not
     const marks = [true, false].find((is) => isOneOf(flags, (value) => value === is));
@@ -63,6 +63,24 @@ function bySignature(
       addTo(families, signature, prop);
     }
   return [...families.values()].sort((a, b) => b.length - a.length);
+}
+
+/**
+ * Flags of one way to show, where several components within are given them: together as far as one of them is there at a
+ * time, as a link and the group that it stands in are not.
+ */
+function apartByComponent(flags: InferredProp[]): InferredProp[][] {
+  const isMarked = (value: Value) => value === true;
+  const byComponent = new Map<string, InferredProp[]>();
+  for (const flag of flags) addTo(byComponent, flag.holes[0]?.component ?? '', flag);
+  if (byComponent.size < 2 || isOneOf(flags, isMarked)) return [flags];
+  const found: InferredProp[][] = [];
+  for (const some of [...byComponent.values()].sort((a, b) => b.length - a.length)) {
+    const at = found.findIndex((others) => isOneOf([...others, ...some], isMarked));
+    if (at < 0) found.push(some);
+    else found[at] = [...found[at]!, ...some];
+  }
+  return found;
 }
 
 /** True for so many props that they may be one marker, of which one at most is marked at each occurrence. */
@@ -147,6 +165,12 @@ function isPair({ type, choices, values, holes }: InferredProp): boolean {
   return !values.some((value) => textOfValue(value)?.includes('{{'));
 }
 
+/** True for a flag, in something that comes and goes too. */
+function isFlag({ type, values }: InferredProp): boolean {
+  return type === 'flag' && values.every((value) => value === null || typeof value === 'boolean');
+}
+
+/** True for a flag that is there or not at every occurrence. */
 function isPlainFlag({ type, values }: InferredProp): boolean {
   return type === 'flag' && values.every((value) => typeof value === 'boolean');
 }

@@ -47,7 +47,8 @@ export interface Hole {
   negated?: true;
   /** what stands here when that holds, and when it does not: of one with two values that follow another prop */
   either?: [yes: string, no: string];
-  /** of what a component within is given: the type of its prop, and what a list holds */
+  /** of what a component within is given: its name, the type of its prop, and what a list holds */
+  component?: string;
   type?: PropType;
   list?: List;
   /** of `name`: the props that it means in the templates around, each with its fields when it is a list */
@@ -81,7 +82,7 @@ export interface CommentPattern extends Aligned<Comment> {
 /** Poured-in markup: whatever stands in the range. */
 export interface SlotPattern extends Aligned<Child> {
   kind: 'slot';
-  /** source range, one an occurrence, null where the place is not there */
+  /** source range, one an occurrence, null where the place is not there, or nothing is poured in */
   ranges: ([start: number, end: number] | null)[];
   /** the element that holds it, or that it replaces */
   around: Element;
@@ -91,6 +92,9 @@ export interface SlotPattern extends Aligned<Child> {
   isOnLine: boolean;
   /** '' is the default slot */
   name: string;
+  /** what stands there where nothing is poured in; none where something always is */
+  fallback: Pattern[];
+  hasFallback: boolean;
 }
 
 /** A child that repeats in varying number; each item with the white space before it. */
@@ -108,7 +112,7 @@ export interface ListPattern extends Aligned<Child> {
 }
 
 /** What is poured into a slot, one range an occurrence, as far as uses are concerned. */
-export type Poured = Pick<SlotPattern, 'name' | 'ranges' | 'around' | 'nodes' | 'isOnLine'>;
+export type Poured = Pick<SlotPattern, 'name' | 'ranges' | 'around' | 'nodes' | 'isOnLine' | 'hasFallback'>;
 
 export type Pattern = ElementPattern | TextPattern | CommentPattern | SlotPattern | ListPattern;
 
@@ -194,6 +198,7 @@ export function patternsIn(pattern: Pattern): Pattern[] {
   const collect = (each: Pattern) => {
     found.push(each);
     if (each.kind === 'element') each.children.forEach(collect);
+    if (each.kind === 'slot') each.fallback.forEach(collect);
   };
   collect(pattern);
   return found;
@@ -226,9 +231,15 @@ export function tagOf({ nodes }: Pattern): string | undefined {
 
 /** The source range of what stands at a pattern's place; null where there is nothing. */
 export function rangeAt(pattern: Pattern, i: number): [start: number, end: number] | null {
-  if (pattern.kind === 'slot') return pattern.ranges[i] ?? null;
+  if (pattern.kind === 'slot') return pattern.ranges[i] ?? rangeOfAll(pattern.fallback, i);
   const node = pattern.nodes[i] ?? null;
   return node === null ? null : [node.start, pattern.kind === 'list' ? pattern.ends[i]! : node.end];
+}
+
+/** The source range of what stands at the places of siblings; null where there is nothing. */
+function rangeOfAll(patterns: Pattern[], i: number): [start: number, end: number] | null {
+  const ranges = patterns.flatMap((pattern) => [rangeAt(pattern, i) ?? []].flat());
+  return ranges.length === 0 ? null : [ranges[0]!, ranges.at(-1)!];
 }
 
 /** The source text of a value that is spelled; '' for others. */

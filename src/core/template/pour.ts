@@ -107,7 +107,8 @@ function pour(pattern: ElementPattern, element: ElementPattern, occurrences: Occ
   return pattern;
 }
 
-function withChildren(pattern: ElementPattern, children: Pattern[]): ElementPattern {
+/** A copy with other children. */
+export function withChildren(pattern: ElementPattern, children: Pattern[]): ElementPattern {
   const copy: ElementPattern = { ...pattern, children };
   copy.holes = pattern.holes.map((hole) => ({ ...hole, pattern: copy }));
   return copy;

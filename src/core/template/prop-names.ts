@@ -251,7 +251,7 @@ function own(hole: Hole, owner: Element, near: string[]): string[] {
   if (hole.type !== undefined) return [attr];
   if (attr === 'class') {
     const stem = telling(asName(hole.before.trim().replace(/[-_]+$/, '')));
-    if (hole.kind === 'word' && typeof hole.values.find((value) => value !== null) === 'boolean') {
+    if (typeof hole.values.find((value) => value !== null) === 'boolean') {
       const word = telling(asName(modifierOf(hole.before.trim().split(' ')[0]!)));
       return word === null ? ['variant', 'look'] : [word];
     }

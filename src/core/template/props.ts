@@ -127,11 +127,17 @@ function derive(
     // a URL that starts with constant text is written for the component's folder
     const found =
       kind === null ? plain : (urlEnds(column, inners, kind, places, componentFolder) ?? startingWith(plain));
-    if (found === null) return false;
+    // an attribute that is left out is so by its whole value
+    if (found === null || (found.join('') !== '' && mayLack(group[g]!))) return false;
     ends.push(found);
   }
   group.forEach((hole, g) => (hole.ends = ends[g]!));
   return true;
+}
+
+/** True for a value that is missing where its element stands. */
+function mayLack({ values, pattern }: Hole): boolean {
+  return values.some((value, i) => value === null && pattern.nodes[i] !== null);
 }
 
 function mayHold(outer: Value, inner: Value): boolean {

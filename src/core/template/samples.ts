@@ -89,6 +89,7 @@ function spreadOne(pattern: Pattern, steps: Step[]): Pattern {
       break;
     case 'slot':
       copy = { ...pattern, nodes, ranges: steps.map(({ from, shift }) => moved(pattern.ranges[from]!, shift)) };
+      copy.fallback = pattern.fallback.map((each) => spreadOne(each, steps));
       break;
     case 'list':
       copy = spreadList(pattern, nodes, steps);

@@ -140,7 +140,7 @@ function slotAmong(
 }
 
 /** True for an element in which white space shows. */
-function isInShown(element: Element): boolean {
+export function isInShown(element: Element): boolean {
   for (let at: Parent | null = element; at?.kind === 'element'; at = at.parent) if (isPreformatted(at)) return true;
   return false;
 }
@@ -160,7 +160,18 @@ export function slotIn(
   const contents = ranges.flatMap((range, i) => (range ? [occurrences[i]!.page.source.slice(...range)] : []));
   const blank = contents.every((content) => !/\S/.test(content));
   const isOnLine = !blank && contents.every(hasOwnLines) && !isInShown(around);
-  return { kind: 'slot', nodes, holes: [], ranges, around, blank, isOnLine, name: '' };
+  return {
+    kind: 'slot',
+    nodes,
+    holes: [],
+    ranges,
+    around,
+    blank,
+    isOnLine,
+    name: '',
+    fallback: [],
+    hasFallback: false,
+  };
 }
 
 function nodesAt(column: Column, i: number): Child[] {

@@ -28,7 +28,7 @@ import {
   PRICE,
 } from './cost.js';
 import { takesSlot } from './form.js';
-import { canStay, type Costing, costOfAll, isOfOneKind, written } from './slots.js';
+import { canStay, type Costing, costOfAll, isInShown, isOfOneKind, written } from './slots.js';
 import { attributeHoles, textHole } from './holes.js';
 import { inTemplates } from './placeholders.js';
 import {
@@ -70,6 +70,21 @@ export function solve(occurrences: Occurrence[], solving: Solving): ElementPatte
   const roots = occurrences.map(({ element }) => element);
   const pattern = solveColumn(roots, false, solver, true);
   return pattern?.kind === 'element' ? pattern : null;
+}
+
+/**
+ * The patterns of siblings that stand in the same order at all places where there are any; null where they are not alike.
+ * @param columns one a sibling, with null where there are none
+ */
+export function solveSiblings(
+  columns: (Child | null)[][],
+  occurrences: Occurrence[],
+  solving: Solving,
+): Pattern[] | null {
+  const solver: Solver = { ...solving, ...costingOf(occurrences), plain: true, limit: Infinity };
+  const verbatim = isInShown(firstOf(columns[0]!).parent as Element);
+  const patterns = columns.map((column) => solveColumn(column, verbatim, solver));
+  return patterns.includes(null) ? null : (patterns as Pattern[]);
 }
 
 function solveColumn(column: (Child | null)[], inherited: boolean, solver: Solver, isRoot = false): Pattern | null {
@@ -184,7 +199,10 @@ function isBundle({ nodes, holes }: ElementPattern): boolean {
 function slotOf({ nodes }: ElementPattern, solver: Solver): SlotPattern {
   const ranges = nodes.map((node): [number, number] | null => node && [node.start, node.end]);
   const around = firstOf(nodes);
-  const slot: SlotPattern = { kind: 'slot', nodes, holes: [], ranges, around, blank: false, isOnLine: false, name: '' };
+  const slot: SlotPattern = {
+    ...{ kind: 'slot', nodes, holes: [], ranges, around, name: '' },
+    ...{ blank: false, isOnLine: false, fallback: [], hasFallback: false },
+  };
   solver.costs.set(slot, costOfSlot(ranges, false));
   return slot;
 }

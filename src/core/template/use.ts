@@ -23,6 +23,8 @@ export interface UseContent {
 export interface PouredText {
   /** '' is the default slot */
   name: string;
+  /** something else would stand there if nothing were poured in, so that nothing has to be said */
+  hasFallback: boolean;
   /** its source within a tag that is indented so */
   content: (indent: string) => string;
 }
@@ -86,10 +88,10 @@ export function useText(
   const poured = slots.find(({ name }) => name === '')?.content(indent) ?? '';
   // blocks stand on lines of their own before content that does so, and in the line after other content
   const areLines = poured === '' || beginsWithBreak(poured);
-  for (const { name, content } of slots) {
+  for (const { name, content, hasFallback } of slots) {
     if (name === '') continue;
     const inner = content(areLines ? indent + step : indent);
-    if (inner !== '') blocks.push(`<template slot="${name}">${inner}</template>`);
+    if (inner !== '' || hasFallback) blocks.push(`<template slot="${name}">${inner}</template>`);
   }
   const between = areLines ? newline + step : '';
   const content = blocks.map((block) => between + block).join('') + (blocks.length > 0 && poured === '' ? newline : '');
@@ -153,16 +155,16 @@ export function pouredAt(
   index: number,
   write: WriteRange = (range, from, to) => movedSource(page, range, from, to),
 ): PouredText[] {
-  return slots.flatMap(({ name, ranges, isOnLine }): PouredText[] => {
+  return slots.flatMap(({ name, ranges, isOnLine, hasFallback }): PouredText[] => {
     const range = ranges[index];
     if (!range) return [];
     const from = holderIndent(page, range, element.start);
     const content = page.source.slice(...range);
-    if (!isOnLine || !hasOwnLines(content)) return [{ name, content: (to) => write(range, from, to) }];
+    if (!isOnLine || !hasOwnLines(content)) return [{ name, hasFallback, content: (to) => write(range, from, to) }];
     // where the last line begins, which is that of the closing tag, is the template's to say
     const [last] = /(\r\n|\n|\r)[ \t]*$/.exec(content)!;
     const lines: typeof range = [range[0], range[1] - last.length];
-    return [{ name, content: (to) => write(lines, from, to) + last.replace(/[ \t]/g, '') + to }];
+    return [{ name, hasFallback, content: (to) => write(lines, from, to) + last.replace(/[ \t]/g, '') + to }];
   });
 }
 

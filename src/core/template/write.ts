@@ -15,8 +15,20 @@ import { type Element, RAW_TEXT } from '../page/tree.js';
 import { useText, WIDTH } from './use.js';
 import { isHole } from './compose.js';
 import { byTidiness, exemplarOf, ownLists } from './exemplar.js';
+import { chosen, escapeBraces, named, placeholder, tested, whether } from './expressions.js';
 import { needsTemplateForm } from './form.js';
-import { BASE, BREAKS_AROUND, laidOut, LAST_LINE, LINE_START, ONLY_LINE, relative, under, UNIT } from './layout.js';
+import {
+  BASE,
+  BREAKS_AROUND,
+  FIRST_LINE,
+  laidOut,
+  LAST_LINE,
+  LINE_START,
+  ONLY_LINE,
+  relative,
+  under,
+  UNIT,
+} from './layout.js';
 import { holeRange } from './holes.js';
 import { RUN } from '../fragments/occurrence.js';
 import {
@@ -118,8 +130,12 @@ function writePattern(pattern: Pattern, writing: Writing): string {
 }
 
 /** A slot, with the lines around it as its first content has them where it has a line to itself. */
-function writeSlot({ name, ranges, isOnLine }: SlotPattern, { general, order, indents }: Writing): string {
-  const tag = name === '' ? '<slot></slot>' : `<slot name="${name}"></slot>`;
+function writeSlot(slot: SlotPattern, writing: Writing): string {
+  const { name, ranges, isOnLine, fallback } = slot;
+  const { general, order, indents } = writing;
+  const open = name === '' ? '<slot>' : `<slot name="${name}">`;
+  if (fallback.length > 0) return writeFallback(slot, open, writing);
+  const tag = `${open}</slot>`;
   if (!isOnLine) return tag;
   const contents = order.flatMap((i) => {
     const range = ranges[i];
@@ -128,6 +144,22 @@ function writeSlot({ name, ranges, isOnLine }: SlotPattern, { general, order, in
   const { text, indent } = contents.find((content) => /\S/.test(content.text))!;
   const [lead, trail] = [/^\s*[\n\r]([ \t]*)/, /[\n\r]([ \t]*)$/].map((line) => `\n${line.exec(text)![1]!}`);
   return relative(lead!, '<', indent) + tag + relative(trail!, '<', indent);
+}
+
+/** A slot with what stands there otherwise, in lines of its own where it has its line to itself. */
+function writeFallback({ fallback, isOnLine }: SlotPattern, open: string, writing: Writing): string {
+  const { text } = writeChildren(fallback, sourceOf(fallback[0]!, writing), -1, writing);
+  if (!isOnLine) return `${open}${text}${BREAKS_AROUND.test(text) ? NOTHING : ''}</slot>`;
+  const [lead] = FIRST_LINE.exec(text)!;
+  const [trail] = LAST_LINE.exec(text)!;
+  return `${lead}${inLines(open, text.slice(lead.length, -trail.length), '</slot>', lead)}${trail}`;
+}
+
+/** What stands between tags, in lines of its own that are a step deeper where it is more than a short line. */
+function inLines(open: string, inner: string, close: string, lead: string): string {
+  if (!inner.includes('\n') && inner.length < LONGEST) return `${open}${inner}${close}`;
+  const line = lead.slice(lead.lastIndexOf('\n'));
+  return `${open}${line}${UNIT}${inner.replace(LINE_START, `$&${UNIT}`)}${line}${close}`;
 }
 
 function writeText(pattern: TextPattern, i: number, end: number, writing: Writing): string {
@@ -145,42 +177,6 @@ function writeText(pattern: TextPattern, i: number, end: number, writing: Writin
   if (found === undefined) return fixed(node.start, end);
   const [from, to] = holeRange(found.hole, i, occurrence)!;
   return fixed(node.start, from) + placeholder(found.hole, found.prop!, '"') + fixed(to, Math.max(to, end));
-}
-
-function placeholder({ before, ends = ['', ''], ...hole }: Hole, prop: InferredProp, quote: string): string {
-  const quoted = (text: string) => `${quote}${text}${quote}`;
-  const value = hole.either === undefined ? `{{${named(prop)}}}` : chosen(hole, prop, hole.either.map(quoted), quote);
-  return `${escapeBraces(before + ends[0], quote)}${value}${escapeBraces(ends[1], quote)}`;
-}
-
-/** Whether a flag is there, or a marker stands here, as an expression. */
-function tested(prop: InferredProp, equals: string | undefined, quote: string): string {
-  return equals === undefined ? named(prop) : `${named(prop)} === ${quote}${equals}${quote}`;
-}
-
-/** A placeholder for `yes` where the hole is there, and `no` where it is not. */
-function chosen(
-  { equals, negated }: Pick<Hole, 'equals' | 'negated'>,
-  prop: InferredProp,
-  [yes, no]: string[],
-  quote: string,
-): string {
-  const test = tested(prop, equals, quote);
-  return negated ? `{{${test} ? ${no!} : ${yes!}}}` : `{{${test} ? ${yes!} : ${no!}}}`;
-}
-
-/** Whether a hole is there, as a placeholder. */
-function whether(hole: Hole, prop: InferredProp, quote: string): string {
-  return hole.negated ? chosen(hole, prop, ['true', 'false'], quote) : `{{${tested(prop, hole.equals, quote)}}}`;
-}
-
-/** A prop as expressions name it. */
-function named({ name, scope }: InferredProp): string {
-  return scope === undefined ? camelName(name) : `${camelName(scope)}.${camelName(name)}`;
-}
-
-function escapeBraces(text: string, quote: string): string {
-  return text.replaceAll('{{', `{{${quote}{{${quote}}}`);
 }
 
 function writeElement(pattern: ElementPattern, writing: Writing): string {
@@ -242,6 +238,7 @@ function writeUse({ inner, element, given, poured }: InnerUse, pattern: Pattern,
   });
   const slots = poured.map(({ name, patterns }) => ({
     name,
+    hasFallback: inner.slots.some((slot) => slot.name === name && slot.hasFallback),
     content: (to: string) => {
       const { text } = writeChildren(patterns, i, -1, { ...writing, indents: indentsOf(patterns, writing) });
       const lines = under(text, `\n${to}`);
@@ -309,11 +306,7 @@ function writeBlock({ patterns, prop, negated, equals }: Block, endsLine: boolea
     // breaks at both ends would be read as those around lines of its own
     return `${open}${content}${BREAKS_AROUND.test(content) ? NOTHING : ''}</template>`;
   }
-  const inner = parts.slice(1).join('');
-  if (!inner.includes('\n') && inner.length < LONGEST) return `${lead!}${open}${inner}</template>`;
-  const line = lead!.slice(lead!.lastIndexOf('\n'));
-  const deeper = `${line}${UNIT}${inner.replace(LINE_START, `$&${UNIT}`)}`;
-  return `${lead!}${open}${deeper}${line}</template>`;
+  return `${lead!}${inLines(open, parts.slice(1).join(''), '</template>', lead!)}`;
 }
 
 /** The start tag from the source of occurrence `i`, its varying attributes replaced. */

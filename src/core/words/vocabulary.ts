@@ -4,8 +4,9 @@
  */
 import { workingOn } from '../errors.js';
 import type { Page } from '../page/parse.js';
-import { attrOf, classWords, type Element, type Root } from '../page/tree.js';
+import { attrOf, classWords, type Element } from '../page/tree.js';
 import { readWordRules, type WordRules } from './rules.js';
+import { add, listKey, stemsOf, type Usage, UsageReader } from './usage.js';
 import { addTo } from '../groups.js';
 
 export type Role = 'block' | 'part' | 'modifier' | 'state' | 'utility' | 'layout' | 'hook';
@@ -29,140 +30,6 @@ export interface Word {
 }
 
 export type Vocabulary = ReadonlyMap<string, Word>;
-
-/** What pages say of a word. */
-interface Usage {
-  places: number;
-  tags: Set<string>;
-  /** places where it leads the class list */
-  leads: number;
-  /** different lists of other words beside it, as far as they are counted */
-  company: Set<string>;
-  /** how often a shorter word that it starts with stands around it, or beside it */
-  below: Map<string, number>;
-  beside: Map<string, number>;
-  /** by words derived from it, how many of its places they stand in */
-  derived: Map<string, number>;
-  /** what stands in it, two levels deep, as far as it differs */
-  contents: Set<string>;
-}
-
-const COMPANY = 12;
-/** A class list of more words than anybody writes says nothing of what its words have to do with each other. */
-const MOST_WORDS = 64;
-
-/** Words with which others of the same start are built: `card` for `card-body`, `boat` for `boat__name`. */
-function stemsOf(word: string): string[] {
-  const stems: string[] = [];
-  for (let at = 1; at < word.length - 1; at++) {
-    const char = word[at];
-    if ((char === '-' || char === '_') && word[at - 1] !== char) stems.push(word.slice(0, at));
-  }
-  return stems;
-}
-
-/** What an element is to those around it. */
-interface Outline {
-  /** its tag and first word */
-  label: string;
-  /** the labels of its children */
-  children: string;
-}
-
-/** Gathers usage over all pages in one pass. */
-class UsageReader {
-  readonly usage = new Map<string, Usage>();
-  /** every class list that people may have written, with its tag */
-  readonly lists = new Map<string, string[]>();
-  /** class words around the element that is being read, with the words derived from them, an element each */
-  private readonly around = new Map<string, Set<string>[]>();
-  private readonly stems = new Map<string, string[]>();
-  private readonly words = new Map<string, string[]>();
-
-  read(node: Element | Root): Outline {
-    const words = node.kind === 'element' ? this.wordsOf(node) : [];
-    const derived = words.length === 0 ? [] : this.enter(node as Element, words);
-    let children = '';
-    let contents = '';
-    for (const child of node.children) {
-      if (child.kind !== 'element') continue;
-      const inner = this.read(child);
-      children += ` ${inner.label}`;
-      if (words.length > 0) contents += ` ${inner.label}(${inner.children})`;
-    }
-    words.forEach((word, i) => {
-      this.around.get(word)!.pop();
-      const usage = this.usage.get(word)!;
-      usage.contents.add(contents);
-      for (const inner of derived[i]!) add(usage.derived, inner);
-    });
-    return { label: node.kind === 'element' ? `${node.tag}.${words[0] ?? ''}` : '', children };
-  }
-
-  /** Notes an element with its words. @returns for each word what will hold the words derived from it */
-  private enter(element: Element, words: string[]): Set<string>[] {
-    const isTelling = words.length <= MOST_WORDS;
-    if (isTelling) this.lists.set(listKey(element.tag, words), words);
-    return words.map((word, i) => {
-      const usage = this.usageOf(word);
-      usage.places++;
-      usage.tags.add(element.tag);
-      if (i === 0) usage.leads++;
-      if (isTelling && usage.company.size < COMPANY)
-        usage.company.add(words.filter((other) => other !== word).join(' '));
-      for (const stem of this.stemsOf(word)) {
-        if (isTelling && words.includes(stem)) add(usage.beside, stem);
-        const holder = this.around.get(stem)?.at(-1);
-        if (holder === undefined) continue;
-        add(usage.below, stem);
-        holder.add(word);
-      }
-      const inside = new Set<string>();
-      addTo(this.around, word, inside);
-      return inside;
-    });
-  }
-
-  private wordsOf(element: Element): string[] {
-    const list = attrOf(element, 'class');
-    if (list === undefined) return [];
-    let words = this.words.get(list);
-    if (words === undefined) this.words.set(list, (words = classWords(element)));
-    return words;
-  }
-
-  private stemsOf(word: string): string[] {
-    let stems = this.stems.get(word);
-    if (stems === undefined) this.stems.set(word, (stems = stemsOf(word)));
-    return stems;
-  }
-
-  private usageOf(word: string): Usage {
-    let usage = this.usage.get(word);
-    if (usage === undefined) {
-      usage = {
-        places: 0,
-        tags: new Set(),
-        leads: 0,
-        company: new Set(),
-        below: new Map(),
-        beside: new Map(),
-        derived: new Map(),
-        contents: new Set(),
-      };
-      this.usage.set(word, usage);
-    }
-    return usage;
-  }
-}
-
-function listKey(tag: string, words: string[]): string {
-  return `${tag} ${words.join(' ')}`;
-}
-
-function add(counts: Map<string, number>, key: string): void {
-  counts.set(key, (counts.get(key) ?? 0) + 1);
-}
 
 const NO_RULES: WordRules = {
   rules: 0,
@@ -190,7 +57,13 @@ export function readVocabulary(
   // a word may be told by a shorter one that it starts with
   const words = [...reader.usage.keys()].sort((a, b) => a.length - b.length || (a < b ? -1 : 1));
   const evidence = words.map((word): Evidence => {
-    return { word, usage: reader.usage.get(word)!, rules: rulesOf.get(word) ?? NO_RULES, toggled: 0 };
+    return {
+      word,
+      usage: reader.usage.get(word)!,
+      rules: rulesOf.get(word) ?? NO_RULES,
+      toggled: 0,
+      isAmongBare: reader.amongBare.has(word),
+    };
   });
   const utilities = utilitiesAmong(evidence);
   countToggles(evidence, reader.lists, utilities);
@@ -210,6 +83,8 @@ interface Evidence {
   rules: WordRules;
   /** share of its places, by class lists, where the same list without it stands elsewhere */
   toggled: number;
+  /** it is all that an element carries beside one of the same tag that carries none */
+  isAmongBare: boolean;
 }
 
 /** Which words come and go: where the rest of the list stands by itself elsewhere, and is more than utilities. */
@@ -293,7 +168,7 @@ const MOSTLY = 0.6;
 const STATE = /^(is|has)-|^(active|checked|collapsed|current|disabled|expanded|open|pressed|selected|show)$/;
 
 function judge(
-  { word, usage, rules, toggled }: Evidence,
+  { word, usage, rules, toggled, isAmongBare }: Evidence,
   { utilities, numbered }: { utilities: ReadonlySet<string>; numbered: ReadonlyMap<string, Role> },
   known: Vocabulary,
 ): Word {
@@ -317,7 +192,7 @@ function judge(
   const strength = strengthOf(usage, rules);
   const below = stemIn(usage.below, MOSTLY);
   if (below !== undefined) return said('part', below, `stands inside ${below}`, strength);
-  if (derived === 0 && (STATE.test(word) ? toggled > 0 : toggled >= ALWAYS && rules.alone === 0))
+  if (derived === 0 && (STATE.test(word) ? toggled > 0 || isAmongBare : toggled >= ALWAYS && rules.alone === 0))
     return said('state', null, 'comes and goes among elements that are alike otherwise');
   if (rules.rules > 0 && rules.alone === 0 && rules.ancestor === 0 && derived === 0)
     return said('modifier', null, 'rules name it beside other words only');

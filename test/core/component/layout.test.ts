@@ -58,6 +58,24 @@ test.each([
     '<p>\n    <slot></slot>\n  </p>',
     '<p>\n  a\nb\n</p>',
   ],
+  [
+    'what stands there otherwise has lines of its own too',
+    '  <x-card></x-card>',
+    '<p>\n    <slot>\n      <i>a</i>\n        <b>b</b>\n    </slot>\n  </p>',
+    '  <p>\n    <i>a</i>\n      <b>b</b>\n  </p>',
+  ],
+  [
+    'or none',
+    '<x-card></x-card>',
+    '<p>\n    <slot><i>a</i></slot>\n    <slot name="foot"> b\n    c</slot>\n  </p>',
+    '<p>\n  <i>a</i>\n   b\n  c\n</p>',
+  ],
+  [
+    'and nothing of it is left of content',
+    '<x-card>\n  <u>c</u>\n</x-card>',
+    '<p>\n    <slot>\n      <i>a</i>\n    </slot>\n  </p>',
+    '<p>\n  <u>c</u>\n</p>',
+  ],
   ['a line without content goes', '<x-card></x-card>', '<p>\n    <slot></slot>\n  </p>', '<p>\n</p>'],
   [
     'where white space shows nothing moves',

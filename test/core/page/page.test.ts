@@ -257,11 +257,12 @@ describe('URLs', () => {
   const folder = fc.array(fc.constantFrom('a', 'b', 'c d'), { maxLength: 3 }).map((parts) => parts.join('/'));
   const file = fc.constantFrom('x.html', 'y/', 'i/p.svg', 'x.html?a=../b#c', 'x.html#../y');
 
-  test('moved to another folder and back, a URL in its shortest form is what it was', () => {
+  test('moved to another folder and back, a URL is what it was: in its shortest form, or with a dot before it', () => {
     fc.assert(
-      fc.property(folder, folder, folder, file, (from, to, where, name) => {
+      fc.property(folder, folder, folder, file, fc.boolean(), (from, to, where, name, isDotted) => {
         const target = where === '' ? name : `${where}/${name}`;
-        const url = relativise(target, from);
+        const short = relativise(target, from);
+        const url = isDotted && !short.startsWith('.') ? `./${short}` : short;
         expect(resolve(url, from)).toBe(target);
         const moved = moveUrls(url, 'url', from, to)!;
         expect(resolve(moved, to)).toBe(target);
@@ -280,6 +281,14 @@ describe('URLs', () => {
     ['/rooted', 'x', 'y', '/rooted'],
     ['', 'x', 'y', ''],
     ['../../out', 'x', 'y', null],
+    ['./img/a.png', '', 'components', './../img/a.png'],
+    ['./../img/a.png', 'components', 'boats', '../img/a.png'],
+    ['./../boats/a.png', 'components', 'boats', './a.png'],
+    ['.', 'boats', 'components', '../boats/.'],
+    ['../boats/.?d=1', 'components', 'boats', '.?d=1'],
+    ['../boats/.', 'components', 'boats', '.'],
+    ['./', 'boats', 'components', './../boats/'],
+    ['./../boats/', 'components', 'boats', './'],
   ])('%s from %j to %j is %j', (url, from, to, moved) => {
     expect(moveUrls(url, 'url', from, to)).toBe(moved);
   });

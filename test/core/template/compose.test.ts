@@ -52,6 +52,20 @@ describe('a component in the template of another', () => {
     expect(recommended.find(({ name }) => name === 'round-chip')!.occurrences).toHaveLength(10);
   });
 
+  test('is marked like others of its kind by one prop, and what it stands in by another', () => {
+    const groups = [names.slice(0, 3), names.slice(3)];
+    const item = (name: string, here: string) =>
+      `<p class="stop${name === here ? ' is-active' : ''}" data-kind="stop"><a href="#${name}">${name}</a> <i class="stop__note">${filler}</i></p>`;
+    const group = (some: string[], here: string, i: number) =>
+      `<section class="line${some.includes(here) ? ' is-active' : ''}" data-kind="line">\n    <h3 class="line__name">Line ${i}</h3>\n    ${some.map((name) => item(name, here)).join('\n    ')}\n  </section>`;
+    const menu = (here: string) =>
+      `<nav class="menu" data-kind="menu">\n  ${groups.map((some, i) => group(some, here, i)).join('\n  ')}\n</nav>`;
+    const { recommended, pages } = liftAll(names.map(menu), ['nav', '.stop']);
+    const own = recommended.find(({ occurrences }) => occurrences.length === names.length)!;
+    expect(own.general!.props.map(({ type }) => type)).toEqual(['flag', 'choice']);
+    expect(pages[4]).toMatch(/^<!DOCTYPE html>\n<body>\n<[\w-]+ [\w-]+="skua"><\/[\w-]+>\n<\/body>\n$/);
+  });
+
   test('is lifted where it is poured into a frame', () => {
     const insides = [
       '<pre>wind NW 4</pre>',

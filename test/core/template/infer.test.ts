@@ -122,6 +122,18 @@ describe('props', () => {
       ['<button title="go(1)" onclick="go(1)">x</button>', '<button title="go(2)" onclick="go(2)">x</button>'],
       ['heading:text', 'on-click:handler'],
     ],
+    [
+      'one of several that alone has a class',
+      'li',
+      [1, 2, 3].map((i) => `<li${i === 2 ? ' class="active"' : ''}><a href="${i}.html">of ${'abc'[i]!}</a></li>`),
+      ['active:flag', 'href:url', 'label:text'],
+    ],
+    [
+      'an attribute that is left out holds no other value',
+      'p',
+      ['tern', 'eider', 'gull'].map((id, i) => `<p>${id}<a${i < 2 ? ` id="${id}-tab" rel="${id}"` : ''}>x</a></p>`),
+      ['text:text', 'link-id:text', 'rel:text'],
+    ],
     ['entities are values', 'p', ['<p>R&amp;D</p>', '<p>a</p>'], ['text:text']],
   ])('%s', (name, tag, fragments, expected) => {
     const found = props(general(tag, fragments));

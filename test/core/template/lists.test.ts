@@ -170,6 +170,59 @@ describe('slots', () => {
   });
 });
 
+describe('what usually stands in a slot', () => {
+  const table = '<table>\n      <tr><td>09:10</td></tr>\n    </table>';
+  const menu = (here: number) =>
+    `<ul>\n${['Home', 'Boats', 'Fares', 'News'].map((label, i) => `      <li${i === here ? ' class="current"' : ''}><a href="./${label}.html">${label}</a></li>\n`).join('')}    </ul>`;
+  const panel = (content: string, i: number) =>
+    `<section class="panel">\n  <h2>Panel ${i}</h2>\n  <div class="panel__body">${content === '' ? '' : `\n    ${content}\n  `}</div>\n  <p>${filler}</p>\n</section>`;
+  const other = ['<p>Calm.</p>', '<b>Wind</b> and <i>rain</i>', '<ol><li>9</li></ol>'];
+
+  test.each<[what: string, contents: string[], slots: number, times: number, props: number]>([
+    ['is written once', [table, table, table, other[0]!, other[1]!, table], 1, 1, 1],
+    ['but not what few hold', [table, table, ...other, other[0]!], 1, 0, 1],
+    ['where nothing stands, that is said', [table, table, table, '', other[1]!], 1, 1, 1],
+    ['what all hold needs no slot', [table, table, table], 0, 1, 1],
+    ['one of it may be marked', [menu(0), menu(1), other[0]!, menu(2), other[1]!, menu(3), other[2]!], 1, 1, 2],
+    [
+      'but not what says something else',
+      [0, 1, 2, 3].map((i) => `<p><b>${i} of ${i + 7}</b> boats</p>`).concat(other),
+      1,
+      0,
+      1,
+    ],
+  ])('%s', (_, contents, slots, times, props) => {
+    const source = site(contents.map(panel));
+    const finding = findingOf('section', source);
+    const { exact, plan } = back(finding, source);
+    expect([exact, plan.leftOut]).toEqual([true, []]);
+    expect([finding.slots.length, finding.props.length]).toEqual([slots, props]);
+    const usual = contents[0]!.includes('09:10') ? '09:10' : 'Boats.html';
+    expect(finding.file.split(usual)).toHaveLength(times + 1);
+    const said = plan.pages[0]!.after.split(usual).length - 1;
+    expect(said).toBe(times === 1 ? 0 : contents.filter((content) => content.includes(usual)).length);
+  });
+
+  test('whatever it is, and however often, the page comes back to the byte', () => {
+    let usual = 0;
+    const contents = fc
+      .tuple(fc.array(fc.constantFrom(table, menu(0), menu(1), menu(2)), { minLength: 3, maxLength: 6 }), fc.boolean())
+      .map(([usual, isOne]) => [...usual.map((each) => (isOne ? table : each)), ...other, ''])
+      .chain((all) => fc.shuffledSubarray(all, { minLength: all.length - 2 }));
+    fc.assert(
+      fc.property(contents, (contents) => {
+        const source = site(contents.map(panel));
+        const finding = findingOf('section', source);
+        const { exact, plan } = back(finding, source);
+        expect([exact, plan.leftOut]).toEqual([true, []]);
+        if (finding.slots.some(({ hasFallback }) => hasFallback)) usual++;
+      }),
+      { numRuns: cases(100) },
+    );
+    expect(usual).toBeGreaterThan(cases(20));
+  });
+});
+
 describe('markers', () => {
   const labels = ['Home', 'Boats', 'Fares', 'News'];
   // what all but the marked one carry is the same marker

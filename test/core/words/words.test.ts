@@ -130,6 +130,12 @@ describe('what a word is there for', () => {
     expect(vocabulary.get('notice')).toMatchObject({ role: 'block', rules: 0, inside: 2 });
   });
 
+  test('one word alone is a state where it is called so, and others like its element have none', () => {
+    const list = '<ul><li class="active">a</li><li>b</li><li class="last">c</li></ul><p class="open">d</p>';
+    const vocabulary = readVocabulary([parsePage('n.html', `<!DOCTYPE html><body>${list}</body>`)], []);
+    expect(['active', 'last', 'open'].map((each) => vocabulary.get(each)!.role)).toEqual(['state', 'hook', 'hook']);
+  });
+
   test('numbers make no names: of one element, or of what is a utility but for its number', () => {
     const boats = [17, 23, 40, 51].map((n) => `<div class="boat-${n} boat mb-${n}"><p><b>${n}</b></p></div>`).join('');
     const numbered = parsePage('n.html', `<!DOCTYPE html><body>${boats}${body}</body>`);

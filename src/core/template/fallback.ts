@@ -1,0 +1,136 @@
+/**
+ * What stands in a slot where nothing is poured in: what many places hold there, so that it is written once. It is the same
+ * in all of them, but for what shows there or not, as the mark of the current page in a menu.
+ */
+import type { Occurrence } from '../fragments/occurrence.js';
+import { addTo } from '../groups.js';
+import { isSpaceText, spacesAround } from '../page/space.js';
+import type { Child } from '../page/tree.js';
+import { PRICE } from './cost.js';
+import { type ElementPattern, type Hole, type Pattern, patternsIn, type SlotPattern } from './pattern.js';
+import { withChildren } from './pour.js';
+import type { Samples } from './samples.js';
+import { solveSiblings, type Solving } from './solve.js';
+
+/** What so many places hold is usual, and such a part of all. */
+const USUAL = { places: 3, share: 1 / 3 };
+
+/** What slots are looked at with: the occurrences of a pattern, and how many places each of them stands for. */
+interface Places {
+  occurrences: Occurrence[];
+  counts: number[];
+  solving: Solving;
+}
+
+/** A slot, and the element that it stands in. */
+interface Within {
+  slot: SlotPattern;
+  parent: ElementPattern;
+}
+
+/**
+ * The pattern with what is usual in its slots written there; the pattern itself where nothing is.
+ * @param fits false for a pattern that takes too many props
+ */
+export function withFallbacks(
+  root: ElementPattern,
+  { samples, of }: Samples,
+  solving: Solving,
+  fits: (root: ElementPattern) => boolean,
+): ElementPattern {
+  const counts = samples.map(() => 0);
+  for (const number of of) counts[number]!++;
+  let current = root;
+  for (const within of slotsIn(root)) {
+    const ways = waysToWrite(within, { occurrences: samples, counts, solving });
+    const next = ways.map((way) => withInstead(current, within.slot, way)).find(fits);
+    current = next ?? current;
+  }
+  return current;
+}
+
+function slotsIn(parent: ElementPattern): Within[] {
+  return parent.children.flatMap((child): Within[] => {
+    if (child.kind === 'element') return slotsIn(child);
+    return child.kind === 'slot' ? [{ slot: child, parent }] : [];
+  });
+}
+
+/** A copy of the pattern with others in place of a slot. */
+function withInstead(pattern: ElementPattern, slot: SlotPattern, written: Pattern[]): ElementPattern {
+  const children = pattern.children.flatMap((child): Pattern[] => {
+    if (child.kind === 'element') return [withInstead(child, slot, written)];
+    return child === slot ? written : [child];
+  });
+  const isSame =
+    children.length === pattern.children.length && children.every((child, i) => child === pattern.children[i]);
+  return isSame ? pattern : withChildren(pattern, children);
+}
+
+/** The slot with what is usual in it, or that alone where all places hold it: the way first that leaves the least to say. */
+function waysToWrite({ slot, parent }: Within, { occurrences, counts, solving }: Places): Pattern[][] {
+  // of what comes and goes nothing is poured in either where it is not there
+  if (parent.nodes.some((node, i) => node !== null && slot.ranges[i] === null)) return [];
+  const held = slot.ranges.map((range, i) => (range === null ? null : childrenIn(parent.nodes[i]!.children, range)));
+  const lengthOf = (group: number[]) =>
+    group.reduce((sum, i) => sum + counts[i]! * (slot.ranges[i]![1] - slot.ranges[i]![0]), 0);
+  const countOf = (group: number[]) => group.reduce((sum, i) => sum + counts[i]!, 0);
+  const all = countOf([...held.keys()].filter((i) => held[i] !== null));
+  const isUsual = (group: number[]) => {
+    const [count, length] = [countOf(group), lengthOf(group)];
+    const isOften = count >= Math.max(USUAL.places, all * USUAL.share);
+    return count === all || (isOften && length - length / count > PRICE.slot);
+  };
+  const largest = [shapeOf, contentOf].flatMap((keyOf) => {
+    const groups = new Map<string, number[]>();
+    for (const [i, children] of held.entries())
+      if (children?.some((child) => !isSpaceText(child))) addTo(groups, keyOf(children, occurrences[i]!), i);
+    return [...groups.values()].sort((one, other) => lengthOf(other) - lengthOf(one)).slice(0, 1);
+  });
+  return largest.filter(isUsual).flatMap((group) => {
+    const fallback = solvedIn(new Set(group), held, occurrences, solving);
+    if (fallback === null) return [];
+    const ranges = slot.ranges.map((range, i) => (group.includes(i) ? null : range));
+    return [ranges.every((range) => range === null) ? fallback : [{ ...slot, fallback, hasFallback: true, ranges }]];
+  });
+}
+
+/** What some places hold as patterns; null where more differs among them than what is there or not. */
+function solvedIn(
+  places: ReadonlySet<number>,
+  held: (Child[] | null)[],
+  occurrences: Occurrence[],
+  solving: Solving,
+): Pattern[] | null {
+  const [first] = places;
+  const columns = held[first!]!.map((_, at) => held.map((children, i) => (places.has(i) ? children![at]! : null)));
+  const patterns = solveSiblings(columns, occurrences, solving);
+  const isLeft = ({ kind, values }: Hole) =>
+    kind === 'literal' || values.every((value) => value === null || typeof value === 'boolean');
+  return patterns?.flatMap(patternsIn).every(({ holes }) => holes.every(isLeft)) === true ? patterns : null;
+}
+
+/** What children are made of, without their attributes and what texts say; what does not differ in it can be aligned. */
+function shapeOf(children: Child[]): string {
+  const shapes = children.map((child) => {
+    if (child.kind === 'text') return `${isSpaceText(child) ? '' : 'text'}${spacesAround(child.value)}`;
+    if (child.kind === 'comment') return `!${child.value}`;
+    return child.kind === 'element' ? `${child.tag}(${shapeOf(child.children)})` : child.kind;
+  });
+  return shapes.join();
+}
+
+/** What children say: white space as far as it can differ, and URLs whatever folder they are seen from. */
+function contentOf(children: Child[], { page }: Occurrence): string {
+  return page.source
+    .slice(children[0]!.start, children.at(-1)!.end)
+    .replace(/\s+/g, (space) => (space.includes('\n') ? '\n' : space))
+    .replace(/(["'(=])(?:\.\.?\/)+/g, '$1');
+}
+
+/** The nodes that fill a range; none where something else stands in it, or tags that are not written. */
+function childrenIn(children: Child[], [start, end]: [number, number]): Child[] {
+  const inside = children.filter((child) => child.start >= start && child.end <= end);
+  const fills = inside.every((child, i) => child.start === (inside[i - 1]?.end ?? start));
+  return fills && inside.at(-1)?.end === end ? inside : [];
+}
