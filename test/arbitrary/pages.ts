@@ -120,6 +120,8 @@ const leaf = fc.oneof(
         'plain',
         '<br>',
         '<img src="i/a.png">',
+        '<a href="./b.html"><img src="./i/b.png"></a>',
+        '<a href=".">up</a>',
         '<!-- note -->',
         '<input disabled>',
         '<svg viewBox="0 0 1 1"><path d="M0 0"/></svg>',

@@ -6,7 +6,7 @@ import { fromJson } from '../component/records.js';
 import { camelName, type Datum, evaluate, isSpelled, isTruthy } from '../component/expression.js';
 import { spelledValue } from '../page/spelling.js';
 import { RAW_TEXT, VOID } from '../page/tree.js';
-import { relativise } from '../page/url.js';
+import { fromRoot } from '../page/url.js';
 import type { ElementNode, EmitAttr, EmitComponent, EmitNode, Piece, UseNode } from './model.js';
 
 /** Text as it stands between tags. */
@@ -161,7 +161,7 @@ function valueOf({ pieces }: EmitAttr, writing: Writing, { scope }: Frame): Datu
         if (typeof piece === 'string') return piece;
         if (piece.kind === 'value') return written(evaluate(piece.expression, scope));
         const target = text(piece.pieces);
-        return writing.pageFolder === null ? target : relativise(target, writing.pageFolder);
+        return writing.pageFolder === null ? target : fromRoot(target, writing.pageFolder);
       })
       .join('');
   return spelledValue(text(pieces));

@@ -13,7 +13,7 @@ import { type Page, placeAt } from '../page/parse.js';
 import { isPreformatted } from '../page/same.js';
 import { decodeAttribute, decodeText } from '../page/spelling.js';
 import { type Attr, attrOf, type Child, type Element, elementsOf, HTML, type Parent, RAW_TEXT } from '../page/tree.js';
-import { folderOf, mapUrls, markedText, moveUrls, partsOfMarked, resolve, urlKind, type UrlKind } from '../page/url.js';
+import { folderOf, mapUrls, markedText, moveUrls, partsOfMarked, toRoot, urlKind, type UrlKind } from '../page/url.js';
 import type {
   ElementNode,
   EmitAttr,
@@ -311,7 +311,7 @@ function piecesOf(segments: Segment[], kind: UrlKind | null, folder: string): Pi
   // a value that starts a URL says where it leads
   if (kind === null || ((kind === 'url' || kind === 'srcset') && typeof segments[0] !== 'string')) return plain(marked);
   const parts = mapUrls(marked, kind, (url) => {
-    const target = resolve(url, folder);
+    const target = toRoot(url, folder);
     return target === null ? url : URL_MARK + target + URL_MARK;
   }).split(URL_MARK);
   return parts.flatMap((part, i) => (i % 2 === 0 ? plain(part) : [{ kind: 'url' as const, pieces: plain(part) }]));

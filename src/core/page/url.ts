@@ -176,6 +176,19 @@ export function moveUrls(raw: string, kind: UrlKind, from: string, to: string): 
   return outside.length > 0 ? null : moved;
 }
 
+/** A relative URL as a path from the root, with the dots that it had; null when it climbs out of the root. */
+export function toRoot(url: string, folder: string): string | null {
+  const target = resolve(url, folder);
+  return target === null ? null : spelledAs(url, target);
+}
+
+/** How what `toRoot` gives is written in `folder`; a dot before it is left out where it climbs. */
+export function fromRoot(target: string, folder: string): string {
+  if (!target.startsWith('./')) return relativise(target, folder);
+  const url = relativise(target.slice(2), folder);
+  return /^\.\.?\//.test(url) ? url : `./${url}`;
+}
+
 /**
  * A URL that was moved with the dots that it had before: `./` at the start, kept before `../` once so that it comes back when
  * that goes, and `.` at the end.

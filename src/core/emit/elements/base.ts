@@ -55,19 +55,21 @@ export function records(name, list) {
   return new Markup(\`<script type="application/json" slot="\${textOf(name)}">\${json}</script>\`);
 }
 
-/** A path from the site's root, as a URL that is relative to this page. */
+/** A path from the site's root, as a URL that is relative to this page; a dot before it is kept where it does not climb. */
 export function relativeUrl(target) {
   const page = document.baseURI.replace(/[?#].*$/s, '');
   if (!page.startsWith(root)) return new URL(target, root).href;
   const end = target.search(/[?#]/);
-  const path = end < 0 ? target : target.slice(0, end);
+  const isDotted = target.startsWith('./');
+  const path = target.slice(isDotted ? 2 : 0, end < 0 ? undefined : end);
   const from = page.slice(root.length).split('/').slice(0, -1).map(decodeURIComponent);
   const to = path.split('/');
   const file = to.pop();
   let common = 0;
   while (common < from.length && common < to.length && from[common] === to[common]) common++;
   const url = [...from.slice(common).map(() => '..'), ...to.slice(common), file].join('/');
-  return (url === '' || /^[a-z][a-z0-9+.-]*:/i.test(url) ? \`./\${url}\` : url) + (end < 0 ? '' : target.slice(end));
+  const isPlain = url !== '' && !/^[a-z][a-z0-9+.-]*:/i.test(url) && (!isDotted || url.startsWith('../'));
+  return (isPlain ? url : \`./\${url}\`) + (end < 0 ? '' : target.slice(end));
 }
 
 /** Sets an attribute, or takes it away for null. */

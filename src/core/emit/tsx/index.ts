@@ -126,18 +126,19 @@ function relativeUrlModule(typed: boolean): string {
   return `/**
  * A path from the site's root, as a URL that is relative to a page's folder.
  * @param folder of the page, '' for the root
- * @param target path, with what may follow it after \`?\` or \`#\`
+ * @param target path, with what may follow it after \`?\` or \`#\`; a \`./\` before it is kept where it does not climb
  */
 export function relativeUrl(folder${text}, target${text})${text} {
   const end = target.search(/[?#]/);
-  const path = end < 0 ? target : target.slice(0, end);
+  const isDotted = target.startsWith('./');
+  const path = target.slice(isDotted ? 2 : 0, end < 0 ? undefined : end);
   const from${list} = folder === '' ? [] : folder.split('/');
   const to = path.split('/');
   const file = to.pop() ?? '';
   let common = 0;
   while (common < from.length && common < to.length && from[common] === to[common]) common++;
   const url = [...from.slice(common).map(() => '..'), ...to.slice(common), file].join('/');
-  const isPlain = url !== '' && !/^[a-z][a-z0-9+.-]*:/i.test(url);
+  const isPlain = url !== '' && !/^[a-z][a-z0-9+.-]*:/i.test(url) && (!isDotted || url.startsWith('../'));
   return (isPlain ? url : './' + url) + (end < 0 ? '' : target.slice(end));
 }
 `;

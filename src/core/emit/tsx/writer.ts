@@ -1,7 +1,7 @@
 /** What the parts of one module share while it is written: names, imports, handlers and remarks. */
 import { camelName } from '../../component/expression.js';
 import { placeText } from '../../errors.js';
-import { markedText, partsOfMarked, relativise } from '../../page/url.js';
+import { fromRoot, markedText, partsOfMarked } from '../../page/url.js';
 import type { EmitComponent, EmitNode, EmitRemark, EmitSite, Piece } from '../model.js';
 import { find } from '../read.js';
 import { jsPieces, type Writing } from './expression.js';
@@ -125,7 +125,7 @@ function urlOf(pieces: Piece[], writer: Writer): string {
     return `relativeUrl(${FOLDER}, ${jsPieces(pieces, writer)})`;
   }
   const values = pieces.filter((piece) => typeof piece !== 'string');
-  const parts = partsOfMarked(relativise(markedText(pieces), pageFolder), values);
+  const parts = partsOfMarked(fromRoot(markedText(pieces), pageFolder), values);
   return parts.length === 0 ? jsString('') : jsPieces(parts, writer);
 }
 
