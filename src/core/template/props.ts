@@ -169,9 +169,12 @@ function urlEnds(
   occurrences: Occurrence[],
   componentFolder: string,
 ): [string, string] | null {
+  const isDotted = column.some(({ raw }) => raw.startsWith('./'));
   const moved = column.map(({ raw }, i) => {
     const { folder } = occurrences[i]!;
-    return folder === null ? null : moveUrls(raw, kind, folder, componentFolder);
+    const url = folder === null ? null : moveUrls(raw, kind, folder, componentFolder);
+    // where some have a dot, those that climb are written with one
+    return isDotted && raw.startsWith('../') && url !== null ? `./${url}` : url;
   });
   if (moved.includes(null)) return null;
   const found = endsAround(

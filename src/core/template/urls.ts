@@ -9,7 +9,9 @@ export function sharedUrl(
   occurrences: Occurrence[],
   componentFolder: string,
 ): string | null {
-  const at = raws.findIndex((raw) => raw !== null);
+  // one with a dot tells how those are written that climb to the same
+  const dotted = raws.findIndex((raw) => raw?.startsWith('./'));
+  const at = dotted < 0 ? raws.findIndex((raw) => raw !== null) : dotted;
   const from = occurrences[at]!.folder;
   const literal = from === null ? null : moveUrls(raws[at]!, kind, from, componentFolder);
   if (literal === null) return null;

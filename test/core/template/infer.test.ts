@@ -239,6 +239,15 @@ describe('props', () => {
     expect(finding!.kind).toBe('shared');
     expect(props(finding!)).toEqual(['href:url']);
     expect(finding!.file).toContain('href="../index.html"');
+    // a dot is kept where it can be, whichever page comes first
+    for (const paths of [
+      ['index.html', 'boats/tern.html'],
+      ['zz.html', 'boats/tern.html'],
+    ]) {
+      const [found] = find(Object.fromEntries(paths.map((path, i) => [path, block(i === 0 ? './' : '../', 'a.html')])));
+      expect(props(found!)).toEqual(['href:url']);
+      expect(found!.file).toContain('href="./../index.html"');
+    }
     // a spelling that would not come back letter by letter stays with the page
     const [dotted] = find({ 'index.html': block('./', 'a.html'), 'boats/tern.html': block('.././', 'a.html') });
     expect(props(dotted!)).toHaveLength(2);
