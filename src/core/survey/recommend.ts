@@ -58,7 +58,7 @@ export function recommend(
   for (;;) {
     const composed = composeAll(parts, options);
     const spots = spotsIn(parts, composed);
-    const settled = withoutUnwritable(parts, spots, options, thresholds, dropped);
+    const settled = withoutUnwritable(parts, spots, options, { ...thresholds, writtenOf }, dropped);
     if (settled.length < parts.length || settled.some((part, i) => part !== parts[i])) {
       parts = named(settled, taken, options.vocabulary);
       continue;
@@ -82,8 +82,11 @@ export function recommend(
   }
 }
 
+/** Gives a component as it is written under a name. */
+type WrittenOf = (name: string, general: General) => () => Written;
+
 /** Writes components, each once as long as it is called the same: what no other one stands in is the same in every round. */
-function writtenOnce(keeping: Generalising['keeping']): (name: string, general: General) => () => Written {
+function writtenOnce(keeping: Generalising['keeping']): WrittenOf {
   const known = new WeakMap<General, { name: string; written: () => Written }>();
   return (name, general) => {
     const before = known.get(general);
@@ -141,9 +144,14 @@ function withoutUnwritable(
   parts: Part[],
   spots: ReadonlyMap<Part, Spot<Nested & { part: Part }>[]>,
   options: Generalising,
-  { minOccurrences }: Thresholds,
+  { minOccurrences, writtenOf }: Thresholds & { writtenOf: WrittenOf },
   dropped: Choice[],
 ): Part[] {
+  const savedTogether = (some: Part[]) =>
+    some.reduce((sum, { name, general }) => {
+      const { gains, file } = writtenOf(name, general)();
+      return sum + savedBy(gains, file).bytes;
+    }, 0);
   const opened = new Map<Part, Part>();
   const settled = parts.flatMap((part): Part[] => {
     const mine = spots.get(part)!;
@@ -156,7 +164,9 @@ function withoutUnwritable(
         const within = part.occurrences.filter((_, at) => holderOf(mine[at]!) === holder);
         return [holder, part.choice.candidate.spans === null ? frameFor(holder, within, options) : null] as const;
       });
-      if (frames.every(([, frame]) => frame !== null)) {
+      const opening = frames.flatMap(([, frame]) => frame ?? []);
+      // what has to be said in each place may be more than that is worth
+      if (opening.length === holders.size && savedTogether([part, ...opening]) >= savedTogether([...holders])) {
         for (const [holder, frame] of frames) opened.set(holder, frame!);
         return [part];
       }

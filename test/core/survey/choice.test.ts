@@ -110,6 +110,23 @@ describe('what is recommended', () => {
     expect(findings[0]!.file).toContain('<slot></slot>');
   });
 
+  test('no part for whose sake a menu would have to be poured in on each page', () => {
+    const labels = ['Home', 'Boats', 'Fares', 'News', 'Crew', 'Tides', 'Shop', 'Work'];
+    const link = (label: string, here: boolean) =>
+      here
+        ? `<li class="item active"><a class="link" href="#">${label} <span class="unseen">(here)</span></a></li>`
+        : `<li class="item"><a class="link" href="${label}.html">${label}</a></li>`;
+    const menu = (here: string) =>
+      `<header class="top"><nav class="menu">\n<ul>\n${labels.map((label) => link(label, label === here)).join('\n')}\n</ul>\n</nav></header>\n<p>${here} it is.</p>`;
+    const { findings } = surveyed(Object.fromEntries(labels.map((label) => [`${label}.html`, menu(label)])));
+    expect(findings).toHaveLength(1);
+    expect([findings[0]!.slots, findings[0]!.props.map(({ name, type }) => `${name} ${type}`)]).toEqual([
+      [],
+      ['active choice'],
+    ]);
+    expect(findings[0]!.uses[1]).toMatch(/^<[\w-]+ active="\w+"><\/[\w-]+>$/);
+  });
+
   test('content that differs in kind is poured in', () => {
     const kinds = [
       (i: number) => `<p>${words[i]!} and ${words[i + 1]!}</p>`,
