@@ -161,6 +161,8 @@ export class Aligner {
     const after = (moves: () => Move[]) => this.state(context.component, rangeOf(item)[1], moves);
     switch (item.kind) {
       case 'block':
+        // white space alone tells nothing here: what is told by other places decides, and the proof
+        if (item.children.length === 0) return to;
         return state(() => [
           free({ kind: 'block', item, taken: true }, this.chain(item.children, context, to)),
           free({ kind: 'block', item, taken: false }, to),

@@ -87,7 +87,8 @@ function waysToWrite({ slot, parent }: Within, { occurrences, counts, solving }:
       if (children?.some((child) => !isSpaceText(child))) addTo(groups, keyOf(children, occurrences[i]!), i);
     return [...groups.values()].sort((one, other) => lengthOf(other) - lengthOf(one)).slice(0, 1);
   });
-  return largest.filter(isUsual).flatMap((group) => {
+  const distinct = largest.filter((group, at) => at === 0 || group.length < largest[0]!.length);
+  return distinct.filter(isUsual).flatMap((group) => {
     const fallback = solvedIn(new Set(group), held, occurrences, solving);
     if (fallback === null) return [];
     const ranges = slot.ranges.map((range, i) => (group.includes(i) ? null : range));

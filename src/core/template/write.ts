@@ -152,12 +152,18 @@ function writeFallback({ fallback, isOnLine }: SlotPattern, open: string, writin
   if (!isOnLine) return `${open}${text}${BREAKS_AROUND.test(text) ? NOTHING : ''}</slot>`;
   const [lead] = FIRST_LINE.exec(text)!;
   const [trail] = LAST_LINE.exec(text)!;
-  return `${lead}${inLines(open, text.slice(lead.length, -trail.length), '</slot>', lead)}${trail}`;
+  const inner = text.slice(lead.length, -trail.length);
+  // text goes on to the end of its line
+  const isShort = isShortLine(inner) && /^<.*>$/.test(inner);
+  return `${lead}${isShort ? `${open}${inner}</slot>` : inLines(open, inner, '</slot>', lead)}${trail}`;
 }
 
-/** What stands between tags, in lines of its own that are a step deeper where it is more than a short line. */
+function isShortLine(text: string): boolean {
+  return !text.includes('\n') && text.length < LONGEST;
+}
+
+/** What stands between tags, in lines of its own that are a step deeper. */
 function inLines(open: string, inner: string, close: string, lead: string): string {
-  if (!inner.includes('\n') && inner.length < LONGEST) return `${open}${inner}${close}`;
   const line = lead.slice(lead.lastIndexOf('\n'));
   return `${open}${line}${UNIT}${inner.replace(LINE_START, `$&${UNIT}`)}${line}${close}`;
 }
@@ -306,7 +312,9 @@ function writeBlock({ patterns, prop, negated, equals }: Block, endsLine: boolea
     // breaks at both ends would be read as those around lines of its own
     return `${open}${content}${BREAKS_AROUND.test(content) ? NOTHING : ''}</template>`;
   }
-  return `${lead!}${inLines(open, parts.slice(1).join(''), '</template>', lead!)}`;
+  const inner = parts.slice(1).join('');
+  const close = '</template>';
+  return `${lead!}${isShortLine(inner) ? `${open}${inner}${close}` : inLines(open, inner, close, lead!)}`;
 }
 
 /** The start tag from the source of occurrence `i`, its varying attributes replaced. */

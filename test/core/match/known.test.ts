@@ -193,6 +193,20 @@ function lifted(
   return { pages: pages.map(({ path }, i) => parsePage(path, after[i]!)), components: sources, findings };
 }
 
+test('white space that comes and goes with a part says nothing about it', () => {
+  const menu = component(
+    'quay-menu',
+    ['"current" type="choice" choices="tides fares" optional'],
+    `<nav class="quays"><b class="quay{{current === 'tides' ? ' here' : ''}}">Tides<template when="current === 'tides'">\n  </template></b> <b class="quay{{current === 'fares' ? ' here' : ''}}">Fares</b></nav>`,
+  );
+  const registry = readComponents([menu]);
+  const use = '<quay-menu current="fares"></quay-menu>';
+  const page = parsePage('p.html', `<body>\n${use}\n</body>\n`);
+  const plain = parsePage('p.html', expandPage(page, registry).text);
+  const { findings } = survey([plain], registry, options);
+  expect(findings.map(({ name, uses }) => [name, uses])).toEqual([['quay-menu', [use]]]);
+});
+
 test('the second half of a site uses the components of the first for the same fragments, and is the same', () => {
   let fragments = 0;
   let same = 0;

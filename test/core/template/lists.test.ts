@@ -215,7 +215,15 @@ describe('what usually stands in a slot', () => {
         const finding = findingOf('section', source);
         const { exact, plan } = back(finding, source);
         expect([exact, plan.leftOut]).toEqual([true, []]);
-        if (finding.slots.some(({ hasFallback }) => hasFallback)) usual++;
+        if (!finding.slots.some(({ hasFallback }) => hasFallback)) return;
+        usual++;
+        // and a page that comes later is known by it
+        const page = parsePage('q.html', site([panel(contents[0]!, 9)]));
+        const registry = readComponents(plan.components);
+        const { findings } = survey([page], registry, options);
+        expect(findings[0]).toMatchObject({ name: finding.name, component: { name: finding.name } });
+        const again = planLift({ pages: [page], components: plan.components, findings, componentFolder: 'components' });
+        expect(expandPage(parsePage('q.html', again.pages[0]!.after), registry).text).toBe(page.source);
       }),
       { numRuns: cases(100) },
     );
