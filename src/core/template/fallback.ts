@@ -72,28 +72,35 @@ function waysToWrite({ slot, parent }: Within, { occurrences, counts, solving }:
   // of what comes and goes nothing is poured in either where it is not there
   if (parent.nodes.some((node, i) => node !== null && slot.ranges[i] === null)) return [];
   const held = slot.ranges.map((range, i) => (range === null ? null : childrenIn(parent.nodes[i]!.children, range)));
-  const lengthOf = (group: number[]) =>
-    group.reduce((sum, i) => sum + counts[i]! * (slot.ranges[i]![1] - slot.ranges[i]![0]), 0);
-  const countOf = (group: number[]) => group.reduce((sum, i) => sum + counts[i]!, 0);
+  const countOf = (some: Iterable<number>) => [...some].reduce((sum, i) => sum + counts[i]!, 0);
+  const lengthOf = (some: Iterable<number>) =>
+    [...some].reduce((sum, i) => sum + counts[i]! * (slot.ranges[i]![1] - slot.ranges[i]![0]), 0);
   const all = countOf([...held.keys()].filter((i) => held[i] !== null));
-  const isUsual = (group: number[]) => {
-    const [count, length] = [countOf(group), lengthOf(group)];
+  const isUsual = (some: Set<number>) => {
+    const [count, length] = [countOf(some), lengthOf(some)];
     const isOften = count >= Math.max(USUAL.places, all * USUAL.share);
     return count === all || (isOften && length - length / count > PRICE.slot);
   };
-  const largest = [shapeOf, contentOf].flatMap((keyOf) => {
-    const groups = new Map<string, number[]>();
-    for (const [i, children] of held.entries())
-      if (children?.some((child) => !isSpaceText(child))) addTo(groups, keyOf(children, occurrences[i]!), i);
-    return [...groups.values()].sort((one, other) => lengthOf(other) - lengthOf(one)).slice(0, 1);
-  });
-  const distinct = largest.filter((group, at) => at === 0 || group.length < largest[0]!.length);
-  return distinct.filter(isUsual).flatMap((group) => {
-    const fallback = solvedIn(new Set(group), held, occurrences, solving);
+  const largest = [shapeOf, contentOf].flatMap((keyOf) =>
+    placesBy((children, i) => keyOf(children, occurrences[i]!), held)
+      .sort((one, other) => lengthOf(other) - lengthOf(one))
+      .slice(0, 1),
+  );
+  const distinct = largest.filter((some, at) => at === 0 || some.size < largest[0]!.size);
+  return distinct.filter(isUsual).flatMap((some) => {
+    const fallback = solvedIn(some, held, occurrences, solving);
     if (fallback === null) return [];
-    const ranges = slot.ranges.map((range, i) => (group.includes(i) ? null : range));
+    const ranges = slot.ranges.map((range, i) => (some.has(i) ? null : range));
     return [ranges.every((range) => range === null) ? fallback : [{ ...slot, fallback, hasFallback: true, ranges }]];
   });
+}
+
+/** The places that hold more than white space, by a key of that. */
+function placesBy(keyOf: (children: Child[], i: number) => string, held: (Child[] | null)[]): Set<number>[] {
+  const groups = new Map<string, number[]>();
+  for (const [i, children] of held.entries())
+    if (children?.some((child) => !isSpaceText(child))) addTo(groups, keyOf(children, i), i);
+  return Array.from(groups.values(), (group) => new Set(group));
 }
 
 /** What some places hold as patterns; null where more differs among them than what is there or not. */

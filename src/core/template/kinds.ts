@@ -45,6 +45,7 @@ function elementsIn(pattern: Pattern): number {
   return pattern.children.reduce((sum, child) => sum + elementsIn(child), 1);
 }
 
+/** True for a text of white space. */
 export function isSpace({ kind, nodes }: Pattern): boolean {
   return kind === 'text' && isSpaceText(firstOf(nodes));
 }

@@ -5,7 +5,7 @@
 import type { Spelled } from '../page/spelling.js';
 import { type Child, textOf } from '../page/tree.js';
 import { asName } from '../words/names.js';
-import { type Block, type Hole, type InferredProp, isText, keyOf, type Pattern, type Value } from './pattern.js';
+import { type Block, type Hole, type InferredProp, isText, keyOf, tagOf, type Value } from './pattern.js';
 import { addTo } from '../groups.js';
 
 /** Flags of at least this number that show in one same way and exclude each other are one marker. */
@@ -236,11 +236,6 @@ function signaturesOf(prop: InferredProp, blocks: Block[]): Set<string> {
   const mine = blocks.filter((block) => block.prop === prop);
   const parts = mine.map(({ negated, patterns }) => `${negated ? 'unless' : 'when'} ${patterns.map(tagOf).join(' ')}`);
   return new Set([...prop.holes.map(shown), ...parts]);
-}
-
-function tagOf({ nodes }: Pattern): string {
-  const node = nodes.find((each) => each !== null);
-  return node?.kind === 'element' ? node.tag : '';
 }
 
 /** The first text that a node holds. */

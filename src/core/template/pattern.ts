@@ -94,6 +94,7 @@ export interface SlotPattern extends Aligned<Child> {
   name: string;
   /** what stands there where nothing is poured in; none where something always is */
   fallback: Pattern[];
+  /** there is such */
   hasFallback: boolean;
 }
 
