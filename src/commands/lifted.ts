@@ -6,6 +6,7 @@ import { lineCount } from '../core/page/parse.js';
 import { alikeLeft, type Lifted } from '../operations/lift.js';
 import { count, green, number, terminalWidth, yellow } from '../terminal/style.js';
 import { oneLine, table } from '../terminal/table.js';
+import { isVerbose } from '../terminal/voice.js';
 import { ACCEPTED } from '../workspace/accepted.js';
 import { isIgnored } from '../workspace/git.js';
 import { JOURNAL } from '../workspace/journal.js';
@@ -26,13 +27,16 @@ export function printLift(lifted: Lifted): void {
       ? []
       : [[finding.name, uses === 0 ? 'in others' : number(uses), path]];
   });
+  const shown = isVerbose() ? rows : rows.slice(0, MOST_COMPONENTS);
   tell(
     table(
       [{ title: 'component' }, { title: 'uses', align: 'right', fixed: true }, { title: 'file' }],
-      rows,
+      shown,
       terminalWidth(),
     ),
   );
+  if (shown.length < rows.length)
+    hint(`… and ${count(rows.length - shown.length, 'more component')}: estrade roster lists all`);
   const { before, after } = lines(plan);
   const rewritten = [count(plan.pages.length, 'page'), count(plan.templates.length, 'component')].filter(
     (told) => !told.startsWith('0 '),
@@ -64,6 +68,9 @@ export function printLift(lifted: Lifted): void {
     );
   if (moving !== null) tellMoved(moving.plan);
 }
+
+/** So many components are printed. */
+const MOST_COMPONENTS = 30;
 
 /** So many reasons are printed why something was left. */
 const MOST_LEFT = 10;
