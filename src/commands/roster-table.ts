@@ -58,7 +58,8 @@ function valueJson(given: Value): unknown {
 
 /** A value as plain text, for a spreadsheet. */
 export function plainText(given: Value): string {
-  return given.kind === 'none' ? '' : oneLine(given.kind === 'markup' ? given.text : keyOf(given));
+  if (given.kind === 'none') return '';
+  return given.kind === 'markup' || given.kind === 'default' ? oneLine(given.text) : keyOf(given);
 }
 
 const MOST_SHOWN = 40;

@@ -8,7 +8,7 @@ import { movedIndent, movedLines } from '../page/indent.js';
 import { eolOf, type Page, placeAt } from '../page/parse.js';
 import { quoteAttribute, decodeAttribute, spell, type Target } from '../page/spelling.js';
 import { attrOf, elementsOf } from '../page/tree.js';
-import { baseFolder, folderOf, markedText, moveUrls, partsOfMarked } from '../page/url.js';
+import { baseFolder, folderOf, markedText, moveUrls, partsOfMarked, resolve } from '../page/url.js';
 import { camelName, type Datum, evaluate, isSpelled, isTruthy } from './expression.js';
 import type { Component, Registry } from './model.js';
 import { compile, type Content, type Part, type SlotPart, type UseAttribute, type UsePart } from './parts.js';
@@ -360,7 +360,7 @@ function tellLostContent(part: UsePart, component: Component, { holder }: Frame,
 
 /** A data file, by its path as the page or the component file that names it has it; null when there is none. */
 function dataAt(src: string, { folder }: Frame, { registry, result }: State): string | null {
-  const path = moveUrls(src, 'url', folder, '');
+  const path = resolve(src, folder);
   if (path === null) return null;
   const json = registry.data?.get(path);
   if (json !== undefined) result.data.add(path);

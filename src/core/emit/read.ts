@@ -13,7 +13,7 @@ import { type Page, placeAt } from '../page/parse.js';
 import { isPreformatted } from '../page/same.js';
 import { decodeAttribute, decodeText } from '../page/spelling.js';
 import { type Attr, attrOf, type Child, type Element, elementsOf, HTML, type Parent, RAW_TEXT } from '../page/tree.js';
-import { folderOf, mapUrls, markedText, moveUrls, partsOfMarked, toRoot, urlKind, type UrlKind } from '../page/url.js';
+import { folderOf, mapUrls, markedText, partsOfMarked, resolve, toRoot, urlKind, type UrlKind } from '../page/url.js';
 import type {
   ElementNode,
   EmitAttr,
@@ -264,7 +264,7 @@ function readUse(element: Element, component: string, holder: Holder): UseNode {
     if (!given.isList) use.slots.push({ name: slot, children: read(block.children, range, holder) });
     else {
       const src = attrOf(block, 'src');
-      const data = src === undefined ? undefined : moveUrls(src, 'url', folderOf(path), '');
+      const data = src === undefined ? undefined : resolve(src, folderOf(path));
       const json = src === undefined ? source.slice(range.start, range.end) : registry.data?.get(data ?? '');
       const file = src === undefined || holder.template ? null : { start: child.start, end: child.end };
       use.lists.push({ name: slot, records: recordsOf(json, slot, placeAt(holder, child.start)), file, at });

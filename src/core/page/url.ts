@@ -176,6 +176,11 @@ export function moveUrls(raw: string, kind: UrlKind, from: string, to: string): 
   return outside.length > 0 ? null : moved;
 }
 
+/** Where the URL in a raw value leads, as a path from the root: the same for all spellings of it. All but relative ones as they are. */
+export function targetIn(raw: string, folder: string): string {
+  return mapUrls(raw, 'url', (url) => resolve(url, folder) ?? url);
+}
+
 /** A relative URL as a path from the root, with the dots that it had; null when it climbs out of the root. */
 export function toRoot(url: string, folder: string): string | null {
   const target = resolve(url, folder);

@@ -14,7 +14,7 @@ import { once } from '../once.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import { placeAt } from '../page/parse.js';
 import type { Spelled } from '../page/spelling.js';
-import { moveUrls } from '../page/url.js';
+import { targetIn } from '../page/url.js';
 import type { Choice, Generalised } from './choose.js';
 import type { Finding, FindingProp, Offer, Thresholds } from './types.js';
 import type { Vocabulary } from '../words/vocabulary.js';
@@ -106,7 +106,7 @@ function hasListsByFolder({ props, occurrences }: General): boolean {
       const { folder } = occurrences[i]!;
       return JSON.stringify(value, (field, each: unknown) => {
         if (!urls.has(field) || folder === null) return each;
-        return moveUrls((each as Spelled | null)?.raw ?? '', 'url', folder, '');
+        return targetIn((each as Spelled | null)?.raw ?? '', folder);
       });
     });
     return new Set(meant).size < new Set(values.map((value) => JSON.stringify(value))).size;

@@ -7,7 +7,7 @@ import { areSameValues } from '../template/vectors.js';
 import { inTemplates } from '../template/placeholders.js';
 import { placeAt } from '../page/parse.js';
 import { attrOf, type Element } from '../page/tree.js';
-import { moveUrls } from '../page/url.js';
+import { targetIn } from '../page/url.js';
 import type { Profile } from '../fragments/profile.js';
 import type { Finding, Remark } from './types.js';
 import { addTo } from '../groups.js';
@@ -68,7 +68,7 @@ export function comparable({ occurrences }: General, { type, values }: InferredP
   const value = values[i]!;
   const { folder } = occurrences[i]!;
   if (type !== 'url' || folder === null || !isText(value)) return textAt(value);
-  return moveUrls(value.raw, 'url', folder, '') ?? value.value;
+  return targetIn(value.raw, folder);
 }
 
 /** What a prop is called where other components stand in the template: by the one of theirs that it is passed to. */

@@ -6,7 +6,15 @@ import { parseFragment, parsePage, placeAt } from '../../../src/core/page/parse.
 import { comparePages, firstDifference } from '../../../src/core/page/same.js';
 import { quoteAttribute, spell, spelledAttribute, spelledText, type Target } from '../../../src/core/page/spelling.js';
 import { attrOf, type Element, elementsOf, type Root, textOf, walk } from '../../../src/core/page/tree.js';
-import { baseFolder, folderOf, moveUrls, relativeUrls, relativise, resolve } from '../../../src/core/page/url.js';
+import {
+  baseFolder,
+  folderOf,
+  moveUrls,
+  relativeUrls,
+  relativise,
+  resolve,
+  targetIn,
+} from '../../../src/core/page/url.js';
 import { Lift, profile } from '../../../src/core/fragments/profile.js';
 import { sites } from '../../arbitrary/pages.js';
 import { cases } from '../../arbitrary/cases.js';
@@ -291,6 +299,18 @@ describe('URLs', () => {
     ['./../boats/', 'components', 'boats', './'],
   ])('%s from %j to %j is %j', (url, from, to, moved) => {
     expect(moveUrls(url, 'url', from, to)).toBe(moved);
+  });
+
+  test('a URL leads to the same, however it is spelled', () => {
+    const spellings = [' ./a.html', '../boats/a.html', 'a.html', './../boats/./a.html'].map((url) =>
+      targetIn(url, 'boats'),
+    );
+    expect(new Set(spellings.map((url) => url.trim()))).toEqual(new Set(['boats/a.html']));
+    expect(['/a', 'https://ferries.example/a', '../../a'].map((url) => targetIn(url, 'boats'))).toEqual([
+      '/a',
+      'https://ferries.example/a',
+      '../../a',
+    ]);
   });
 
   test.each([

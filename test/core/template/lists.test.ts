@@ -134,6 +134,7 @@ describe('lists', () => {
       `<body>\n<stop-list><script type="application/json" slot="stops" src="${src}"></script></stop-list>\n</body>\n`;
     const found = expandPage(parsePage('quays/p.html', use('../data/far.json')), registry);
     expect([found.text, found.problems]).toEqual(['<body>\n<ul>\n  <li>Orlay</li>\n</ul>\n</body>\n', []]);
+    expect(expandPage(parsePage('p.html', use('./data/far.json')), registry).text).toBe(found.text);
     const { problems } = expandPage(parsePage('quays/p.html', use('data/far.json')), registry);
     expect(problems).toMatchObject([
       { kind: 'bad-list', message: 'the data file data/far.json of stops is not there' },
