@@ -6,24 +6,27 @@ import { type ElementPattern, firstOf, type ListPattern, type Pattern, type Run,
 /** So many elements are content of a kind of its own. */
 const RICH = 3;
 
-/** How many kinds of content there are too many among the children: parts, or lists, of which each element has others. */
-export function kindsTooMany(pattern: ElementPattern): number {
-  return partsTooMany(pattern) + listsTooMany(pattern);
+/**
+ * How many kinds of content there are too many among the children: parts, or lists, of which each element has others.
+ * @param runs the children that come and go, where they are known
+ */
+export function kindsTooMany(pattern: ElementPattern, runs = runsOf(pattern)): number {
+  return partsTooMany(pattern, runs) + listsTooMany(pattern);
 }
 
 /**
  * Of parts of which each element has exactly one, whatever else comes and goes: those beyond the second one, and that one
  * too where both are more than a line of something.
  */
-function partsTooMany(pattern: ElementPattern): number {
-  const kinds = alternativesIn(pattern);
+function partsTooMany(pattern: ElementPattern, runs: Run[]): number {
+  const kinds = alternativesIn(pattern, runs);
   const isRich = ({ patterns }: Run) => patterns.reduce((sum, each) => sum + elementsIn(each), 0) >= RICH;
   return Math.max(kinds.length === 2 && kinds.every(isRich) ? 1 : 0, kinds.length - 2);
 }
 
 /** Parts of which each element has exactly one, those that most have first; none where there are no such parts. */
-function alternativesIn(pattern: ElementPattern): Run[] {
-  const runs = runsOf(pattern).filter(({ patterns }) => !patterns.every(isSpace));
+function alternativesIn(pattern: ElementPattern, all: Run[]): Run[] {
+  const runs = all.filter(({ patterns }) => !patterns.every(isSpace));
   if (runs.length < 2) return [];
   const isOpen = pattern.nodes.map((node) => node !== null);
   const found: Run[] = [];

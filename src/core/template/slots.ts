@@ -23,7 +23,8 @@ export interface Costing extends Paying, Aligning {
 /** Bytes for the children of `parent` when they are written so. */
 export function costOfAll(parent: ElementPattern, children: Pattern[], costing: Costing): number {
   const pattern = { ...parent, children };
-  const parts = costOfRuns(runsOf(pattern), costing) + kindsTooMany(pattern) * PRICE.kind;
+  const runs = runsOf(pattern);
+  const parts = costOfRuns(runs, costing) + kindsTooMany(pattern, runs) * PRICE.kind;
   return children.reduce((sum, child) => sum + costing.costs.get(child)!, parts);
 }
 
@@ -145,6 +146,13 @@ export function isInShown(element: Element): boolean {
   return false;
 }
 
+/** A slot without a name, and without anything of its own. */
+export function unnamedSlot(
+  place: Pick<SlotPattern, 'nodes' | 'ranges' | 'around' | 'blank' | 'isOnLine'>,
+): SlotPattern {
+  return { ...place, kind: 'slot', holes: [], name: '', fallback: [], hasFallback: false };
+}
+
 /** A slot for a range of each element's content; null where a range is none. */
 export function slotIn(
   parent: ElementPattern,
@@ -160,18 +168,7 @@ export function slotIn(
   const contents = ranges.flatMap((range, i) => (range ? [occurrences[i]!.page.source.slice(...range)] : []));
   const blank = contents.every((content) => !/\S/.test(content));
   const isOnLine = !blank && contents.every(hasOwnLines) && !isInShown(around);
-  return {
-    kind: 'slot',
-    nodes,
-    holes: [],
-    ranges,
-    around,
-    blank,
-    isOnLine,
-    name: '',
-    fallback: [],
-    hasFallback: false,
-  };
+  return unnamedSlot({ nodes, ranges, around, blank, isOnLine });
 }
 
 function nodesAt(column: Column, i: number): Child[] {

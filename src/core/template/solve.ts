@@ -28,7 +28,7 @@ import {
   PRICE,
 } from './cost.js';
 import { takesSlot } from './form.js';
-import { canStay, type Costing, costOfAll, isInShown, isOfOneKind, written } from './slots.js';
+import { canStay, type Costing, costOfAll, isInShown, isOfOneKind, unnamedSlot, written } from './slots.js';
 import { attributeHoles, textHole } from './holes.js';
 import { inTemplates } from './placeholders.js';
 import {
@@ -199,10 +199,7 @@ function isBundle({ nodes, holes }: ElementPattern): boolean {
 function slotOf({ nodes }: ElementPattern, solver: Solver): SlotPattern {
   const ranges = nodes.map((node): [number, number] | null => node && [node.start, node.end]);
   const around = firstOf(nodes);
-  const slot: SlotPattern = {
-    ...{ kind: 'slot', nodes, holes: [], ranges, around, name: '' },
-    ...{ blank: false, isOnLine: false, fallback: [], hasFallback: false },
-  };
+  const slot = unnamedSlot({ nodes, ranges, around, blank: false, isOnLine: false });
   solver.costs.set(slot, costOfSlot(ranges, false));
   return slot;
 }
