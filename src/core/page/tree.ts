@@ -95,7 +95,7 @@ export const VOID = new Set(
 );
 
 /** Elements whose end tag may be left out (HTML standard, "optional tags"). */
-const OPTIONAL_END = new Set(
+export const OPTIONAL_END = new Set(
   'html head body li dt dd p rt rp optgroup option caption colgroup thead tbody tfoot tr td th'.split(' '),
 );
 

@@ -43,7 +43,11 @@ export function driftIn(finding: Finding): Drift[] {
     const isMarker = [...prop.holes, ...blocks].some(({ equals }) => equals !== undefined) || marksCurrent(prop);
     if (prop.type === 'list' || prop.type === 'handler' || isMarker) return [];
     // white space is no difference that anyone means
-    const keys = prop.values.map((value, i) => (comparable(general, prop, i) ?? keyOf(value)).replace(/\s+/g, ' '));
+    const keys = prop.values.map((value, i) => {
+      // a flag of what a place does not have is off there
+      const said = prop.type === 'flag' && value === null ? false : value;
+      return (comparable(general, prop, i) ?? keyOf(said)).replace(/\s+/g, ' ');
+    });
     const majority = majorityOf(keys);
     if (majority === null || majority.count === keys.length) return [];
     const { text: most, count } = majority;

@@ -141,6 +141,18 @@ test.each([
   expect(await differences(site, {})).toEqual([]);
 });
 
+test('the line break in an element without an end tag stands behind it once it is drawn', async () => {
+  const line = { path: 'components/x-line.html', source: '<template component="x-line"><p>Sails on</template>' };
+  const body = '<div>\n<x-line></x-line>\n  <x-line></x-line>\n<hr></div><ul><li>Early\n<li>Late\n</ul>';
+  const site = siteOf({ 'p.html': `<!DOCTYPE html><body>${body}</body>` }, readComponents([line]));
+  expect(await differences(site, {})).toEqual([]);
+  const as = drawn(site, site.pages[0]!);
+  const { expanded } = site.pages[0]!;
+  expect(differenceOfDrawn(expanded, expanded.replace('on\n', 'on \n'), as)).toBeNull();
+  expect(differenceOfDrawn(expanded, expanded.replace('on\n<hr', 'on<hr'), as)).not.toBeNull();
+  expect(differenceOfDrawn(expanded, expanded.replace('on\n', 'on '), as)).not.toBeNull();
+});
+
 const JSON_LIST = '<script type="application/json" slot="stops">[{"place-name":"Mew & <b>"}]</script>';
 const USE = `<x-card heading="Early">${JSON_LIST}<i>in</i><template slot="foot">end</template></x-card>`;
 

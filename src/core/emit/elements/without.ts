@@ -1,7 +1,7 @@
 /** A page as a browser has it once its elements are drawn, with the elements taken out again: the page that it was. */
 import { parsePage } from '../../page/parse.js';
-import { firstDifference } from '../../page/same.js';
-import { attrOf, type Child, type Element, HTML, type Node } from '../../page/tree.js';
+import { firstDifference, isPreformatted } from '../../page/same.js';
+import { attrOf, type Child, type Element, HTML, type Node, OPTIONAL_END } from '../../page/tree.js';
 import type { EmitSite } from '../model.js';
 import { PRERENDERED } from './base.js';
 import type { Loaded } from './loaded.js';
@@ -13,7 +13,11 @@ export interface Drawn extends Pick<EmitSite, 'components'> {
   loaded: Loaded;
 }
 
-/** The first thing that differs between a page and the same with elements, both as a browser has them; or null. */
+/**
+ * The first thing that differs between a page and the same with elements, both as a browser has them; or null. Where an
+ * element has no end tag, what breaks the line behind it is its own, and stands behind it once it is drawn: whether that
+ * shows was asked with the stylesheets, before the page was written.
+ */
 export function differenceOfDrawn(
   before: string,
   after: string,
@@ -24,22 +28,17 @@ export function differenceOfDrawn(
   const tags = new Map(components.map(({ name, nodes }) => [name, rootOf(nodes)?.tag ?? null]));
   const props = new Map(components.map((each) => [each.name, each.props.map(({ name }) => name)]));
   undo(two.root);
+  [one, two].forEach(({ root }) => moveLineBreaksOut(root));
   return firstDifference(one.root, two.root, false)?.what ?? null;
 
   function undo(node: Node): void {
     if (node.kind !== 'element' && node.kind !== 'root') return;
     node.children.forEach(undo);
-    const children: Child[] = [];
     // what the target puts in stands on a line of its own, with a break behind it
     const isOwnBreak = (child: Child, before: Child | undefined) =>
       before?.kind === 'element' && isOurs(before) && child.kind === 'text' && child.value.trim() === '';
     const left = node.children.filter((child, i) => !isOwnBreak(child, node.children[i - 1]));
-    for (const child of left.flatMap(without)) {
-      const last = children.at(-1);
-      if (child.kind === 'text' && last?.kind === 'text') last.value += child.value;
-      else children.push(child);
-    }
-    node.children = children;
+    node.children = withTextsJoined(left.flatMap(without));
   }
 
   function without(node: Child): Child[] {
@@ -61,4 +60,32 @@ export function differenceOfDrawn(
     if (element.tag === 'link') return attrOf(element, 'href') === loaded.stylesheet;
     return element.tag === 'script' && attrOf(element, 'src') === loaded.script;
   }
+}
+
+/** Moves white space that breaks a line at the end of elements which may go without an end tag behind them. */
+function moveLineBreaksOut(node: Node): void {
+  if (node.kind !== 'root' && (node.kind !== 'element' || isPreformatted(node))) return;
+  node.children.forEach(moveLineBreaksOut);
+  node.children = withTextsJoined(
+    node.children.flatMap((child): Child[] => {
+      if (child.kind !== 'element' || !OPTIONAL_END.has(child.tag) || isPreformatted(child)) return [child];
+      const last = child.children.at(-1);
+      const cut = last?.kind === 'text' ? last.value.search(/[\t\n\f\r ]*$/) : 0;
+      if (last?.kind !== 'text' || !last.value.includes('\n', cut)) return [child];
+      const moved: Child = { ...last, value: last.value.slice(cut) };
+      last.value = last.value.slice(0, cut);
+      if (cut === 0) child.children.pop();
+      return [child, moved];
+    }),
+  );
+}
+
+function withTextsJoined(nodes: Child[]): Child[] {
+  const joined: Child[] = [];
+  for (const node of nodes) {
+    const last = joined.at(-1);
+    if (node.kind === 'text' && last?.kind === 'text') last.value += node.value;
+    else joined.push(node);
+  }
+  return joined;
 }
