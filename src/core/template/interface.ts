@@ -81,10 +81,28 @@ export function namelessInterface(
   const blocks = runs.map((run) => blockFor(run, props, occurrences));
   joinMarkers(props, blocks);
   joinOpposites(props, blocks);
+  for (const prop of props) if (isFreeText(prop, blocks)) Object.assign(prop, { type: 'text', choices: [] });
   if (props.length > maxProps) return null;
   const literals = holes.filter((hole) => hole.kind === 'literal');
   const slots = patterns.filter((pattern) => pattern.kind === 'slot');
   return { occurrences, root, props, literals, blocks, slots, vocabulary: options.vocabulary };
+}
+
+/** Attributes whose words are read, or name things: new ones come with each use, however few there are. */
+const FREE = new Set(
+  `id for name form list headers title alt placeholder value label content abbr aria-label aria-labelledby
+  aria-describedby aria-controls aria-owns`.split(/\s+/),
+);
+
+/** True for a choice that decides nothing: its words stand where any others could. */
+function isFreeText(prop: InferredProp, blocks: readonly Block[]): boolean {
+  const { type, holes, fields } = prop;
+  if (type !== 'choice' || fields !== undefined || holes.length === 0) return false;
+  const isFree = ({ kind, attr, equals, type: given }: Hole) => {
+    if (equals !== undefined) return false;
+    return given === undefined ? kind === 'text' || (kind === 'attr' && FREE.has(attr!)) : given !== 'choice';
+  };
+  return holes.every(isFree) && !blocks.some((block) => block.prop === prop && block.equals !== undefined);
 }
 
 /** True for siblings without a root of their own, all of which are poured in. */

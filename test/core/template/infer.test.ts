@@ -104,12 +104,23 @@ describe('props', () => {
       ['<button onclick="go(1)">x</button>', '<button onclick="go(2)">x</button>'],
       ['on-click:handler'],
     ],
-    [
-      'few words often',
-      'em',
-      ['<em>late</em>', '<em>calm</em>', '<em>late</em>', '<em>calm</em>'],
-      ['emphasis:choice'],
-    ],
+    ...(
+      [
+        ['few words often that are read', '<em>WORD</em>', ['emphasis:text']],
+        ['few that name something', '<b id="WORD">x</b><i aria-labelledby="WORD"></i>', ['strong-id:text']],
+        ['few class words', '<em class="em WORD">x</em>', ['variant:choice']],
+        ['few of a keyword', '<a rel="WORD">x</a>', ['rel:choice']],
+        ['few that are read and stand in a class', '<b class="is-WORD">WORD</b>', ['variant:choice']],
+        ['few that are read and tell a class', '<em class="CLASS">WORD</em>', ['emphasis:choice']],
+      ] as const
+    ).map(([what, markup, props]): [string, string, string[], string[]] => [
+      what,
+      'p',
+      ['late', 'calm', 'late', 'calm'].map(
+        (word) => `<p>${markup.replaceAll('WORD', word).replace('CLASS', word === 'late' ? 'em alarm' : 'em')}</p>`,
+      ),
+      [...props],
+    ]),
     [
       'a value within a handler is none',
       'button',
