@@ -265,8 +265,13 @@ export function quote(text: string): string {
 
 /** `"a" became "b"`: of long texts the stretch where they differ first. */
 export function became(was: string, is: string): string {
-  const same = commonLength(was, 0, is, 0);
-  const from = Math.max(was.length, is.length) > TOLD && same > BEFORE ? same - BEFORE : 0;
-  const [one, other] = [was, is].map((text) => quote(from === 0 ? text : `…${text.slice(from)}`));
-  return `${one} became ${other}`;
+  return quotedApart(was, is).join(' became ');
+}
+
+/** Two texts in quotes: of long ones the stretch where they differ first. */
+export function quotedApart(one: string, other: string): [string, string] {
+  const same = commonLength(one, 0, other, 0);
+  const from = Math.max(one.length, other.length) > TOLD && same > BEFORE ? same - BEFORE : 0;
+  const told = (text: string) => quote(from === 0 ? text : `…${text.slice(from)}`);
+  return [told(one), told(other)];
 }

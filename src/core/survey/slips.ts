@@ -5,8 +5,10 @@
 import { isText, type Pattern, type Value, type General, type InferredProp } from '../template/pattern.js';
 import { areSameValues } from '../template/vectors.js';
 import { inTemplates } from '../template/placeholders.js';
+import { placeText } from '../errors.js';
 import { placeAt } from '../page/parse.js';
-import { attrOf, type Element } from '../page/tree.js';
+import { quote, quotedApart } from '../page/same.js';
+import { attrOf, type Element, textOf } from '../page/tree.js';
 import { targetIn } from '../page/url.js';
 import type { Profile } from '../fragments/profile.js';
 import type { Finding, Remark } from './types.js';
@@ -20,15 +22,11 @@ export function slipsIn(profiles: Profile[], findings: Finding[]): Remark[] {
   const remarks = profiles.flatMap(referencesIn);
   // only these are looked into: what is not recommended may not have been made yet
   for (const finding of findings.filter(({ recommended }) => recommended)) {
-    const { name, general } = finding;
+    const { general } = finding;
     if (general === null || general.occurrences.length <= MAJORITY) continue;
     // a template says what it is given
     if (inTemplates(general.occurrences)) continue;
-    for (const prop of general.props) remarks.push(...oddValues(finding, general, prop));
-    for (const { presence, patterns } of general.blocks) {
-      const lacking = presence.flatMap((there, i) => (there ? [] : [i]));
-      if (lacking.length === 1) remarks.push(lack(name, general, lacking[0]!, described(patterns)));
-    }
+    remarks.push(...general.props.flatMap((prop) => leftOver(finding, general, prop)), ...oddOnes(finding, general));
   }
   return remarks;
 }
@@ -76,33 +74,69 @@ export function writtenName({ props }: Finding, { name, values }: InferredProp):
   return props.find((prop) => areSameValues(prop.values, values))?.name ?? name;
 }
 
-/** A value that only one has while all others agree, or that two share while all others differ. */
-function oddValues(finding: Finding, general: General, prop: InferredProp): Remark[] {
-  const { name } = finding;
-  const { values } = prop;
-  const told = writtenName(finding, prop);
-  const count = values.length;
-  if (prop.type === 'flag' || prop.type === 'list' || prop.holes.some(({ equals }) => equals !== undefined)) return [];
+/** What one place says otherwise or lacks. */
+interface Odd {
+  /** number of the place */
+  at: number;
+  remark: Remark;
+}
+
+/** What one place alone says otherwise or lacks while all others agree; where that is more than one thing it is meant. */
+function oddOnes(finding: Finding, general: General): Remark[] {
+  const lacks = general.blocks.flatMap(({ presence, patterns }): Odd[] => {
+    const lacking = presence.flatMap((there, i) => (there ? [] : [i]));
+    if (lacking.length !== 1) return [];
+    return descriptionOf(patterns).map((part) => lack(finding.name, general, lacking[0]!, part));
+  });
+  const odd = [...lacks, ...general.props.flatMap((prop) => oddValue(finding, general, prop) ?? [])];
+  return odd.filter(({ at }) => odd.filter((other) => other.at === at).length === 1).map(({ remark }) => remark);
+}
+
+/** What one place alone gives a prop while all others agree; null for none. */
+function oddValue(finding: Finding, general: General, prop: InferredProp): Odd | null {
+  const { holes, values } = prop;
+  if (!mayBeForgotten(prop)) return null;
   const absent = values.flatMap((value, i) => (value === null ? [i] : []));
-  if (absent.length === 1 && !general.blocks.some((block) => block.prop === prop))
-    return [lack(name, general, absent[0]!, told)];
-  if (absent.length > 0) return [];
+  const told = writtenName(finding, prop);
+  if (absent.length > 0) {
+    // of a part that is not there, that is told
+    const isLack = absent.length === 1 && holes.every(({ pattern }) => pattern.nodes[absent[0]!] !== null);
+    return isLack ? lack(finding.name, general, absent[0]!, told) : null;
+  }
+  const groups = placesByText(general, prop);
+  const [usual, odd] = groups.length === 2 ? groups.sort((a, b) => b.length - a.length) : [];
+  if (groups.length !== 2 || odd!.length !== 1 || usual!.length < MAJORITY) return null;
+  const at = odd![0]!;
+  const [said, others] = quotedApart(textAt(values[at]!)!, textAt(values[usual![0]!]!)!);
+  const message = `${finding.name}: ${told} is ${said} here and ${others} in the ${values.length - 1} others`;
+  return { at, remark: slip(message, [placeOf(general, prop, at)]) };
+}
+
+/** False for what is meant as it is: what marks or comes and goes, and how things look. */
+function mayBeForgotten({ type, holes }: InferredProp): boolean {
+  if (type === 'flag' || type === 'list' || holes.some(({ equals }) => equals !== undefined)) return false;
+  return !holes.every(({ attr }) => attr === 'class' || attr === 'style');
+}
+
+/** The numbers of the places that give a prop the same. */
+function placesByText(general: General, prop: InferredProp): number[][] {
   const byText = new Map<string, number[]>();
-  for (let i = 0; i < count; i++) {
+  prop.values.forEach((_, i) => {
     const text = comparable(general, prop, i);
     if (text !== null) addTo(byText, text, i);
-  }
-  const groups = [...byText.values()];
-  const [usual, odd] = groups.length === 2 ? groups.sort((a, b) => b.length - a.length) : [];
-  if (groups.length === 2 && odd!.length === 1 && usual!.length >= MAJORITY) {
-    const [said, others] = [textAt(values[odd![0]!]!)!, textAt(values[usual![0]!]!)!];
-    const message = `${name}: ${told} is "${said}" here and "${others}" in the ${count - 1} others`;
-    return [slip(message, [placeOf(general, prop, odd![0]!)])];
-  }
+  });
+  return [...byText.values()];
+}
+
+/** A value that two places share while all others differ: that of one was left over when the other was copied. */
+function leftOver(finding: Finding, general: General, prop: InferredProp): Remark[] {
+  const { values } = prop;
+  if (!mayBeForgotten(prop) || prop.type === 'number' || values.includes(null)) return [];
+  const groups = placesByText(general, prop);
   const pairs = groups.filter((each) => each.length > 1);
   const [pair] = pairs;
   const isWord = (text: string) => /\p{L}{2}/u.test(text);
-  if (pairs.length !== 1 || pair!.length !== 2 || groups.length < MAJORITY || prop.type === 'number') return [];
+  if (pairs.length !== 1 || pair!.length !== 2 || groups.length < MAJORITY) return [];
   const [first, second] = pair as [number, number];
   const text = textAt(values[first]!)!;
   // two that share more are one thing shown twice
@@ -118,22 +152,23 @@ function oddValues(finding: Finding, general: General, prop: InferredProp): Rema
     });
   const [right, left] = speaks(second) && !speaks(first) ? [second, first] : [first, second];
   const there = placeOf(general, prop, right);
-  const message = `${told} of ${name} is "${text}", as at ${there.path}:${there.line}:${there.column}, and has a value of its own in all others`;
+  const message = `${writtenName(finding, prop)} of ${finding.name} is ${quote(text)}, as at ${placeText(there)}, and has a value of its own in all others`;
   return [slip(message, [placeOf(general, prop, left)])];
 }
 
-function lack(name: string, { occurrences }: General, i: number, what: string): Remark {
-  const { page, element } = occurrences[i]!;
-  return slip(`${name}: this one has no ${what}, and the ${occurrences.length - 1} others have`, [
-    placeAt(page, element.start),
-  ]);
+function lack(name: string, { occurrences }: General, at: number, what: string): Odd {
+  const { page, element } = occurrences[at]!;
+  const message = `${name}: this one has no ${what}, and the ${occurrences.length - 1} others have`;
+  return { at, remark: slip(message, [placeAt(page, element.start)]) };
 }
 
-function described(patterns: Pattern[]): string {
-  const node = patterns.flatMap(({ nodes }) => nodes.find((each) => each?.kind === 'element') ?? [])[0];
-  if (node?.kind !== 'element') return 'such part';
+/** A part by its first element, or else its first text; none for white space. */
+function descriptionOf(patterns: Pattern[]): string[] {
+  const nodes = patterns.flatMap((pattern) => pattern.nodes.find((each) => each !== null) ?? []);
+  const node = nodes.find(({ kind }) => kind === 'element') ?? nodes.find((each) => textOf(each) !== '');
+  if (node?.kind !== 'element') return node === undefined ? [] : [`text ${quote(textOf(node))}`];
   const word = attrOf(node, 'class')?.trim().split(/\s+/)[0];
-  return `<${node.tag}${word ? ` class="${word}"` : ''}>`;
+  return [`<${node.tag}${word ? ` class="${word}"` : ''}>`];
 }
 
 function placeOf({ occurrences }: General, { holes }: InferredProp, i: number) {

@@ -98,22 +98,25 @@ describe('runs of siblings', () => {
   });
 });
 
-test('slips: the one that is odd among its likes, wherever it stands, and nothing where all agree', () => {
-  const card = (i: number, phone: string) =>
-    `<div class="card" data-kind="card">\n  <h3>Quay ${i}</h3>\n  <p>${filler}</p>\n  <b>${phone}</b>\n</div>`;
+test('slips: the one that is odd among its likes in one thing that is read, wherever it stands', () => {
+  const card = (i: number, { phone = '0555 014', kind = 'card', look = 'calm' }) =>
+    `<div class="card card--${look}" data-kind="${kind}">\n  <h3>Quay ${i}</h3>\n  <p>${filler}</p>\n  <b>${phone}</b>\n</div>`;
   fc.assert(
     fc.property(fc.integer({ min: 4, max: 8 }), fc.nat(), (count, at) => {
       const odd = at % count;
-      const site = (phone: string) =>
-        `<!DOCTYPE html>\n<body>\n${Array.from({ length: count }, (_, i) => card(i, i === odd ? phone : '0555 014')).join('\n')}\n</body>\n`;
-      const slips = (phone: string) => surveyed([site(phone)]).remarks.filter(({ kind }) => kind === 'slip');
-      expect(slips('0555 014')).toEqual([]);
-      expect(slips('0555 410')).toMatchObject([
-        {
-          message: expect.stringMatching(new RegExp(`is "0555 410" here and "0555 014" in the ${count - 1} others$`)),
-          places: [{ path: 'p0.html', line: 3 + odd * 5 + 3 }],
-        },
-      ]);
+      const slips = (said: Parameters<typeof card>[1]) => {
+        const cards = Array.from({ length: count }, (_, i) => card(i, i === odd ? said : {}));
+        const source = `<!DOCTYPE html>\n<body>\n${cards.join('\n')}\n</body>\n`;
+        return surveyed([source]).remarks.filter(({ kind }) => kind === 'slip');
+      };
+      for (const none of [{}, { look: 'loud' }, { phone: '0555 410', kind: 'quay' }]) expect(slips(none)).toEqual([]);
+      for (const look of ['calm', 'loud'])
+        expect(slips({ phone: '0555 410', look })).toMatchObject([
+          {
+            message: expect.stringMatching(new RegExp(`is "0555 410" here and "0555 014" in the ${count - 1} others$`)),
+            places: [{ path: 'p0.html', line: 3 + odd * 5 + 3 }],
+          },
+        ]);
     }),
     { numRuns: 20 },
   );
