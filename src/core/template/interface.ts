@@ -3,6 +3,7 @@ import type { Prop, PropType } from '../component/model.js';
 import { type Occurrence, RUN } from '../fragments/occurrence.js';
 import type { Child } from '../page/tree.js';
 import type { Vocabulary } from '../words/vocabulary.js';
+import { isFreeText } from './keywords.js';
 import { joinMarkers, joinOpposites } from './markers.js';
 import { nameList, nameRun, nameSlot } from './part-names.js';
 import {
@@ -86,23 +87,6 @@ export function namelessInterface(
   const literals = holes.filter((hole) => hole.kind === 'literal');
   const slots = patterns.filter((pattern) => pattern.kind === 'slot');
   return { occurrences, root, props, literals, blocks, slots, vocabulary: options.vocabulary };
-}
-
-/** Attributes whose words are read, or name things: new ones come with each use, however few there are. */
-const FREE = new Set(
-  `id for name form list headers title alt placeholder value label content abbr aria-label aria-labelledby
-  aria-describedby aria-controls aria-owns`.split(/\s+/),
-);
-
-/** True for a choice that decides nothing: its words stand where any others could. */
-function isFreeText(prop: InferredProp, blocks: readonly Block[]): boolean {
-  const { type, holes, fields } = prop;
-  if (type !== 'choice' || fields !== undefined || holes.length === 0) return false;
-  const isFree = ({ kind, attr, equals, type: given }: Hole) => {
-    if (equals !== undefined) return false;
-    return given === undefined ? kind === 'text' || (kind === 'attr' && FREE.has(attr!)) : given !== 'choice';
-  };
-  return holes.every(isFree) && !blocks.some((block) => block.prop === prop && block.equals !== undefined);
 }
 
 /** True for siblings without a root of their own, all of which are poured in. */

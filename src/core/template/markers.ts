@@ -7,6 +7,7 @@ import { type Child, textOf } from '../page/tree.js';
 import { asName } from '../words/names.js';
 import { type Block, type Hole, type InferredProp, isText, keyOf, tagOf, type Value } from './pattern.js';
 import { addTo } from '../groups.js';
+import { isKeyword } from './keywords.js';
 
 /** Flags of at least this number that show in one same way and exclude each other are one marker. */
 export const LEAST_MARKED = 3;
@@ -29,10 +30,10 @@ export function joinMarkers(props: InferredProp[], blocks: Block[]): void {
       if (not !== undefined) follow(flag, marker, not, true, props, blocks);
     }
   }
-  for (const family of bySignature(props.filter(isClassPair), pairSignatures)) joinPairs(family, props, blocks);
+  for (const family of bySignature(props.filter(isKeywordPair), pairSignatures)) joinPairs(family, props, blocks);
 }
 
-/** Joins choices between the same two class words, one of which only one at a time has. */
+/** Joins choices between the same two words, one of which only one at a time has. */
 function joinPairs(pairs: InferredProp[], props: InferredProp[], blocks: Block[]): void {
   const odd = pairs[0]!.choices.find((word) => isOneOf(pairs, (value) => textOfValue(value) === word));
   if (odd === undefined) return;
@@ -114,10 +115,10 @@ function markerOf(
   return marker;
 }
 
-/** True for a choice between two class words that shows in nothing else, and is there at every occurrence. */
-function isClassPair({ type, choices, values, holes }: InferredProp): boolean {
-  const isWord = ({ attr, kind, ends, type: given }: Hole) =>
-    attr === 'class' && kind === 'attr' && ends === undefined && given === undefined;
+/** True for a choice between two keywords that shows in nothing else, and is there at every occurrence. */
+function isKeywordPair({ type, choices, values, holes }: InferredProp): boolean {
+  const isWord = (hole: Hole) =>
+    hole.kind === 'attr' && hole.type === undefined && hole.ends === undefined && isKeyword(hole);
   return (
     type === 'choice' &&
     choices.length === 2 &&
@@ -128,7 +129,9 @@ function isClassPair({ type, choices, values, holes }: InferredProp): boolean {
 }
 
 function pairSignatures({ choices, holes }: InferredProp): string[] {
-  return [...new Set(holes.map(({ before, pattern }) => `${choices.join(' ')} ${before} ${tagOf(pattern)}`))];
+  return [
+    ...new Set(holes.map(({ attr, before, pattern }) => `${choices.join(' ')} ${attr} ${before} ${tagOf(pattern)}`)),
+  ];
 }
 
 /** What may stand in a text within a placeholder. */
@@ -208,14 +211,12 @@ function follow(
   if (props.includes(flag)) props.splice(props.indexOf(flag), 1);
 }
 
-/** Makes a choice between two class words follow another prop; what it says elsewhere stays its own. */
+/** Makes a choice between two keywords follow another prop; what it says elsewhere stays its own. */
 function followPair(prop: InferredProp, owner: InferredProp, props: InferredProp[], blocks: Block[]): void {
   const isHere = ({ values, pattern }: Hole) => values.every((value, i) => value !== null || pattern.nodes[i] === null);
-  // of what a component within is given a class may be made as well
-  const isWord = ({ attr, type }: Hole) => attr === 'class' || type === 'choice';
-  const inClass = prop.holes.every((hole) => isWord(hole) && hole.ends === undefined && isHere(hole));
+  const areWords = prop.holes.every((hole) => isKeyword(hole) && hole.ends === undefined && isHere(hole));
   const words = prop.holes.flatMap(({ values }) => values as (Spelled | null)[]);
-  if (!inClass || !words.every((word) => word === null || SAFE.test(word.raw))) return;
+  if (!areWords || !words.every((word) => word === null || SAFE.test(word.raw))) return;
   const equals = owner.type === 'flag' ? undefined : owner.choices[0]!;
   const isYes = (value: Value) => (equals === undefined ? value === true : textOfValue(value) === equals);
   const yes = owner.values.findIndex(isYes);

@@ -234,7 +234,8 @@ function typeOf(holes: Hole[], occurrences: Occurrence[], urlKindOf: UrlKindOf):
   const words = [...counts.keys()];
   const few = words.length <= MAX_CHOICES && spelled.length >= words.length * 2;
   const inClass = holes.some((hole) => hole.attr === 'class');
-  const mayChoose = words.length > 1 && (few || inClass) && words.length <= 12;
+  const isBoolean = words.every((word) => word === 'true' || word === 'false');
+  const mayChoose = words.length > 1 && (few || inClass || isBoolean) && words.length <= 12;
   if (mayChoose && words.every((word) => /^[a-z][\w-]{0,23}$/i.test(word)))
     return { type: 'choice', optional, choices: words.sort(), default: usual };
   return plain(words.every((word) => /^-?\d+(\.\d+)?$/.test(word)) ? 'number' : 'text');

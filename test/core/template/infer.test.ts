@@ -122,6 +122,24 @@ describe('props', () => {
       [...props],
     ]),
     [
+      'groups of which one is open, said in a class and in a keyword',
+      'nav',
+      ['Boats', 'Fares', 'Quays', ''].map(
+        (open) =>
+          `<nav>${['Boats', 'Fares', 'Quays'].map((name) => `<p class="g${name === open ? ' open' : ''}"><b aria-expanded="${name === open}">${name}</b></p>`).join('')}</nav>`,
+      ),
+      ['open:choice'],
+    ],
+    [
+      'keywords of which one alone differs, and no class',
+      'nav',
+      ['Boats', 'Fares', 'Quays'].map(
+        (open) =>
+          `<nav>${['Boats', 'Fares', 'Quays'].map((name) => `<b aria-expanded="${name === open}">${name}</b>`).join('')}</nav>`,
+      ),
+      ['expanded:choice'],
+    ],
+    [
       'a value within a handler is none',
       'button',
       ['<button id="tern" onclick="go(\'tern\')">x</button>', '<button id="eider" onclick="go(\'eider\')">x</button>'],
