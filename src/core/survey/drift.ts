@@ -52,6 +52,8 @@ export function driftIn(finding: Finding): Drift[] {
     if (majority === null || majority.count === keys.length) return [];
     const { text: most, count } = majority;
     const usualAt = keys.indexOf(most);
+    // a class or attribute that only a few have was given to them
+    if (prop.type === 'flag' && blocks.length === 0 && prop.values[usualAt] !== true) return [];
     const places = keys.flatMap((key, index) =>
       key === most
         ? []

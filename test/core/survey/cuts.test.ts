@@ -3,6 +3,7 @@ import { describe, expect, test } from '@jest/globals';
 import { DEFAULT_THRESHOLDS } from '../../../src/core/survey/types.js';
 import fc from '../../arbitrary/seeded.js';
 import { expandPage, parsePage, planLift, readComponents, survey } from '../../../src/index.js';
+import { driftIn, driftText } from '../../../src/core/survey/drift.js';
 import { echoesIn } from '../../../src/core/survey/echoes.js';
 import { sites } from '../../arbitrary/pages.js';
 import { findRuns } from '../../../src/core/fragments/runs.js';
@@ -120,6 +121,24 @@ test('slips: the one that is odd among its likes in one thing that is read, wher
     }),
     { numRuns: 20 },
   );
+});
+
+test.each<[string, string, string, string[]]>([
+  ['a text', '<b>0555 014</b>', '<b>0555 410</b>', ['0555 410 for 0555 014']],
+  ['a part that one lacks', '<b>0555 014</b>', '', ['(none) for 0555 014']],
+  ['a part that one alone has', '', '<b>0555 014</b>', ['0555 014 for (none)']],
+  ['a class that one lacks', '<b class="call late">x</b>', '<b class="call">x</b>', ['no for yes']],
+  ['a class that one alone has', '<b class="call">x</b>', '<b class="call late">x</b>', []],
+  ['an attribute that one alone has', '<b>x</b>', '<b hidden>x</b>', []],
+])('drift: %s', (_, usual, odd, told) => {
+  const header = (own: string) =>
+    `<!DOCTYPE html>\n<body>\n<header class="top">\n<h2>Ferries</h2>\n<p>${filler}</p>\n${own}</header>\n</body>\n`;
+  const { findings } = surveyed([usual, usual, odd, usual, usual].map(header));
+  const shared = findings.find(({ occurrences }) => occurrences[0]!.element.tag === 'header')!;
+  const drift = driftIn(shared).flatMap((each) =>
+    each.places.map(({ value }) => `${driftText(value, each)} for ${driftText(each.usual, each)}`),
+  );
+  expect(drift).toEqual(told);
 });
 
 describe('values that repeat others in another form', () => {
