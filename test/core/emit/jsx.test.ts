@@ -289,4 +289,40 @@ describe('components', () => {
     expect(flat('handlers.ts')).toMatch(/export function pPress\(event: HandledEvent\) \{ go\(1\); \}/);
     expect(typeErrors(files, 'preact')).toEqual([]);
   });
+
+  const [quay, count, open] = [prop('quay', 'text'), prop('count', 'number'), prop('open', 'flag')];
+  test.each<[string, string, string | null]>([
+    ["go('{{quay}}')", 'event, quay', '(event: HandledEvent, quay: string) { go(quay); }'],
+    ["go('{{quay}}', '{{quay}}')", 'event, quay', '(event: HandledEvent, quay: string) { go(quay, quay); }'],
+    ["go('to `{{quay}}.html')", 'event, quay', '(event: HandledEvent, quay: string) { go(`to \\`${quay}.html`); }'],
+    ['go(`to {{quay}}`)', 'event, quay', '(event: HandledEvent, quay: string) { go(`to ${quay}`); }'],
+    ['go({{count}} + 1)', 'event, count', '(event: HandledEvent, count: number) { go(count + 1); }'],
+    ["quay('{{quay}}')", 'event, quay', '(event: HandledEvent, quay2: string) { quay(quay2); }'],
+    ["go('{{count}}')", 'event, `${count}`', '(event: HandledEvent, count: string) { go(count); }'],
+    [
+      "return go('{{open ? 'a' : 'b'}}')",
+      'event, open ? "a" : "b"',
+      '(event: HandledEvent, value: string) { if (go(value) === false) event.preventDefault(); }',
+    ],
+    ['go({{quay}})', '', null],
+    ['go.{{count}}', '', null],
+    ["go({ '{{quay}}': 1 })", '', null],
+    ["go('{{quay}}'); {{quay}}()", '', null],
+    ['go(/{{quay}}/)', '', null],
+  ])('values in a handler are given to its function: %s', async (code, given, written) => {
+    const { card, flat, files, remarks, different } = await emitted(
+      `<button onclick="${code}">x</button>`,
+      quay + count + open,
+      '<x-card quay="Long Quay" count="7"></x-card><x-card quay="Old Pier" count="12" open></x-card>',
+    );
+    if (written === null) {
+      expect(remarks.join()).toContain('the code of onclick is put together from values');
+      expect(card).not.toContain('onClick');
+    } else {
+      expect(card).toContain(`onClick={(event) => xCardClick(${given})}`);
+      expect(flat('handlers.ts')).toContain(`export function xCardClick${written}`);
+    }
+    expect(different).toEqual([]);
+    expect(typeErrors(files, 'preact')).toEqual([]);
+  });
 });

@@ -114,7 +114,7 @@ export const hostileSite = fc.tuple(texts, texts, texts, texts, texts).map((all)
   <meta prop="items" type="list"><meta prop="items.label" type="text"><meta prop="items.to-id" type="text">
   <div title="{{heading}}" data-x="a{{note}}b"><b>{{heading}}</b><i>{{note}}</i>
     <template each="item" of="items"><p id="{{item.toId}}">{{item.label}}</p></template>
-    <u title="${escaped(c)}">${escaped(d)}</u><pre>x${escaped(e)}</pre><slot></slot></div>
+    <u title="${escaped(c)}" onclick="go('{{heading}}', \`x{{note}}\`)">${escaped(d)}</u><pre>x${escaped(e)}</pre><slot></slot></div>
 </template>`;
   const registry = readComponents([{ path: 'components/x-card.html', source: component }]);
   const page = `<!DOCTYPE html><body><x-card heading="${escaped(a)}" note="${escaped(e)}">${escaped(c)}<em>${escaped(b)}</em><script type="application/json" slot="items">${json}</script></x-card><x-card heading="${escaped(d)}"><textarea>x${escaped(a)}</textarea><script>/* ${e.replaceAll('\u0000', '').replace(/[<\r]/g, '')} */</script></x-card></body>`;

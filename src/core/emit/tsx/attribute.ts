@@ -1,9 +1,10 @@
 /** The attributes of one element in JSX. */
-import { type Expression, isSpelled } from '../../component/expression.js';
+import { camelName, type Expression, isSpelled } from '../../component/expression.js';
 import type { ElementNode, EmitAttr, Piece } from '../model.js';
 import { isKept, isUnsafe, plainText } from '../pieces.js';
 import { isHandler, spelling, type Spelling } from './attributes.js';
 import { js, jsPieces, test } from './expression.js';
+import type { Argument } from './handlers.js';
 import { braced, jsKey, jsString, jsxValue } from './strings.js';
 import { styleObject } from './style.js';
 import { isNumber, typeOf } from './types.js';
@@ -145,18 +146,32 @@ function styleValue(pieces: Piece[], writer: Writer): string {
 /** The function for an event handler attribute or a handler that a use gives; null when there can be none. */
 function handlerOf(attr: EmitAttr, event: string, writer: Writer): string | null {
   const { job, module } = writer;
-  const [first] = attr.pieces;
-  const code = plainText(attr.pieces);
-  if (code !== null) {
-    const name = job.handlers.nameOf(code, `${module.owner.replace(/\.x?html?$/i, '')} ${event}`);
-    if (name !== null) module.handlerNames.add(name);
-    else unsayable(writer, attr, `the code of ${attr.name} is no JavaScript that can be read; it is left out`);
-    return name;
+  const { name, pieces } = attr;
+  const [first] = pieces;
+  if (pieces.length === 1 && typeof first === 'object' && first.kind === 'value')
+    if (typeOf(first.expression, writer.scope).kind === 'handler') return js(first.expression, writer);
+  const code = pieces.map((piece) => (typeof piece === 'string' ? piece : argumentOf(piece, writer)));
+  const isReadable = code.every((part) => part !== null);
+  const call = isReadable ? job.handlers.callOf(code, `${module.owner.replace(/\.x?html?$/i, '')} ${event}`) : null;
+  if (call === null) {
+    const isCode = plainText(pieces) !== null;
+    const what = isCode ? 'is no JavaScript that can be read' : 'is put together from values, which no function is';
+    unsayable(writer, attr, `the code of ${name} ${what}; it is left out`);
+    return null;
   }
-  if (attr.pieces.length === 1 && typeof first === 'object' && first.kind === 'value') {
-    const { kind } = typeOf(first.expression, writer.scope);
-    if (kind === 'handler') return js(first.expression, writer);
-  }
-  unsayable(writer, attr, `the code of ${attr.name} is put together from values, which no function is; it is left out`);
-  return null;
+  module.handlerNames.add(call.name);
+  if (call.given.length === 0) return call.name;
+  const passed = call.given.some((each) => /\bevent\b/.test(each)) ? 'handled' : 'event';
+  return `(${passed}) => ${call.name}(${[passed, ...call.given].join(', ')})`;
+}
+
+/** A value in the code of a handler; null for what is no text there. */
+function argumentOf(piece: Exclude<Piece, string>, writer: Writer): Argument | null {
+  const text = jsPieces([piece], writer);
+  if (piece.kind === 'url') return { name: 'url', text, number: null };
+  const { expression } = piece;
+  const name = expression.kind === 'name' ? camelName(expression.path.at(-1)!) : 'value';
+  const { kind, absent } = typeOf(expression, writer.scope);
+  if (/^(handler|list|style)$/.test(kind)) return null;
+  return { name, text: kind === 'number' ? `\`\${${text}}\`` : text, number: kind === 'number' && !absent ? js(expression, writer) : null };
 }

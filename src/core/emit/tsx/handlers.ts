@@ -1,41 +1,68 @@
 /**
  * Code that stands in event handler attributes, as functions of a module of its own. The body is what it was, but for
  * `this`, which is the element, and `return false`, which takes back what the browser would do (HTML standard, "the
- * event handler processing algorithm").
+ * event handler processing algorithm"). Values in its strings, and numbers, are parameters.
  */
 import { type AnyNode, parse } from 'acorn';
 import { camelCase } from 'change-case';
-import { isReserved } from './strings.js';
+import { inTemplate, isReserved, unique } from './strings.js';
+
+/** A value within a handler's code. */
+export interface Argument {
+  /** what the function may call it */
+  name: string;
+  /** JavaScript that gives it as text, and as a number where it is one */
+  text: string;
+  number: string | null;
+}
+
+/** A function, and what it is given besides the event. */
+export interface HandlerCall {
+  name: string;
+  given: string[];
+}
 
 export interface Handlers {
-  /** the name of the function for a handler's code; null when the code cannot be read */
-  nameOf: (code: string, wanted: string) => string | null;
+  /** the function for a handler's code; null when that cannot be read, or a value is neither in a string nor a number */
+  callOf: (code: readonly (string | Argument)[], wanted: string) => HandlerCall | null;
   /** the module's functions, in order of their names; '' when there are none, unless `always` */
   text: (always: boolean) => string;
 }
 
+/** What a function takes besides the event. */
+interface Parameter {
+  name: string;
+  type: 'string' | 'number';
+}
+
 /** Collects handlers; the same code is one function, and none is called like what is in `taken`. */
 export function collectHandlers(typed: boolean, taken: Set<string>): Handlers {
-  const found = new Map<string, { name: string; body: string }>();
+  const found = new Map<string, { name: string; parameters: Parameter[]; body: string }>();
   return {
-    nameOf(code, wanted) {
-      const known = found.get(code);
-      if (known !== undefined) return known.name;
-      const made = bodyOf(code);
+    callOf(code, wanted) {
+      const made = functionOf(code);
       if (made === null) return null;
+      const { body, parameters, given, names } = made;
+      const key = JSON.stringify([body, parameters]);
+      const known = found.get(key);
+      if (known !== undefined) return { name: known.name, given };
       const stem = camelCase(wanted.replaceAll(/[^A-Za-z0-9]+/g, ' ')).replace(/^(?=\d|$)/, 'on');
       let name = stem;
-      for (let n = 2; taken.has(name) || isReserved(name) || made.names.has(name); n++) name = `${stem}${n}`;
+      for (let n = 2; taken.has(name) || isReserved(name) || names.has(name); n++) name = `${stem}${n}`;
       taken.add(name);
-      found.set(code, { name, body: made.body });
-      return name;
+      found.set(key, { name, parameters, body });
+      return { name, given };
     },
     text(always) {
       const all = [...found.values()].sort((a, b) => (a.name < b.name ? -1 : 1));
       if (all.length === 0 && !always) return '';
-      const parameter = typed ? 'event: HandledEvent' : 'event';
       const about = '/** What an event handler attribute of the pages did; the code is its own. */';
-      const functions = all.map(({ name, body }) => `${about}\nexport function ${name}(${parameter}) {\n${body}\n}`);
+      const functions = all.map(({ name, parameters, body }) => {
+        const list = [{ name: 'event', type: 'HandledEvent' }, ...parameters].map((each) =>
+          typed ? `${each.name}: ${each.type}` : each.name,
+        );
+        return `${about}\nexport function ${name}(${list.join(', ')}) {\n${body}\n}`;
+      });
       return [...(typed ? [HEAD] : []), ...functions].join('\n\n');
     },
   };
@@ -51,38 +78,161 @@ export interface HandledEvent {
 
 export type Handler = (event: HandledEvent) => void;`;
 
-/** The function's body, and all names that stand in it; null for what is no JavaScript. */
-function bodyOf(code: string): { body: string; names: Set<string> } | null {
-  const before = 'function handler(event) {\n';
-  let program: AnyNode;
-  try {
-    program = parse(`${before}${code}\n}`, { ecmaVersion: 'latest' });
-  } catch {
-    return null;
-  }
-  const [handler, more] = (program as unknown as { body: AnyNode[] }).body;
-  // code that closes the function itself is no body of one
-  if (handler?.type !== 'FunctionDeclaration' || more !== undefined) return null;
-  const names = new Set<string>();
-  const edits: { start: number; end: number; text: string }[] = [];
-  const returns: { start: number; end: number; argument: AnyNode | null }[] = [];
-  const visit = (node: AnyNode, own: boolean): void => {
-    if (node.type === 'Identifier') names.add(node.name);
+interface Edit {
+  start: number;
+  end: number;
+  text: string;
+}
+
+const BEFORE = 'function handler(event) {\n';
+
+/** The function's body, its parameters and what they are given, and all names in it; null for what is no such JavaScript. */
+function functionOf(
+  code: readonly (string | Argument)[],
+): { body: string; parameters: Parameter[]; given: string[]; names: Set<string> } | null {
+  const { source, isMark, splitAtMarks } = marked(code);
+  const handler = handlerIn(source);
+  if (handler === null) return null;
+  const names = namesIn(handler, isMark);
+  const taken = new Set([...names, 'event']);
+  const parameters: (Parameter & { given: string })[] = [];
+  let placed = 0;
+  const parameterFor = (argument: Argument, type: Parameter['type']) => {
+    const given = type === 'number' ? argument.number! : argument.text;
+    placed++;
+    const known = parameters.find((each) => each.given === given && each.type === type);
+    if (known !== undefined) return known.name;
+    const name = unique(argument.name, taken);
+    parameters.push({ name, type, given });
+    return name;
+  };
+  const templateOf = (parts: (string | Argument)[], spelled: (text: string) => string) =>
+    parts.map((part) => (typeof part === 'string' ? spelled(part) : `\${${parameterFor(part, 'string')}}`)).join('');
+  /** What stands in place of a node that holds values; null for one that does not. */
+  const withParameters = (node: AnyNode, around: AnyNode): string | null => {
+    if (node.type === 'Identifier') {
+      const [, argument] = splitAtMarks(node.name);
+      const isNumber = typeof argument === 'object' && argument.number !== null && isOperand(node, around);
+      return isNumber ? parameterFor(argument, 'number') : null;
+    }
+    if (node.type === 'TemplateElement') {
+      const parts = splitAtMarks(node.value.raw);
+      return parts.length === 1 ? null : templateOf(parts, String);
+    }
+    if (node.type !== 'Literal' || typeof node.value !== 'string' || isKey(node, around)) return null;
+    const parts = splitAtMarks(node.value);
+    const [before, only, after] = parts;
+    if (parts.length === 1) return null;
+    if (before === '' && after === '' && parts.length === 3) return parameterFor(only as Argument, 'string');
+    return `\`${templateOf(parts, inTemplate)}\``;
+  };
+  const edits: Edit[] = [];
+  const returns: Return[] = [];
+  const visit = (node: AnyNode, around: AnyNode, own: boolean): void => {
+    const text = withParameters(node, around);
+    if (text !== null) edits.push({ start: node.start, end: node.end, text });
     if (node.type === 'ThisExpression' && own) edits.push({ ...node, text: 'event.currentTarget' });
     if (node.type === 'ReturnStatement' && own) returns.push({ ...node, argument: node.argument ?? null });
     const inner = own && !(/^(FunctionExpression|FunctionDeclaration|ClassBody)$/.test(node.type) && node !== handler);
     // an arrow function has the same `this`, but returns of its own
     const before = returns.length;
-    for (const value of Object.values(node) as unknown[])
-      for (const child of Array.isArray(value) ? (value as unknown[]) : [value])
-        if (typeof child === 'object' && child !== null && 'type' in child) visit(child as AnyNode, inner);
+    for (const child of childrenOf(node)) visit(child, node, inner);
     if (node.type === 'ArrowFunctionExpression') returns.length = before;
   };
-  visit(handler, true);
-  const { body } = handler;
+  visit(handler, handler, true);
+  if (placed < code.filter((part) => typeof part !== 'string').length) return null;
+  return {
+    body: bodyOf(handler, returns, { source, edits }),
+    parameters: parameters.map(({ name, type }) => ({ name, type })),
+    given: parameters.map(({ given }) => given),
+    names,
+  };
+}
+
+/** Code with a name that nothing else has in place of each value. */
+function marked(code: readonly (string | Argument)[]) {
+  const texts = code.filter((part) => typeof part === 'string').join('\n');
+  let stem = 'value';
+  while (texts.includes(stem)) stem += '_';
+  const mark = new RegExp(`${stem}(\\d+)\\$`);
+  const source = code.map((part, i) => (typeof part === 'string' ? part : `${stem}${i}$`)).join('');
+  return {
+    source: `${BEFORE}${source}\n}`,
+    isMark: (name: string) => mark.test(name),
+    /** texts and values in turn: a text comes first and last */
+    splitAtMarks: (text: string) =>
+      text.split(mark).map((part, i) => (i % 2 === 0 ? part : (code[Number(part)] as Argument))),
+  };
+}
+
+type HandlerNode = Extract<AnyNode, { type: 'FunctionDeclaration' }>;
+
+/** A place where code returns, and what. */
+interface Return {
+  start: number;
+  end: number;
+  argument: AnyNode | null;
+}
+
+/** The function that a source is; null where that is no JavaScript, or more than one. */
+function handlerIn(source: string): HandlerNode | null {
+  let program: AnyNode;
+  try {
+    program = parse(source, { ecmaVersion: 'latest' });
+  } catch {
+    return null;
+  }
+  const [handler, more] = (program as unknown as { body: AnyNode[] }).body;
+  // code that closes the function itself is no body of one
+  return handler?.type !== 'FunctionDeclaration' || more !== undefined ? null : handler;
+}
+
+function childrenOf(node: AnyNode): AnyNode[] {
+  const values = Object.values(node).flatMap((value: unknown) => value);
+  return values.filter((child): child is AnyNode => typeof child === 'object' && child !== null && 'type' in child);
+}
+
+/** All names that stand in code, but for those that stand for values. */
+function namesIn(node: AnyNode, isMark: (name: string) => boolean): Set<string> {
+  const names = new Set<string>();
+  const visit = (each: AnyNode): void => {
+    if (each.type === 'Identifier' && !isMark(each.name)) names.add(each.name);
+    childrenOf(each).forEach(visit);
+  };
+  visit(node);
+  return names;
+}
+
+/** True for a name of a property, in an object or after a dot. */
+function isKey(node: AnyNode, around: AnyNode): boolean {
+  return (
+    (around.type === 'Property' && around.key === node && !around.computed) || around.type === 'PropertyDefinition'
+  );
+}
+
+/** True where a number may stand in place of a name. */
+function isOperand(node: AnyNode, around: AnyNode): boolean {
+  switch (around.type) {
+    case 'CallExpression':
+    case 'NewExpression':
+      return around.callee !== node;
+    case 'AssignmentExpression':
+      return around.right === node;
+    case 'MemberExpression':
+      return around.computed && around.property === node;
+    default:
+      return /^(BinaryExpression|LogicalExpression|ConditionalExpression|ArrayExpression)$/.test(around.type);
+  }
+}
+
+/** What a function does that returns nothing: what the code returns decides what the browser does. */
+function bodyOf(
+  { body }: HandlerNode,
+  returns: readonly Return[],
+  { source, edits }: { source: string; edits: readonly Edit[] },
+): string {
   const last = body.body.at(-1);
   const [only] = returns;
-  const source = `${before}${code}\n}`;
   const text = (from: number, to: number) =>
     edits
       .filter(({ start, end }) => start >= from && end <= to)
@@ -91,19 +241,14 @@ function bodyOf(code: string): { body: string; names: Set<string> } | null {
         (all, edit) => all.slice(0, edit.start - from) + edit.text + all.slice(edit.end - from),
         source.slice(from, to),
       );
-  const start = before.length;
-  const end = start + code.length;
-  if (returns.length === 0) return { body: text(start, end), names };
+  const [start, end] = [BEFORE.length, source.length - '\n}'.length];
+  if (returns.length === 0) return text(start, end);
   if (returns.length === 1 && only!.start === last?.start) {
     const { argument } = only!;
     const rest = text(start, only!.start);
-    if (argument === null) return { body: rest, names };
-    if (argument.type === 'Literal')
-      return { body: argument.value === false ? `${rest}event.preventDefault();` : rest, names };
-    return { body: `${rest}if ((${text(argument.start, argument.end)}) === false) event.preventDefault();`, names };
+    if (argument === null) return rest;
+    if (argument.type === 'Literal') return argument.value === false ? `${rest}event.preventDefault();` : rest;
+    return `${rest}if ((${text(argument.start, argument.end)}) === false) event.preventDefault();`;
   }
-  return {
-    body: `const result = (() => {\n${text(start, end)}\n})();\nif (result === false) event.preventDefault();`,
-    names,
-  };
+  return `const result = (() => {\n${text(start, end)}\n})();\nif (result === false) event.preventDefault();`;
 }
