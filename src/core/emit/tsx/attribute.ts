@@ -173,5 +173,9 @@ function argumentOf(piece: Exclude<Piece, string>, writer: Writer): Argument | n
   const name = expression.kind === 'name' ? camelName(expression.path.at(-1)!) : 'value';
   const { kind, absent } = typeOf(expression, writer.scope);
   if (/^(handler|list|style)$/.test(kind)) return null;
-  return { name, text: kind === 'number' ? `\`\${${text}}\`` : text, number: kind === 'number' && !absent ? js(expression, writer) : null };
+  return {
+    name,
+    text: kind === 'number' ? `\`\${${text}}\`` : text,
+    number: kind === 'number' && !absent ? js(expression, writer) : null,
+  };
 }
