@@ -304,6 +304,7 @@ describe('components', () => {
       'event, open ? "a" : "b"',
       '(event: HandledEvent, value: string) { if (go(value) === false) event.preventDefault(); }',
     ],
+    ["{{open ? null : 'go(1)'}}", 'open ? undefined : xCardClick', '(event: HandledEvent) { go(1); }'],
     ['go({{quay}})', '', null],
     ['go.{{count}}', '', null],
     ["go({ '{{quay}}': 1 })", '', null],
@@ -319,7 +320,7 @@ describe('components', () => {
       expect(remarks.join()).toContain('the code of onclick is put together from values');
       expect(card).not.toContain('onClick');
     } else {
-      expect(card).toContain(`onClick={(event) => xCardClick(${given})}`);
+      expect(card).toContain(`onClick={${given.startsWith('event') ? `(event) => xCardClick(${given})` : given}}`);
       expect(flat('handlers.ts')).toContain(`export function xCardClick${written}`);
     }
     expect(different).toEqual([]);

@@ -147,9 +147,8 @@ function styleValue(pieces: Piece[], writer: Writer): string {
 function handlerOf(attr: EmitAttr, event: string, writer: Writer): string | null {
   const { job, module } = writer;
   const { name, pieces } = attr;
-  const [first] = pieces;
-  if (pieces.length === 1 && typeof first === 'object' && first.kind === 'value')
-    if (typeOf(first.expression, writer.scope).kind === 'handler') return js(first.expression, writer);
+  const chosen = chosenHandler(attr, event, writer);
+  if (chosen !== null) return chosen;
   const code = pieces.map((piece) => (typeof piece === 'string' ? piece : argumentOf(piece, writer)));
   const isReadable = code.every((part) => part !== null);
   const call = isReadable ? job.handlers.callOf(code, `${module.owner.replace(/\.x?html?$/i, '')} ${event}`) : null;
@@ -163,6 +162,21 @@ function handlerOf(attr: EmitAttr, event: string, writer: Writer): string | null
   if (call.given.length === 0) return call.name;
   const passed = call.given.some((each) => /\bevent\b/.test(each)) ? 'handled' : 'event';
   return `(${passed}) => ${call.name}(${[passed, ...call.given].join(', ')})`;
+}
+
+/** The function that an attribute's only value is, or of which it chooses one; null for another value. */
+function chosenHandler({ pieces, ...attr }: EmitAttr, event: string, writer: Writer): string | null {
+  const [only] = pieces;
+  if (pieces.length !== 1 || typeof only !== 'object' || only.kind !== 'value') return null;
+  const { expression } = only;
+  if (typeOf(expression, writer.scope).kind === 'handler') return js(expression, writer);
+  if (expression.kind !== 'choose') return null;
+  const [yes, no] = [expression.yes, expression.no].map((each): string | null => {
+    if (each.kind !== 'literal')
+      return chosenHandler({ ...attr, pieces: [{ kind: 'value', expression: each }] }, event, writer);
+    return isSpelled(each.value) ? handlerOf({ ...attr, pieces: [each.value.value] }, event, writer) : 'undefined';
+  });
+  return yes && no ? `${test(expression.test, false, writer)} ? ${yes} : ${no}` : null;
 }
 
 /** A value in the code of a handler; null for what is no text there. */
