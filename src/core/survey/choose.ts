@@ -35,6 +35,8 @@ const REST = 0.3;
  * chosen before it where it is worth so much of what that is, and its places are so alike.
  */
 const WIDER = { places: 1.25, worth: 0.8, coverage: 0.75 };
+/** The same for what pages share, each with something else in it: nothing else has its name, and no page has two. */
+const SHARED = { ...WIDER, coverage: 0.4 };
 /** The same for what is the same in all places, wherever they stand. */
 const EQUAL = { places: 1, worth: 0.5, coverage: 0.99 };
 /** What takes up so much of another is that other. */
@@ -134,7 +136,7 @@ function frameTest({ profiles, page, size, elements }: Site): (standing: Standin
   };
   return ({ candidate, places }) =>
     candidate.spans === null &&
-    places.every((i, at) => at === 0 || page[i] !== page[places[at - 1]!]) &&
+    isOnceAPage(places, page) &&
     places.filter(isFrame).length > places.length / 2;
 }
 
@@ -210,7 +212,7 @@ function pickFrom(
       choices.push({ ...best, inTheWay: twin });
       continue;
     }
-    const wider = takeWider(queue, best);
+    const wider = takeWider(queue, best, site);
     if (wider !== undefined) {
       queue.push(best, wider);
       continue;
@@ -252,15 +254,27 @@ function takerOf(candidate: Candidate, i: number, taken: ReadonlyMap<number, Cho
 }
 
 /** Takes out the best of those that go before a choice that could be made: wider ones, worth nearly as much. */
-function takeWider(queue: Choice[], best: Choice): Choice | undefined {
+function takeWider(queue: Choice[], best: Choice, site: Site): Choice | undefined {
   if (best.candidate.spans !== null) return undefined;
   const isWorth = (choice: Choice | undefined, least: { worth: number }) =>
     choice !== undefined && choice.worth >= least.worth * best.worth;
   let at = queue.length - 1;
-  const goesBefore = (choice: Choice) =>
-    [WIDER, EQUAL].some((least) => isWorth(choice, least) && isWider(choice, best, least));
+  const goesBefore = (choice: Choice) => {
+    const isOneOf = (least: typeof WIDER) => isWorth(choice, least) && isWider(choice, best, least);
+    return isOneOf(WIDER) || isOneOf(EQUAL) || (isOneOf(SHARED) && isShared(choice, site));
+  };
   while (isWorth(queue[at], EQUAL) && !goesBefore(queue[at]!)) at--;
   return isWorth(queue[at], EQUAL) ? queue.splice(at, 1)[0] : undefined;
+}
+
+/** True for what alone has its name and stands once a page. */
+function isShared({ name, apart, places }: Choice, { page }: Site): boolean {
+  return name !== '' && apart === 0 && isOnceAPage(places, page);
+}
+
+/** True for places, in order, of which no page has two. */
+function isOnceAPage(places: readonly number[], page: Site['page']): boolean {
+  return places.every((i, at) => at === 0 || page[i] !== page[places[at - 1]!]);
 }
 
 function isWider(wider: Choice, { tag, name, places }: Choice, least: typeof WIDER): boolean {

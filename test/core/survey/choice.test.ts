@@ -67,6 +67,27 @@ describe('what is recommended', () => {
     expect(surveyed(noted).findings.length).toBeGreaterThan(0);
   });
 
+  test('what all pages share, each with something else in it, before what only some have', () => {
+    const rules = ['', ' h1', ' span', ' .inner', ' .row', ' .col']
+      .map((each) => `.masthead${each} { margin: 0 }`)
+      .join(' ');
+    const masthead = (word: string, title: string, more = '') =>
+      `<style>${rules}</style><header class="masthead">\n<div class="inner">\n<div class="row">\n<div class="col">\n<div class="${word}-heading"><h1>${title}</h1><span>${title} today</span><hr>${more}</div>\n</div>\n</div>\n</div>\n</header>`;
+    const pages = {
+      'a.html': masthead('page', 'Boats'),
+      'b.html': masthead('page', 'Fares'),
+      'c.html': masthead('site', 'Ferries'),
+      'd.html': masthead('post', 'A new quay', '<em>by us</em>'),
+    };
+    const found = (files: Record<string, string>) =>
+      surveyed(files).findings.map(({ occurrences }) => [occurrences.length, occurrences[0]!.element.tag]);
+    expect(found(pages)).toEqual([[4, 'header']]);
+    // the same word for something else is another part
+    expect(found({ ...pages, 'e.html': '<header class="masthead"><nav><ul><li>x</li></ul></nav></header>' })).toEqual([
+      [2, 'header'],
+    ]);
+  });
+
   test('no frame that nothing names and of which only the root is the same', () => {
     const kinds = ['article', 'aside', 'figure'];
     const main = (n: number) =>
