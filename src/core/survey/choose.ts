@@ -6,55 +6,49 @@
 import { firstNotBefore } from '../search.js';
 import { type Site, type Candidate, rootsAt } from '../fragments/site.js';
 import { Paths } from '../fragments/paths.js';
-import type { General } from '../template/pattern.js';
+import type { Choice } from './choice.js';
 import { type Owners, ownersOf, type Standing } from './owners.js';
 import { StandingReader } from './standing.js';
-import { sumOf, TAKEN, type Term, worthTerms } from './worth.js';
-
-export interface Choice extends Standing {
-  terms: Term[];
-  worth: number;
-  chosen: boolean;
-  /** the little that others have left of it, looked at after all of them */
-  isRest: boolean;
-  /** the chosen one that stands in its way, null when none does */
-  inTheWay: Choice | null;
-}
-
-/** A choice, and how its places were generalised. */
-export interface Generalised extends Choice {
-  general: General;
-}
+import { type Joined, joinable, takeWider } from './wider.js';
+import { sumOf, TAKEN, worthTerms } from './worth.js';
 
 /** How often the choice is made again, knowing what else is chosen. */
 const ROUNDS = 3;
 /** So much of its places must be left to a candidate that loses some, to keep its turn. */
 const REST = 0.3;
-/**
- * A block with something that comes and goes in it is not two: what holds all places of another, and so many more, is
- * chosen before it where it is worth so much of what that is, and its places are so alike.
- */
-const WIDER = { places: 1.25, worth: 0.8, coverage: 0.75 };
-/** The same for what pages share, each with something else in it: nothing else has its name, and no page has two. */
-const SHARED = { ...WIDER, coverage: 0.4 };
-/** The same for what is the same in all places, wherever they stand. */
-const EQUAL = { places: 1, worth: 0.5, coverage: 0.99 };
 /** What takes up so much of another is that other. */
 const NEARLY = 0.8;
+
+/** What is known of choices once they are generalised. */
+export interface Judging {
+  /**
+   * Tells which of what is chosen turns out not to be one part: it is not chosen, and what it was in the way of is looked at
+   * again.
+   */
+  unlikeAmong: (chosen: Choice[]) => ReadonlySet<Choice>;
+  /** Tells whether a part at all places that are called alike saves as much as the chosen ones at some of them. */
+  isWorthJoining: (joined: Joined, chosen: Choice[]) => boolean;
+}
 
 /**
  * Best first; those that are not chosen as far as they are worth something by themselves.
  * @param minWorth least worth of what is chosen, in bytes
- * @param unlikeAmong tells which of what is chosen turns out not to be one part: it is not chosen, and what it was in the way of
- *   is looked at again
  */
-export function choose(
-  candidates: Candidate[],
-  site: Site,
-  minWorth: number,
-  unlikeAmong: (chosen: Choice[]) => ReadonlySet<Choice>,
-): Choice[] {
-  const picking = { reader: new StandingReader(site, new Paths(site)), site, minWorth, isFrame: frameTest(site) };
+export function choose(candidates: Candidate[], site: Site, minWorth: number, judging: Judging): Choice[] {
+  const reader = new StandingReader(site, new Paths(site));
+  const picking = { reader, site, minWorth, isFrame: frameTest(site), joining: new Set<Candidate>() };
+  const choices = chooseAlike(candidates, picking, judging);
+  const chosen = choices.filter((choice) => choice.chosen);
+  const joined = joinable(chosen, candidates, reader, site).filter((each) => judging.isWorthJoining(each, chosen));
+  if (joined.length === 0) return choices;
+  // what stands in them, and what they stand in, is chosen anew
+  const joining = new Set(joined.map(({ whole }) => whole.candidate));
+  return chooseAlike(candidates, { ...picking, joining }, judging);
+}
+
+/** The choice without what turns out not to be one part. */
+function chooseAlike(candidates: Candidate[], picking: Omit<Picking, 'owners'>, { unlikeAmong }: Judging): Choice[] {
+  const { site, minWorth } = picking;
   let owners = ownersOf([], site);
   let picked = pick(candidates, { ...picking, owners });
   // what stands in something counts less, so what is worth too little by itself is not looked at again
@@ -136,7 +130,7 @@ function frameTest({ profiles, page, size, elements }: Site): (standing: Standin
   };
   return ({ candidate, places }) =>
     candidate.spans === null &&
-    isOnceAPage(places, page) &&
+    places.every((i, at) => at === 0 || page[i] !== page[places[at - 1]!]) &&
     places.filter(isFrame).length > places.length / 2;
 }
 
@@ -145,6 +139,8 @@ interface Picking {
   reader: StandingReader;
   site: Site;
   minWorth: number;
+  /** candidates that go before what is chosen at some of their places */
+  joining: ReadonlySet<Candidate>;
   isFrame: (standing: Standing) => boolean;
 }
 
@@ -186,7 +182,7 @@ function bestFirst(a: Choice, b: Choice): number {
 function pickFrom(
   offered: Offered[],
   { taken, isRest }: { taken: Taken; isRest: boolean },
-  { owners, reader, site, minWorth, isFrame }: Picking,
+  { owners, reader, site, minWorth, joining, isFrame }: Picking,
 ): Choice[] {
   const choices: Choice[] = [];
   const queue: Choice[] = [];
@@ -212,7 +208,7 @@ function pickFrom(
       choices.push({ ...best, inTheWay: twin });
       continue;
     }
-    const wider = takeWider(queue, best, site);
+    const wider = takeWider(queue, best, joining);
     if (wider !== undefined) {
       queue.push(best, wider);
       continue;
@@ -251,46 +247,6 @@ function leftOf({ candidate, places }: Offered, taken: Taken, site: Site): { lef
 function takerOf(candidate: Candidate, i: number, taken: ReadonlyMap<number, Choice>, site: Site): Choice | null {
   if (candidate.spans === null) return taken.get(i) ?? null;
   return rootsAt(candidate, i, site).flatMap((each) => taken.get(each) ?? [])[0] ?? null;
-}
-
-/** Takes out the best of those that go before a choice that could be made: wider ones, worth nearly as much. */
-function takeWider(queue: Choice[], best: Choice, site: Site): Choice | undefined {
-  if (best.candidate.spans !== null) return undefined;
-  const isWorth = (choice: Choice | undefined, least: { worth: number }) =>
-    choice !== undefined && choice.worth >= least.worth * best.worth;
-  let at = queue.length - 1;
-  const goesBefore = (choice: Choice) => {
-    const isOneOf = (least: typeof WIDER) => isWorth(choice, least) && isWider(choice, best, least);
-    return isOneOf(WIDER) || isOneOf(EQUAL) || (isOneOf(SHARED) && isShared(choice, site));
-  };
-  while (isWorth(queue[at], EQUAL) && !goesBefore(queue[at]!)) at--;
-  return isWorth(queue[at], EQUAL) ? queue.splice(at, 1)[0] : undefined;
-}
-
-/** True for what alone has its name and stands once a page. */
-function isShared({ name, apart, places }: Choice, { page }: Site): boolean {
-  return name !== '' && apart === 0 && isOnceAPage(places, page);
-}
-
-/** True for places, in order, of which no page has two. */
-function isOnceAPage(places: readonly number[], page: Site['page']): boolean {
-  return places.every((i, at) => at === 0 || page[i] !== page[places[at - 1]!]);
-}
-
-function isWider(wider: Choice, { tag, name, places }: Choice, least: typeof WIDER): boolean {
-  if (wider.candidate.spans !== null || wider.tag !== tag || wider.name !== name || wider.coverage < least.coverage)
-    return false;
-  if (wider.places.length === places.length) return false;
-  return wider.places.length >= least.places * places.length && holdsAll(wider.places, places);
-}
-
-/** True where all of the second are among the first, both in ascending order. */
-function holdsAll(all: number[], some: number[]): boolean {
-  let at = 0;
-  return some.every((each) => {
-    while (all[at]! < each) at++;
-    return all[at] === each;
-  });
 }
 
 /** Keeps the best at the end; of equal ones the one that was offered first. */

@@ -90,6 +90,12 @@ export function writtenFor(name: string, general: General, keeping?: Keeping): W
   return { file: componentFile(name, general), texts, gains: gainsOf(general, uses) };
 }
 
+/** How many bytes a component saves that no other one stands in. */
+export function savedAlone(general: General): number {
+  const { gains, file } = writtenFor('any-name', general);
+  return savedBy(gains, file).bytes;
+}
+
 /** A finding of one group by itself. @param keeping where lists go that are too long for a page */
 export function findingFor(name: string, general: General, keeping?: Keeping): Finding {
   const { file, texts, gains } = writtenFor(name, general, keeping);

@@ -15,7 +15,7 @@ import type { Occurrence } from '../fragments/occurrence.js';
 import { placeAt } from '../page/parse.js';
 import type { Spelled } from '../page/spelling.js';
 import { targetIn } from '../page/url.js';
-import type { Choice, Generalised } from './choose.js';
+import type { Choice, Generalised } from './choice.js';
 import type { Finding, FindingProp, Offer, Thresholds } from './types.js';
 import type { Vocabulary } from '../words/vocabulary.js';
 import { frameTerms, laterTerms, sumOf, type Term } from './worth.js';

@@ -18,10 +18,11 @@ import { generalise, type Generalising } from '../template/generalise.js';
 import type { General } from '../template/pattern.js';
 import type { Keeping } from '../template/use.js';
 import { nameReader, readVocabulary, type Role, type Vocabulary } from '../words/vocabulary.js';
-import { type Choice, choose, type Generalised } from './choose.js';
+import type { Choice, Generalised } from './choice.js';
+import { choose } from './choose.js';
 import { candidatesTaken, elementsLeft, isLeft, notTaken, strayNotes } from './asked.js';
 import { cutsOf } from './cuts.js';
-import { knownFinding } from './findings.js';
+import { knownFinding, savedAlone } from './findings.js';
 import { kindsIn } from './kinds.js';
 import { layoutOf } from './layout.js';
 import { nearRemarks } from './near.js';
@@ -153,15 +154,22 @@ function chooseAlike(
   makerFor: (chosen: Choice[]) => (choice: Choice) => General | null,
 ): { chosen: Generalised[]; others: Choice[] } {
   const made = new Map<Choice, Generalised[]>();
-  const choices = choose(candidates, site, thresholds.minWorth, (chosen) => {
-    const make = makerFor(chosen);
-    for (const choice of chosen) {
-      // what was chosen before stays as it was made
-      if (made.has(choice)) continue;
-      const general = make(choice);
-      made.set(choice, general === null ? [] : apartByKind({ ...choice, general }, thresholds, make));
-    }
-    return new Set(chosen.filter((choice) => made.get(choice)!.length === 0));
+  const choices = choose(candidates, site, thresholds.minWorth, {
+    unlikeAmong: (chosen) => {
+      const make = makerFor(chosen);
+      for (const choice of chosen) {
+        // what was chosen before stays as it was made
+        if (made.has(choice)) continue;
+        const general = make(choice);
+        made.set(choice, general === null ? [] : apartByKind({ ...choice, general }, thresholds, make));
+      }
+      return new Set(chosen.filter((choice) => made.get(choice)!.length === 0));
+    },
+    isWorthJoining: ({ whole, parts }, chosen) => {
+      const general = makerFor([...chosen.filter((choice) => !parts.includes(choice)), whole])(whole);
+      const now = parts.flatMap((part) => made.get(part)!).map((each) => savedAlone(each.general));
+      return general !== null && savedAlone(general) >= now.reduce((sum, bytes) => sum + bytes, 0);
+    },
   });
   return {
     chosen: choices.flatMap((choice) => (choice.chosen ? made.get(choice)! : [])),

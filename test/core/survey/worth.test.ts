@@ -1,7 +1,8 @@
 /** What a part is worth, and which parts are chosen: one example a line. */
 import { describe, expect, test } from '@jest/globals';
 import { parsePage } from '../../../src/core/page/parse.js';
-import { type Choice, choose } from '../../../src/core/survey/choose.js';
+import type { Choice } from '../../../src/core/survey/choice.js';
+import { choose } from '../../../src/core/survey/choose.js';
 import { findCandidates } from '../../../src/core/fragments/candidates.js';
 import type { Standing } from '../../../src/core/survey/owners.js';
 import { siteOf } from '../../../src/core/survey/survey.js';
@@ -85,7 +86,10 @@ function choicesOn(sources: string[], isUnlike: (choice: Choice) => boolean = ()
   const pages = sources.map((source, i) => parsePage(`p${i}.html`, source));
   const site = siteOf(pages, { stylesheets: CSS });
   const options = { minOccurrences: 2, minElements: 2, isSettled: () => false, covered: new Set<never>() };
-  const choices = choose(findCandidates(site, options), site, 60, (chosen) => new Set(chosen.filter(isUnlike)));
+  const choices = choose(findCandidates(site, options), site, 60, {
+    unlikeAmong: (chosen) => new Set(chosen.filter(isUnlike)),
+    isWorthJoining: () => false,
+  });
   return choices.filter(({ chosen }) => chosen);
 }
 
