@@ -1,29 +1,25 @@
 /** The survey: all pages in, findings out, best first. Writes nothing. */
 import { once } from '../once.js';
-import { workingOn, placeText } from '../errors.js';
+import { workingOn } from '../errors.js';
 import { folderOfPage } from '../component/expand.js';
 import type { Registry } from '../component/model.js';
 import { urlKindIn } from '../component/read.js';
 import { findCandidates } from '../fragments/candidates.js';
-import { type Candidate, readSite, type Site } from '../fragments/site.js';
-import { type Occurrence, occurrenceOf, runFrom } from '../fragments/occurrence.js';
+import { readSite, type Site } from '../fragments/site.js';
+import { occurrenceOf } from '../fragments/occurrence.js';
 import { Lift, profile, type Profile } from '../fragments/profile.js';
 import { isLiftable } from '../page/liftable.js';
 import { type Page, placeAt } from '../page/parse.js';
 import type { Element } from '../page/tree.js';
 import { takenNames } from './component-names.js';
 import { isUse } from '../template/form.js';
-import type { NameOf } from '../template/align.js';
-import { generalise, type Generalising } from '../template/generalise.js';
-import type { General } from '../template/pattern.js';
+import type { Generalising } from '../template/generalise.js';
 import type { Keeping } from '../template/use.js';
 import { nameReader, readVocabulary, type Role, type Vocabulary } from '../words/vocabulary.js';
-import type { Choice, Generalised } from './choice.js';
-import { choose } from './choose.js';
 import { candidatesTaken, elementsLeft, isLeft, notTaken, strayNotes } from './asked.js';
 import { cutsOf } from './cuts.js';
-import { knownFinding, savedAlone } from './findings.js';
-import { kindsIn } from './kinds.js';
+import { knownFinding } from './findings.js';
+import { chooseAlike, occurrencesOf } from './generalised.js';
 import { layoutOf } from './layout.js';
 import { nearRemarks } from './near.js';
 import { recognise } from './known.js';
@@ -81,14 +77,7 @@ export function survey(files: Page[], registry: Registry, options: SurveyOptions
   );
   const known = uses.map(knownFinding);
   const choosable = [...candidatesTaken(site, take), ...candidates];
-  const { chosen, others } = chooseAlike(choosable, site, thresholds, (choices) => {
-    const options = apart(generalising, choices, site);
-    return (choice) => {
-      const occurrences = occurrencesOf(choice, site, folders);
-      const { page, element } = occurrences[0]!;
-      return workingOn(placeText(placeAt(page, element.start)), () => generalise(occurrences, options));
-    };
-  });
+  const { chosen, others } = chooseAlike(choosable, { site, folders, generalising, thresholds });
   const recommended = recommend(chosen, taken, generalising, { ...thresholds, isFirst: registry.size === 0 });
   const findings = [...known, ...recommended.findings];
   for (const { name } of findings) taken.add(name);
@@ -144,76 +133,6 @@ export function generalisingOf(
   options: Pick<Generalising, 'componentFolder' | 'maxProps' | 'keeping'>,
 ): Generalising {
   return { ...options, vocabulary, urlKindOf: urlKindIn(registry), nameOf: nameReader(vocabulary) };
-}
-
-/** The choice, and how the places of each were generalised; those that turn out not to be alike are not chosen. */
-function chooseAlike(
-  candidates: Candidate[],
-  site: Site,
-  thresholds: Thresholds,
-  makerFor: (chosen: Choice[]) => (choice: Choice) => General | null,
-): { chosen: Generalised[]; others: Choice[] } {
-  const made = new Map<Choice, Generalised[]>();
-  const choices = choose(candidates, site, thresholds.minWorth, {
-    unlikeAmong: (chosen) => {
-      const make = makerFor(chosen);
-      for (const choice of chosen) {
-        // what was chosen before stays as it was made
-        if (made.has(choice)) continue;
-        const general = make(choice);
-        made.set(choice, general === null ? [] : apartByKind({ ...choice, general }, thresholds, make));
-      }
-      return new Set(chosen.filter((choice) => made.get(choice)!.length === 0));
-    },
-    isWorthJoining: ({ whole, parts }, chosen) => {
-      const general = makerFor([...chosen.filter((choice) => !parts.includes(choice)), whole])(whole);
-      const now = parts.flatMap((part) => made.get(part)!).map((each) => savedAlone(each.general));
-      return general !== null && savedAlone(general) >= now.reduce((sum, bytes) => sum + bytes, 0);
-    },
-  });
-  return {
-    chosen: choices.flatMap((choice) => (choice.chosen ? made.get(choice)! : [])),
-    others: choices.filter(({ chosen }) => !chosen),
-  };
-}
-
-/** A choice, or two where nothing names its places and they are of two kinds; what is left of one kind stays where it is. */
-function apartByKind(
-  choice: Generalised,
-  { minOccurrences }: Thresholds,
-  make: (choice: Choice) => General | null,
-): Generalised[] {
-  const isFirst = choice.name + choice.told === '' ? kindsIn(choice.general) : null;
-  if (isFirst === null) return [choice];
-  return [true, false].flatMap((kind) => {
-    const places = choice.places.filter((_, i) => isFirst[i] === kind);
-    const general = places.length < Math.max(2, minOccurrences) ? null : make({ ...choice, places });
-    return general === null ? [] : [{ ...choice, places, general }];
-  });
-}
-
-/** What is chosen keeps to itself: in other templates it meets only what is chosen with it. */
-function apart(generalising: Generalising, chosen: Choice[], site: Site): Generalising {
-  const numbers = new Map<Element, number>();
-  chosen.forEach(({ candidate, places }, number) => {
-    if (candidate.spans === null) for (const i of places) numbers.set(site.elements[i]!, number);
-  });
-  const nameOf: NameOf = (element) => {
-    const number = numbers.get(element);
-    const name = generalising.nameOf(element);
-    return number === undefined ? name : `${name} ${number}`;
-  };
-  return { ...generalising, nameOf, parts: new Set(numbers.keys()) };
-}
-
-function occurrencesOf({ candidate, places }: Choice, site: Site, folders: (string | null)[]): Occurrence[] {
-  return places.map((i) => {
-    const page = site.page[i]!;
-    const first = site.elements[i]!;
-    const span = candidate.spans?.get(i);
-    const element = span === undefined ? first : runFrom(first, span);
-    return occurrenceOf(site.profiles[page]!.page, element, folders[page]!);
-  });
 }
 
 function styleTexts({ elements }: Profile): string[] {

@@ -1,0 +1,149 @@
+/** What is chosen, generalised: each choice is so once as long as the same is chosen within its places. */
+import { placeText, workingOn } from '../errors.js';
+import { type Occurrence, occurrenceOf, runFrom } from '../fragments/occurrence.js';
+import { type Candidate, rootsAt, type Site } from '../fragments/site.js';
+import { once } from '../once.js';
+import { placeAt } from '../page/parse.js';
+import type { Element } from '../page/tree.js';
+import type { NameOf } from '../template/align.js';
+import { generalise, type Generalising } from '../template/generalise.js';
+import type { General } from '../template/pattern.js';
+import type { Choice, Generalised } from './choice.js';
+import { choose } from './choose.js';
+import { savedAlone } from './findings.js';
+import { kindsIn } from './kinds.js';
+import type { Thresholds } from './types.js';
+
+/** How the places of a site are made one template. */
+export interface Making {
+  site: Site;
+  /** the folders of its pages, null where URLs are written for none */
+  folders: (string | null)[];
+  generalising: Generalising;
+  thresholds: Thresholds;
+}
+
+/** The choice, and how the places of each were generalised; those that turn out not to be alike are not chosen. */
+export function chooseAlike(candidates: Candidate[], making: Making): { chosen: Generalised[]; others: Choice[] } {
+  const makers = new Makers(making);
+  const made = new Map<Choice, Generalised[]>();
+  const choices = choose(candidates, making.site, making.thresholds.minWorth, {
+    unlikeAmong: (chosen) => {
+      const make = makers.among(chosen);
+      // what was chosen before stays as it was made
+      for (const choice of chosen) if (!made.has(choice)) made.set(choice, make(choice));
+      return new Set(chosen.filter((choice) => made.get(choice)!.length === 0));
+    },
+    isWorthJoining: ({ whole, parts }, chosen) => {
+      const joined = makers.among([...chosen.filter((choice) => !parts.includes(choice)), whole])(whole);
+      const saved = (all: Generalised[]) => all.reduce((sum, { general }) => sum + savedAlone(general), 0);
+      return joined.length > 0 && saved(joined) >= saved(parts.flatMap((part) => made.get(part)!));
+    },
+  });
+  return {
+    chosen: choices.flatMap((choice) => (choice.chosen ? made.get(choice)! : [])),
+    others: choices.filter(({ chosen }) => !chosen),
+  };
+}
+
+/** What the places of a candidate come to, by what is chosen within them: all of them together, or of two kinds. */
+interface Made {
+  places: number[];
+  inner: string;
+  kinds: Pick<Generalised, 'places' | 'general'>[];
+}
+
+class Makers {
+  private readonly made = new Map<Candidate, Made[]>();
+  private readonly numbers = new Map<Candidate, number>();
+
+  constructor(private readonly making: Making) {}
+
+  /** Gives what a choice comes to beside these others: itself, two of two kinds, or nothing where its places are not alike. */
+  among(chosen: Choice[]): (choice: Choice) => Generalised[] {
+    const { site, generalising } = this.making;
+    // 0 for what is no place of any
+    const owner = new Int32Array(site.elements.length);
+    for (const { candidate, places } of chosen)
+      if (candidate.spans === null) for (const i of places) owner[i] = this.numberOf(candidate);
+    const options = once(() => apart(generalising, owner, site));
+    return (choice) => {
+      const { candidate, places } = choice;
+      const inner = this.innerOf(choice, owner);
+      const all = this.made.get(candidate) ?? [];
+      let made = all.find((each) => each.inner === inner && areEqual(each.places, places));
+      if (made === undefined) {
+        made = { places, inner, kinds: this.kindsOf(choice, options()) };
+        this.made.set(candidate, [...all, made]);
+      }
+      return made.kinds.map((kind) => ({ ...choice, ...kind }));
+    };
+  }
+
+  private numberOf(candidate: Candidate): number {
+    const number = this.numbers.get(candidate) ?? this.numbers.size + 1;
+    this.numbers.set(candidate, number);
+    return number;
+  }
+
+  /** Which parts stand where within the places of a choice. */
+  private innerOf({ candidate, places }: Choice, owner: Int32Array): string {
+    const { site } = this.making;
+    const found: number[] = [];
+    for (const i of places)
+      for (const root of rootsAt(candidate, i, site))
+        for (let at = root; at < root + site.size[root]!; at++) if (owner[at] !== 0) found.push(at, owner[at]!);
+    return found.join();
+  }
+
+  /** All places, or two kinds where nothing names them; what is left of one kind stays where it is. */
+  private kindsOf(choice: Choice, options: Generalising): Made['kinds'] {
+    const { places } = choice;
+    const general = this.generalOf(choice, options);
+    if (general === null) return [];
+    const isFirst = choice.name + choice.told === '' ? kindsIn(general) : null;
+    if (isFirst === null) return [{ places, general }];
+    return [true, false].flatMap((kind) => {
+      const some = places.filter((_, i) => isFirst[i] === kind);
+      const least = Math.max(2, this.making.thresholds.minOccurrences);
+      const part = some.length < least ? null : this.generalOf({ ...choice, places: some }, options);
+      return part === null ? [] : [{ places: some, general: part }];
+    });
+  }
+
+  private generalOf(choice: Choice, options: Generalising): General | null {
+    const { site, folders } = this.making;
+    const occurrences = occurrencesOf(choice, site, folders);
+    const { page, element } = occurrences[0]!;
+    return workingOn(placeText(placeAt(page, element.start)), () => generalise(occurrences, options));
+  }
+}
+
+/** What is chosen keeps to itself: in other templates it meets only what is chosen with it. @param owner parts by root */
+function apart(generalising: Generalising, owner: Int32Array, site: Site): Generalising {
+  const numbers = new Map<Element, number>();
+  owner.forEach((number, i) => {
+    if (number !== 0) numbers.set(site.elements[i]!, number);
+  });
+  const nameOf: NameOf = (element) => {
+    const number = numbers.get(element);
+    const name = generalising.nameOf(element);
+    return number === undefined ? name : `${name} ${number}`;
+  };
+  return { ...generalising, nameOf, parts: new Set(numbers.keys()) };
+}
+
+function areEqual(one: readonly number[], other: readonly number[]): boolean {
+  return one.length === other.length && one.every((i, at) => i === other[at]);
+}
+
+/** The places of a choice, as they stand in their pages. */
+export function occurrencesOf({ candidate, places }: Choice, site: Site, folders: (string | null)[]): Occurrence[] {
+  return places.map((i) => {
+    const page = site.page[i]!;
+    const first = site.elements[i]!;
+    const span = candidate.spans?.get(i);
+    const element = span === undefined ? first : runFrom(first, span);
+    return occurrenceOf(site.profiles[page]!.page, element, folders[page]!);
+  });
+}
