@@ -23,8 +23,14 @@ export interface Making {
   thresholds: Thresholds;
 }
 
+/** Gives what a choice comes to beside these: itself, two of two kinds, or nothing where its places are not alike. */
+export type Among = (chosen: readonly Choice[]) => (choice: Choice) => Generalised[];
+
 /** The choice, and how the places of each were generalised; those that turn out not to be alike are not chosen. */
-export function chooseAlike(candidates: Candidate[], making: Making): { chosen: Generalised[]; others: Choice[] } {
+export function chooseAlike(
+  candidates: Candidate[],
+  making: Making,
+): { chosen: Generalised[]; others: Choice[]; among: Among } {
   const makers = new Makers(making);
   const made = new Map<Choice, Generalised[]>();
   const choices = choose(candidates, making.site, making.thresholds.minWorth, {
@@ -43,6 +49,7 @@ export function chooseAlike(candidates: Candidate[], making: Making): { chosen: 
   return {
     chosen: choices.flatMap((choice) => (choice.chosen ? made.get(choice)! : [])),
     others: choices.filter(({ chosen }) => !chosen),
+    among: (some) => makers.among(some),
   };
 }
 
@@ -59,8 +66,7 @@ class Makers {
 
   constructor(private readonly making: Making) {}
 
-  /** Gives what a choice comes to beside these others: itself, two of two kinds, or nothing where its places are not alike. */
-  among(chosen: Choice[]): (choice: Choice) => Generalised[] {
+  among(chosen: readonly Choice[]): (choice: Choice) => Generalised[] {
     const { site, generalising } = this.making;
     // 0 for what is no place of any
     const owner = new Int32Array(site.elements.length);

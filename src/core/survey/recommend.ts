@@ -7,7 +7,7 @@ import { composeAll } from '../template/compose.js';
 import { frameOf, generalise, type Generalising } from '../template/generalise.js';
 import type { Child, Element } from '../page/tree.js';
 import { type General, type InnerUse, type Pattern, patternsIn } from '../template/pattern.js';
-import { type Amount, findingFor, kindOf, less, savedBy, type Written, writtenFor } from './findings.js';
+import { type Amount, findingFor, kindOf, less, savedAlone, savedBy, type Written, writtenFor } from './findings.js';
 import { type Nested, type Spot, spotsOf } from './nesting.js';
 import { Problem, workingOn } from '../errors.js';
 import { once } from '../once.js';
@@ -16,6 +16,7 @@ import { placeAt } from '../page/parse.js';
 import type { Spelled } from '../page/spelling.js';
 import { targetIn } from '../page/url.js';
 import type { Choice, Generalised } from './choice.js';
+import type { Among } from './generalised.js';
 import type { Finding, FindingProp, Offer, Thresholds } from './types.js';
 import type { Vocabulary } from '../words/vocabulary.js';
 import { frameTerms, laterTerms, sumOf, type Term } from './worth.js';
@@ -27,31 +28,29 @@ interface Part {
   occurrences: General['occurrences'];
   general: General;
   props: FindingProp[];
-  /** where what stood in it could not be used in its template, so that it was poured in */
-  poured: boolean;
+  /** where what stood in it could not be used in its template, and is poured in: what that is, and the part without */
+  opened: { inner: Choice; closed: Part } | null;
 }
 
 /**
  * Best first.
  * @param taken names that are none to be given
  * @param isFirst no component is there yet
+ * @param among what a choice comes to beside others, for what stays when some are left out
  */
 export function recommend(
   choices: Generalised[],
   taken: ReadonlySet<string>,
   options: Generalising,
-  { isFirst, ...thresholds }: Thresholds & { isFirst: boolean },
+  { isFirst, among, ...thresholds }: Thresholds & { isFirst: boolean; among: Among },
 ): { findings: Finding[]; dropped: Choice[] } {
-  let parts = named(
-    choices.map((choice): Part => {
-      const { occurrences } = choice.general;
-      // records keep the spelling of their page: lists that mean the same from every folder are better poured in
-      const frame = hasListsByFolder(choice.general) ? withListsPoured(choice.general, options) : null;
-      return { name: '', choice, occurrences, general: frame ?? choice.general, props: [], poured: false };
-    }),
-    taken,
-    options.vocabulary,
-  );
+  const partOf = (choice: Generalised): Part => {
+    const { occurrences } = choice.general;
+    // records keep the spelling of their page: lists that mean the same from every folder are better poured in
+    const frame = hasListsByFolder(choice.general) ? withListsPoured(choice.general, options) : null;
+    return { name: '', choice, occurrences, general: frame ?? choice.general, props: [], opened: null };
+  };
+  let parts = named(choices.map(partOf), taken, options.vocabulary);
   const dropped: Choice[] = [];
   const writtenOf = writtenOnce(options.keeping);
   // each round leaves places or parts out, so this ends
@@ -73,9 +72,18 @@ export function recommend(
       parts.filter((part) => isDoubtful(part) && sumOf(findings.get(part)!.terms) < thresholds.minWorth),
     );
     if (poor.size === 0) return { findings: [...findings.values()], dropped };
-    for (const { choice } of poor) dropped.push({ ...choice, chosen: false });
+    const gone = new Set<Choice>(Array.from(poor, ({ choice }) => choice));
+    for (const choice of gone) dropped.push({ ...choice, chosen: false });
+    const left = parts.filter((part) => !poor.has(part));
+    const make = among(left.map(({ choice }) => choice));
     parts = named(
-      parts.filter((part) => !poor.has(part)),
+      left.map((part) => {
+        const closed = part.opened !== null && gone.has(part.opened.inner) ? part.opened.closed : part;
+        // what was kept apart for their sake may meet now
+        const [again, ...others] = make(part.choice);
+        const isOther = again !== undefined && others.length === 0 && again.general !== part.choice.general;
+        return isOther && savedAlone(again.general) > savedAlone(closed.general) ? partOf(again) : closed;
+      }),
       taken,
       options.vocabulary,
     );
@@ -162,7 +170,8 @@ function withoutUnwritable(
       const holders = new Set(mine.flatMap((spot) => holderOf(spot) ?? []));
       const frames = [...holders].map((holder) => {
         const within = part.occurrences.filter((_, at) => holderOf(mine[at]!) === holder);
-        return [holder, part.choice.candidate.spans === null ? frameFor(holder, within, options) : null] as const;
+        const isRun = part.choice.candidate.spans !== null;
+        return [holder, isRun ? null : frameFor(holder, { inner: part.choice, within }, options)] as const;
       });
       const opening = frames.flatMap(([, frame]) => frame ?? []);
       // what has to be said in each place may be more than that is worth
@@ -185,10 +194,15 @@ function withoutUnwritable(
 }
 
 /** A part with what holds these places of an inner one, several in each, poured in; null where that cannot be, or was done. */
-function frameFor(holder: Part, within: Occurrence[], options: Generalising): Part | null {
-  if (holder.poured || within.length < 2 * holder.occurrences.length) return null;
+function frameFor(
+  holder: Part,
+  { inner, within }: { inner: Choice; within: Occurrence[] },
+  options: Generalising,
+): Part | null {
+  if (holder.opened !== null || within.length < 2 * holder.occurrences.length) return null;
   const general = withPoured(holder.occurrences, within, options);
-  return general === null ? null : { ...holder, occurrences: general.occurrences, general, poured: true };
+  const opened = { inner, closed: holder };
+  return general === null ? null : { ...holder, occurrences: general.occurrences, general, opened };
 }
 
 /**

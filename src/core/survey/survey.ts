@@ -77,8 +77,8 @@ export function survey(files: Page[], registry: Registry, options: SurveyOptions
   );
   const known = uses.map(knownFinding);
   const choosable = [...candidatesTaken(site, take), ...candidates];
-  const { chosen, others } = chooseAlike(choosable, { site, folders, generalising, thresholds });
-  const recommended = recommend(chosen, taken, generalising, { ...thresholds, isFirst: registry.size === 0 });
+  const { chosen, others, among } = chooseAlike(choosable, { site, folders, generalising, thresholds });
+  const recommended = recommend(chosen, taken, generalising, { ...thresholds, isFirst: registry.size === 0, among });
   const findings = [...known, ...recommended.findings];
   for (const { name } of findings) taken.add(name);
   const rest = [...recommended.dropped, ...others];
