@@ -11,7 +11,7 @@ import { type Amount, findingFor, kindOf, less, savedAlone, savedBy, type Writte
 import { type Nested, type Spot, spotsOf } from './nesting.js';
 import { Problem, workingOn } from '../errors.js';
 import { once } from '../once.js';
-import type { Occurrence } from '../fragments/occurrence.js';
+import { type Occurrence, RUN } from '../fragments/occurrence.js';
 import { placeAt } from '../page/parse.js';
 import type { Spelled } from '../page/spelling.js';
 import { targetIn } from '../page/url.js';
@@ -75,12 +75,14 @@ export function recommend(
     const gone = new Set<Choice>(Array.from(poor, ({ choice }) => choice));
     for (const choice of gone) dropped.push({ ...choice, chosen: false });
     const left = parts.filter((part) => !poor.has(part));
-    const make = among(left.map(({ choice }) => choice));
+    const make = once(() => among(left.map(({ choice }) => choice)));
+    const around = elementsAround(poor);
     parts = named(
       left.map((part) => {
         const closed = part.opened !== null && gone.has(part.opened.inner) ? part.opened.closed : part;
+        if (!part.occurrences.some(({ element }) => around.has(element))) return closed;
         // what was kept apart for their sake may meet now
-        const [again, ...others] = make(part.choice);
+        const [again, ...others] = make()(part.choice);
         const isOther = again !== undefined && others.length === 0 && again.general !== part.choice.general;
         return isOther && savedAlone(again.general) > savedAlone(closed.general) ? partOf(again) : closed;
       }),
@@ -88,6 +90,17 @@ export function recommend(
       options.vocabulary,
     );
   }
+}
+
+/** The elements that parts stand in. */
+function elementsAround(parts: Iterable<Part>): Set<Element> {
+  const around = new Set<Element>();
+  for (const { occurrences } of parts)
+    for (const { element } of occurrences) {
+      const first = element.tag === RUN ? (element.children[0] as Element) : element;
+      for (let at = first.parent; at?.kind === 'element' && !around.has(at); at = at.parent) around.add(at);
+    }
+  return around;
 }
 
 /** Gives a component as it is written under a name. */
