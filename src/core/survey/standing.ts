@@ -7,6 +7,7 @@ import { kindOfId, SPEAKING } from '../fragments/candidates.js';
 import { HEADING, LOADS } from '../fragments/runs.js';
 import { type Site, type Candidate, rootsAt } from '../fragments/site.js';
 import type { Paths } from '../fragments/paths.js';
+import { isHeadingBlock } from './heading-block.js';
 import type { Owners, Standing } from './owners.js';
 import type { Page } from '../page/parse.js';
 import { hasRules, isDressing } from '../words/vocabulary.js';
@@ -116,8 +117,12 @@ export class StandingReader {
     if (alike.length < places.length) return alike.length < 2 ? null : this.read(candidate, alike, owners);
     const beside = this.besideShare(places);
     const told = candidate.spans === null ? this.toldOf(places) : '';
-    // runs belong together by what HTML says of them
-    const speaks = candidate.spans !== null || SPEAKING.has(tag) || beside >= 0.5;
+    // runs belong together by what HTML says of them, and so does a heading with what stands below it
+    const speaks =
+      candidate.spans !== null ||
+      SPEAKING.has(tag) ||
+      beside >= 0.5 ||
+      places.every((i) => isHeadingBlock(site.elements[i]!));
     return {
       candidate,
       places,

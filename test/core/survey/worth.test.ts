@@ -3,6 +3,8 @@ import { describe, expect, test } from '@jest/globals';
 import { parsePage } from '../../../src/core/page/parse.js';
 import type { Choice } from '../../../src/core/survey/choice.js';
 import { choose } from '../../../src/core/survey/choose.js';
+import { isHeadingBlock } from '../../../src/core/survey/heading-block.js';
+import { elementsOf } from '../../../src/core/page/tree.js';
 import { findCandidates } from '../../../src/core/fragments/candidates.js';
 import type { Standing } from '../../../src/core/survey/owners.js';
 import { siteOf } from '../../../src/core/survey/survey.js';
@@ -126,4 +128,20 @@ describe('what is chosen', () => {
       choicesOn(pages, (choice) => unlike.includes(lengthOf(choice)!)).map(lengthOf);
     expect([lengths(), lengths(4), lengths(4, 6)]).toEqual([[4], [6], []]);
   });
+});
+
+test.each([
+  ['a heading and a line', '<h2>Boats</h2>\n<p>All of <em>them</em></p>', true],
+  ['two lines', '<h1>Boats</h1><p>All of them</p><small>so far</small>', true],
+  ['a heading alone', '<h2>Boats</h2>', false],
+  ['one of a card or a row', '<h5>Boats</h5><p>All of them</p>', false],
+  ['something above it', '<em>Now</em><h2>Boats</h2><p>All of them</p>', false],
+  ['more than lines', '<h2>Boats</h2><ul><li>Tern</li></ul>', false],
+  ['lines of many parts', '<h2>Boats</h2><p><b>a</b><b>b</b><b>c</b><b>d</b></p>', false],
+  ['text by itself', '<h2>Boats</h2><p>All</p> of them', false],
+])('a block that heads a section: %s', (_, content, expected) => {
+  const [block] = elementsOf(parsePage('p.html', `<!DOCTYPE html><body><div>${content}</div></body>`).root).filter(
+    ({ tag }) => tag === 'div',
+  );
+  expect(isHeadingBlock(block!)).toBe(expected);
 });
