@@ -121,24 +121,14 @@ describe('props', () => {
       ),
       [...props],
     ]),
-    [
-      'groups of which one is open, said in a class and in a keyword',
-      'nav',
-      ['Boats', 'Fares', 'Quays', ''].map(
-        (open) =>
-          `<nav>${['Boats', 'Fares', 'Quays'].map((name) => `<p class="g${name === open ? ' open' : ''}"><b aria-expanded="${name === open}">${name}</b></p>`).join('')}</nav>`,
-      ),
-      ['open:choice'],
-    ],
-    [
-      'keywords of which one alone differs, and no class',
-      'nav',
-      ['Boats', 'Fares', 'Quays'].map(
-        (open) =>
-          `<nav>${['Boats', 'Fares', 'Quays'].map((name) => `<b aria-expanded="${name === open}">${name}</b>`).join('')}</nav>`,
-      ),
-      ['expanded:choice'],
-    ],
+    ...['open', ''].map((word): [string, string, string[], string[]] => {
+      const group = (name: string, open: string) =>
+        `<p class="g${word && name === open ? ` ${word}` : ''}"><b aria-expanded="${name === open}">${name}</b></p>`;
+      const [what, prop] = word === '' ? ['a keyword', 'expanded'] : ['a class and a keyword', word];
+      const names = ['Boats', 'Fares', 'Quays'];
+      const menus = names.map((open) => `<nav>${names.map((name) => group(name, open)).join('')}</nav>`);
+      return [`groups of which one is open, said in ${what!}`, 'nav', menus, [`${prop!}:choice`]];
+    }),
     [
       'a value within a handler is none',
       'button',
