@@ -127,7 +127,7 @@ describe('props', () => {
       const [what, prop] = word === '' ? ['a keyword', 'expanded'] : ['a class and a keyword', word];
       const names = ['Boats', 'Fares', 'Quays'];
       const menus = names.map((open) => `<nav>${names.map((name) => group(name, open)).join('')}</nav>`);
-      return [`groups of which one is open, said in ${what!}`, 'nav', menus, [`${prop!}:choice`]];
+      return [`groups of which one is open, said in ${what}`, 'nav', menus, [`${prop}:choice`]];
     }),
     [
       'a value within a handler is none',
