@@ -99,7 +99,7 @@ describe('what stands in a template', () => {
     expect(uses).toMatch(/<pier-boats [^>]*boats="\{\{boats\}\}"/);
     expect(uses).toMatch(/<pier-more>\s*<slot><\/slot>\s*<\/pier-more>|<pier-more><slot><\/slot><\/pier-more>/);
     expect(folder.read('components/pier-boats.html')).toMatch(
-      /<meta prop="boats" type="list">\s*<meta prop="boats\.[\w-]+" type="choice" choices="Eider /,
+      /<meta prop="boats" type="list">\s*<meta prop="boats\.[\w-]+" type="text">/,
     );
     expect(folder.read('components/pier-head.html')).toMatch(/<meta prop="[\w-]*note" type="text" optional>/);
     undo(folder, 4);

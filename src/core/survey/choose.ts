@@ -37,17 +37,17 @@ export interface Judging {
 export function choose(candidates: Candidate[], site: Site, minWorth: number, judging: Judging): Choice[] {
   const reader = new StandingReader(site, new Paths(site));
   const picking = { reader, site, minWorth, isFrame: frameTest(site), joining: new Set<Candidate>() };
-  const choices = chooseAlike(candidates, picking, judging);
+  const choices = chooseWith(candidates, picking, judging);
   const chosen = choices.filter((choice) => choice.chosen);
   const joined = joinable(chosen, candidates, reader, site).filter((each) => judging.isWorthJoining(each, chosen));
   if (joined.length === 0) return choices;
   // what stands in them, and what they stand in, is chosen anew
   const joining = new Set(joined.map(({ whole }) => whole.candidate));
-  return chooseAlike(candidates, { ...picking, joining }, judging);
+  return chooseWith(candidates, { ...picking, joining }, judging);
 }
 
 /** The choice without what turns out not to be one part. */
-function chooseAlike(candidates: Candidate[], picking: Omit<Picking, 'owners'>, { unlikeAmong }: Judging): Choice[] {
+function chooseWith(candidates: Candidate[], picking: Omit<Picking, 'owners'>, { unlikeAmong }: Judging): Choice[] {
   const { site, minWorth } = picking;
   let owners = ownersOf([], site);
   let picked = pick(candidates, { ...picking, owners });

@@ -31,17 +31,17 @@ export function chooseAlike(
   candidates: Candidate[],
   making: Making,
 ): { chosen: Generalised[]; others: Choice[]; among: Among } {
-  const makers = new Makers(making);
+  const generaliser = new Generaliser(making);
   const made = new Map<Choice, Generalised[]>();
   const choices = choose(candidates, making.site, making.thresholds.minWorth, {
     unlikeAmong: (chosen) => {
-      const make = makers.among(chosen);
+      const make = generaliser.among(chosen);
       // what was chosen before stays as it was made
       for (const choice of chosen) if (!made.has(choice)) made.set(choice, make(choice));
       return new Set(chosen.filter((choice) => made.get(choice)!.length === 0));
     },
     isWorthJoining: ({ whole, parts }, chosen) => {
-      const joined = makers.among([...chosen.filter((choice) => !parts.includes(choice)), whole])(whole);
+      const joined = generaliser.among([...chosen.filter((choice) => !parts.includes(choice)), whole])(whole);
       const saved = (all: Generalised[]) => all.reduce((sum, { general }) => sum + savedAlone(general), 0);
       return joined.length > 0 && saved(joined) >= saved(parts.flatMap((part) => made.get(part)!));
     },
@@ -49,9 +49,12 @@ export function chooseAlike(
   return {
     chosen: choices.flatMap((choice) => (choice.chosen ? made.get(choice)! : [])),
     others: choices.filter(({ chosen }) => !chosen),
-    among: (some) => makers.among(some),
+    among: (some) => generaliser.among(some),
   };
 }
+
+/** The prime of the 32-bit FNV hash. */
+const FNV_PRIME = 0x01000193;
 
 /** What the places of a candidate come to, by what is chosen within them: all of them together, or of two kinds. */
 interface Made {
@@ -60,7 +63,8 @@ interface Made {
   kinds: Pick<Generalised, 'places' | 'general'>[];
 }
 
-class Makers {
+/** Generalises choices. */
+class Generaliser {
   private readonly made = new Map<Candidate, Made[]>();
   private readonly numbers = new Map<Candidate, number>();
 
@@ -92,14 +96,19 @@ class Makers {
     return number;
   }
 
-  /** Which parts stand where within the places of a choice. */
+  /** What tells which parts stand where within the places of a choice: how many, and two hashes of that. */
   private innerOf({ candidate, places }: Choice, owner: Int32Array): string {
     const { site } = this.making;
-    const found: number[] = [];
+    let [count, one, other] = [0, 0, 1];
     for (const i of places)
       for (const root of rootsAt(candidate, i, site))
-        for (let at = root; at < root + site.size[root]!; at++) if (owner[at] !== 0) found.push(at, owner[at]!);
-    return found.join();
+        for (let at = root; at < root + site.size[root]!; at++) {
+          if (owner[at] === 0) continue;
+          count++;
+          one = Math.imul(Math.imul(one ^ at, FNV_PRIME) ^ owner[at]!, FNV_PRIME);
+          other = (Math.imul(other, 31) + at * 17 + owner[at]!) | 0;
+        }
+    return `${count} ${one} ${other}`;
   }
 
   /** All places, or two kinds where nothing names them; what is left of one kind stays where it is. */

@@ -12,6 +12,7 @@ import { type Nested, type Spot, spotsOf } from './nesting.js';
 import { Problem, workingOn } from '../errors.js';
 import { once } from '../once.js';
 import { type Occurrence, RUN } from '../fragments/occurrence.js';
+import type { Candidate } from '../fragments/site.js';
 import { placeAt } from '../page/parse.js';
 import type { Spelled } from '../page/spelling.js';
 import { targetIn } from '../page/url.js';
@@ -29,7 +30,7 @@ interface Part {
   general: General;
   props: FindingProp[];
   /** where what stood in it could not be used in its template, and is poured in: what that is, and the part without */
-  opened: { inner: Choice; closed: Part } | null;
+  opened: { inner: Candidate; closed: Part } | null;
 }
 
 /**
@@ -72,8 +73,8 @@ export function recommend(
       parts.filter((part) => isDoubtful(part) && sumOf(findings.get(part)!.terms) < thresholds.minWorth),
     );
     if (poor.size === 0) return { findings: [...findings.values()], dropped };
-    const gone = new Set<Choice>(Array.from(poor, ({ choice }) => choice));
-    for (const choice of gone) dropped.push({ ...choice, chosen: false });
+    for (const { choice } of poor) dropped.push({ ...choice, chosen: false });
+    const gone = new Set(Array.from(poor, ({ choice }) => choice.candidate));
     const left = parts.filter((part) => !poor.has(part));
     const make = once(() => among(left.map(({ choice }) => choice)));
     const around = elementsAround(poor);
@@ -184,7 +185,7 @@ function withoutUnwritable(
       const frames = [...holders].map((holder) => {
         const within = part.occurrences.filter((_, at) => holderOf(mine[at]!) === holder);
         const isRun = part.choice.candidate.spans !== null;
-        return [holder, isRun ? null : frameFor(holder, { inner: part.choice, within }, options)] as const;
+        return [holder, isRun ? null : frameFor(holder, { inner: part.choice.candidate, within }, options)] as const;
       });
       const opening = frames.flatMap(([, frame]) => frame ?? []);
       // what has to be said in each place may be more than that is worth
@@ -209,7 +210,7 @@ function withoutUnwritable(
 /** A part with what holds these places of an inner one, several in each, poured in; null where that cannot be, or was done. */
 function frameFor(
   holder: Part,
-  { inner, within }: { inner: Choice; within: Occurrence[] },
+  { inner, within }: { inner: Candidate; within: Occurrence[] },
   options: Generalising,
 ): Part | null {
   if (holder.opened !== null || within.length < 2 * holder.occurrences.length) return null;

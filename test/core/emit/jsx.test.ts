@@ -307,6 +307,12 @@ describe('components', () => {
     ["{{open ? null : 'go(1)'}}", 'open ? undefined : xCardClick', '(event: HandledEvent) { go(1); }'],
     ['go({{quay}})', '', null],
     ['go.{{count}}', '', null],
+    ['go{{count}}(1)', '', null],
+    [
+      "go('{{quay}}{{count}}')",
+      'event, quay, `${count}`',
+      '(event: HandledEvent, quay: string, count: string) { go(`${quay}${count}`); }',
+    ],
     ["go({ '{{quay}}': 1 })", '', null],
     ["go('{{quay}}'); {{quay}}()", '', null],
     ['go(/{{quay}}/)', '', null],

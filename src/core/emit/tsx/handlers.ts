@@ -90,46 +90,16 @@ const BEFORE = 'function handler(event) {\n';
 function functionOf(
   code: readonly (string | Argument)[],
 ): { body: string; parameters: Parameter[]; given: string[]; names: Set<string> } | null {
-  const { source, isMark, splitAtMarks } = marked(code);
+  const marks = marksIn(code);
+  const source = `${BEFORE}${code.map((part, i) => (typeof part === 'string' ? part : marks.nameOf(i))).join('')}\n}`;
   const handler = handlerIn(source);
   if (handler === null) return null;
-  const names = namesIn(handler, isMark);
-  const taken = new Set([...names, 'event']);
-  const parameters: (Parameter & { given: string })[] = [];
-  let placed = 0;
-  const parameterFor = (argument: Argument, type: Parameter['type']) => {
-    const given = type === 'number' ? argument.number! : argument.text;
-    placed++;
-    const known = parameters.find((each) => each.given === given && each.type === type);
-    if (known !== undefined) return known.name;
-    const name = unique(argument.name, taken);
-    parameters.push({ name, type, given });
-    return name;
-  };
-  const templateOf = (parts: (string | Argument)[], spelled: (text: string) => string) =>
-    parts.map((part) => (typeof part === 'string' ? spelled(part) : `\${${parameterFor(part, 'string')}}`)).join('');
-  /** What stands in place of a node that holds values; null for one that does not. */
-  const withParameters = (node: AnyNode, around: AnyNode): string | null => {
-    if (node.type === 'Identifier') {
-      const [, argument] = splitAtMarks(node.name);
-      const isNumber = typeof argument === 'object' && argument.number !== null && isOperand(node, around);
-      return isNumber ? parameterFor(argument, 'number') : null;
-    }
-    if (node.type === 'TemplateElement') {
-      const parts = splitAtMarks(node.value.raw);
-      return parts.length === 1 ? null : templateOf(parts, String);
-    }
-    if (node.type !== 'Literal' || typeof node.value !== 'string' || isKey(node, around)) return null;
-    const parts = splitAtMarks(node.value);
-    const [before, only, after] = parts;
-    if (parts.length === 1) return null;
-    if (before === '' && after === '' && parts.length === 3) return parameterFor(only as Argument, 'string');
-    return `\`${templateOf(parts, inTemplate)}\``;
-  };
+  const names = namesIn(handler, marks.isOne);
+  const parameters = new Parameters(marks, new Set([...names, 'event']));
   const edits: Edit[] = [];
   const returns: Return[] = [];
   const visit = (node: AnyNode, around: AnyNode, own: boolean): void => {
-    const text = withParameters(node, around);
+    const text = parameters.inPlaceOf(node, around);
     if (text !== null) edits.push({ start: node.start, end: node.end, text });
     if (node.type === 'ThisExpression' && own) edits.push({ ...node, text: 'event.currentTarget' });
     if (node.type === 'ReturnStatement' && own) returns.push({ ...node, argument: node.argument ?? null });
@@ -140,29 +110,84 @@ function functionOf(
     if (node.type === 'ArrowFunctionExpression') returns.length = before;
   };
   visit(handler, handler, true);
-  if (placed < code.filter((part) => typeof part !== 'string').length) return null;
+  if (parameters.placed < code.filter((part) => typeof part !== 'string').length) return null;
   return {
     body: bodyOf(handler, returns, { source, edits }),
-    parameters: parameters.map(({ name, type }) => ({ name, type })),
-    given: parameters.map(({ given }) => given),
+    parameters: parameters.all.map(({ name, type }) => ({ name, type })),
+    given: parameters.all.map(({ given }) => given),
     names,
   };
 }
 
-/** Code with a name that nothing else has in place of each value. */
-function marked(code: readonly (string | Argument)[]) {
+/** Names that stand for the values in code, and that nothing else there has. */
+interface Marks {
+  /** @param i number of the part that the value is */
+  nameOf: (i: number) => string;
+  isOne: (name: string) => boolean;
+  /** texts and values in turn: a text comes first and last */
+  split: (text: string) => (string | Argument)[];
+}
+
+function marksIn(code: readonly (string | Argument)[]): Marks {
   const texts = code.filter((part) => typeof part === 'string').join('\n');
   let stem = 'value';
   while (texts.includes(stem)) stem += '_';
   const mark = new RegExp(`${stem}(\\d+)\\$`);
-  const source = code.map((part, i) => (typeof part === 'string' ? part : `${stem}${i}$`)).join('');
   return {
-    source: `${BEFORE}${source}\n}`,
-    isMark: (name: string) => mark.test(name),
-    /** texts and values in turn: a text comes first and last */
-    splitAtMarks: (text: string) =>
-      text.split(mark).map((part, i) => (i % 2 === 0 ? part : (code[Number(part)] as Argument))),
+    nameOf: (i) => `${stem}${i}$`,
+    isOne: (name) => mark.test(name),
+    split: (text) => text.split(mark).map((part, i) => (i % 2 === 0 ? part : (code[Number(part)] as Argument))),
   };
+}
+
+/** What a function takes, found as its code is gone through. */
+class Parameters {
+  readonly all: (Parameter & { given: string })[] = [];
+  /** how many values have found their place */
+  placed = 0;
+
+  constructor(
+    private readonly marks: Marks,
+    private readonly taken: Set<string>,
+  ) {}
+
+  /** The code in place of a node that holds values; null for one that does not, or that cannot take them. */
+  inPlaceOf(node: AnyNode, around: AnyNode): string | null {
+    if (node.type === 'Identifier') {
+      const argument = this.onlyIn(node.name);
+      return argument?.number != null && isOperand(node, around) ? this.named(argument, 'number') : null;
+    }
+    if (node.type === 'TemplateElement')
+      return this.marks.isOne(node.value.raw) ? this.template(node.value.raw, String) : null;
+    if (node.type !== 'Literal' || typeof node.value !== 'string' || isKey(node, around)) return null;
+    const only = this.onlyIn(node.value);
+    if (only !== null) return this.named(only, 'string');
+    return this.marks.isOne(node.value) ? `\`${this.template(node.value, inTemplate)}\`` : null;
+  }
+
+  /** The value that is all of a text; null for none. */
+  private onlyIn(text: string): Argument | null {
+    const [before, argument, after, ...more] = this.marks.split(text);
+    const isAll = before === '' && after === '' && more.length === 0;
+    return isAll ? (argument as Argument) : null;
+  }
+
+  private template(text: string, spelled: (part: string) => string): string {
+    const parts = this.marks.split(text);
+    return parts
+      .map((part) => (typeof part === 'string' ? spelled(part) : `\${${this.named(part, 'string')}}`))
+      .join('');
+  }
+
+  private named(argument: Argument, type: Parameter['type']): string {
+    const given = type === 'number' ? argument.number! : argument.text;
+    this.placed++;
+    const known = this.all.find((each) => each.given === given && each.type === type);
+    if (known !== undefined) return known.name;
+    const name = unique(argument.name, this.taken);
+    this.all.push({ name, type, given });
+    return name;
+  }
 }
 
 type HandlerNode = Extract<AnyNode, { type: 'FunctionDeclaration' }>;
