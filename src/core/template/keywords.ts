@@ -4,7 +4,8 @@ import type { Block, Hole, InferredProp } from './pattern.js';
 /** Attributes whose words are read, or name things: new ones come with each use, however few there are. */
 const FREE = new Set(
   `id for name form list headers title alt placeholder value label content abbr aria-label aria-labelledby
-  aria-describedby aria-controls aria-owns`.split(/\s+/),
+  aria-describedby aria-details aria-controls aria-owns aria-flowto aria-errormessage aria-activedescendant
+  aria-roledescription aria-valuetext aria-placeholder`.split(/\s+/),
 );
 
 /** True for a place where a word decides something; of what a component within is given, where it takes one of several. */
