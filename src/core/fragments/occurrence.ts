@@ -16,6 +16,11 @@ export interface Occurrence {
 /** Tag of the root that stands for a run of siblings: no parser gives it. */
 export const RUN = '#run';
 
+/** The element of an occurrence, or the first one of a run. */
+export function firstElementOf(element: Element): Element {
+  return element.tag === RUN ? (element.children[0] as Element) : element;
+}
+
 /** An element, or the root of a run, as an occurrence. */
 export function occurrenceOf(page: Page, element: Element, folder: string | null): Occurrence {
   return { page, element, end: fragmentEnd(page.source, element), folder };

@@ -12,6 +12,7 @@ import type { Choice, Generalised } from './choice.js';
 import { choose } from './choose.js';
 import { savedAlone } from './findings.js';
 import { kindsIn } from './kinds.js';
+import { areSamePlaces } from './owners.js';
 import type { Thresholds } from './types.js';
 
 /** How the places of a site are made one template. */
@@ -81,7 +82,7 @@ class Generaliser {
       const { candidate, places } = choice;
       const inner = this.innerOf(choice, owner);
       const all = this.made.get(candidate) ?? [];
-      let made = all.find((each) => each.inner === inner && areEqual(each.places, places));
+      let made = all.find((each) => each.inner === inner && areSamePlaces(each.places, places));
       if (made === undefined) {
         made = { places, inner, kinds: this.kindsOf(choice, options()) };
         this.made.set(candidate, [...all, made]);
@@ -146,10 +147,6 @@ function apart(generalising: Generalising, owner: Int32Array, site: Site): Gener
     return number === undefined ? name : `${name} ${number}`;
   };
   return { ...generalising, nameOf, parts: new Set(numbers.keys()) };
-}
-
-function areEqual(one: readonly number[], other: readonly number[]): boolean {
-  return one.length === other.length && one.every((i, at) => i === other[at]);
 }
 
 /** The places of a choice, as they stand in their pages. */

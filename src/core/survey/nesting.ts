@@ -2,8 +2,7 @@
  * What may stand in what: where each place of several components that are written together comes to be a use. One code
  * for the survey, which recommends, and for the lift, which writes.
  */
-import type { Occurrence } from '../fragments/occurrence.js';
-import { RUN } from '../fragments/occurrence.js';
+import { firstElementOf, type Occurrence, RUN } from '../fragments/occurrence.js';
 import type { Page } from '../page/parse.js';
 import type { Element, Parent } from '../page/tree.js';
 import type { Poured } from '../template/pattern.js';
@@ -91,7 +90,7 @@ function isPouredInto<T extends Nested>({ part, index }: Placed<T>, { start, end
 
 /** True for what stands in another; the nodes of a run are below an element of their own. */
 function isBelow(element: Element, other: Element): boolean {
-  const first = element.tag === RUN ? (element.children[0] as Element) : element;
+  const first = firstElementOf(element);
   if (other.tag === RUN) {
     const tops = new Set<unknown>(other.children);
     for (let at: Parent | null = first; at !== null; at = at.parent) if (tops.has(at)) return true;

@@ -54,3 +54,8 @@ export function ownersOf(chosen: Iterable<Standing>, { elements, parent }: Site)
   }
   return { at, around };
 }
+
+/** True for the same places in the same order. */
+export function areSamePlaces(some: readonly number[], others: readonly number[]): boolean {
+  return some === others || (some.length === others.length && some.every((each, i) => each === others[i]));
+}

@@ -11,7 +11,7 @@ import { type Amount, findingFor, kindOf, less, savedAlone, savedBy, type Writte
 import { type Nested, type Spot, spotsOf } from './nesting.js';
 import { Problem, workingOn } from '../errors.js';
 import { once } from '../once.js';
-import { type Occurrence, RUN } from '../fragments/occurrence.js';
+import { firstElementOf, type Occurrence } from '../fragments/occurrence.js';
 import type { Candidate } from '../fragments/site.js';
 import { placeAt } from '../page/parse.js';
 import type { Spelled } from '../page/spelling.js';
@@ -98,8 +98,8 @@ function elementsAround(parts: Iterable<Part>): Set<Element> {
   const around = new Set<Element>();
   for (const { occurrences } of parts)
     for (const { element } of occurrences) {
-      const first = element.tag === RUN ? (element.children[0] as Element) : element;
-      for (let at = first.parent; at?.kind === 'element' && !around.has(at); at = at.parent) around.add(at);
+      let at = firstElementOf(element).parent;
+      for (; at?.kind === 'element' && !around.has(at); at = at.parent) around.add(at);
     }
   return around;
 }

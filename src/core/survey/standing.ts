@@ -8,7 +8,7 @@ import { HEADING, LOADS } from '../fragments/runs.js';
 import { type Site, type Candidate, rootsAt } from '../fragments/site.js';
 import type { Paths } from '../fragments/paths.js';
 import { isHeadingBlock } from './heading-block.js';
-import type { Owners, Standing } from './owners.js';
+import { areSamePlaces, type Owners, type Standing } from './owners.js';
 import type { Page } from '../page/parse.js';
 import { hasRules, isDressing } from '../words/vocabulary.js';
 import { attrOf, type Element } from '../page/tree.js';
@@ -83,7 +83,7 @@ export class StandingReader {
     const all = this.found.get(candidate) ?? [];
     this.found.set(candidate, all);
     // mostly what was found in the round before
-    const before = all.find((each) => areEqual(each.places, places) && areEqualGroups(each.groups, groups));
+    const before = all.find((each) => areSamePlaces(each.places, places) && areEqualGroups(each.groups, groups));
     if (before !== undefined) return before.standing;
     const standing = this.standingOf(candidate, { places, loose, groups, name }, owners);
     all.push({ places, groups, standing });
@@ -369,14 +369,10 @@ function mayBeText(tag: string, { spans }: Candidate): boolean {
   return spans === null ? !SPEAKING.has(tag) || HOLDERS.has(tag) : HEADING.test(tag);
 }
 
-function areEqual(some: number[], others: number[]): boolean {
-  return some === others || (some.length === others.length && some.every((each, i) => each === others[i]));
-}
-
 function areEqualGroups(some: Group[], others: Group[]): boolean {
   return (
     some.length === others.length &&
-    some.every(({ places, count }, i) => count === others[i]!.count && areEqual(places, others[i]!.places))
+    some.every(({ places, count }, i) => count === others[i]!.count && areSamePlaces(places, others[i]!.places))
   );
 }
 

@@ -71,8 +71,8 @@ export function joinable(chosen: Choice[], candidates: Candidate[], reader: Stan
     const name = label[places[0]!]!;
     const parts = spans === null ? byLabel.get(name) : undefined;
     if (parts === undefined || places.length <= (widest.get(name)?.places.length ?? 0)) continue;
-    const isWider = (part: Choice) => places.length >= JOINED.places * part.places.length;
-    const areAlike = parts.every(isWider) && places.every((i) => label[i] === name);
+    const isMuchWider = (part: Choice) => places.length >= JOINED.places * part.places.length;
+    const areAlike = parts.every(isMuchWider) && places.every((i) => label[i] === name);
     if (areAlike && parts.every((part) => holdsAll(places, part.places))) widest.set(name, candidate);
   }
   if (widest.size === 0) return [];

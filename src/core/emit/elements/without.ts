@@ -1,6 +1,7 @@
 /** A page as a browser has it once its elements are drawn, with the elements taken out again: the page that it was. */
 import { parsePage } from '../../page/parse.js';
 import { firstDifference, isPreformatted } from '../../page/same.js';
+import { trimmed } from '../../page/space.js';
 import { attrOf, type Child, type Element, HTML, type Node, OPTIONAL_END } from '../../page/tree.js';
 import type { EmitSite } from '../model.js';
 import { PRERENDERED } from './base.js';
@@ -70,8 +71,10 @@ function moveLineBreaksOut(node: Node): void {
     node.children.flatMap((child): Child[] => {
       if (child.kind !== 'element' || !OPTIONAL_END.has(child.tag) || isPreformatted(child)) return [child];
       const last = child.children.at(-1);
-      const cut = last?.kind === 'text' ? last.value.search(/[\t\n\f\r ]*$/) : 0;
-      if (last?.kind !== 'text' || !last.value.includes('\n', cut)) return [child];
+      if (last?.kind !== 'text') return [child];
+      const [lead, trail] = trimmed(last.value);
+      const cut = lead === last.value.length ? 0 : last.value.length - trail;
+      if (!last.value.includes('\n', cut)) return [child];
       const moved: Child = { ...last, value: last.value.slice(cut) };
       last.value = last.value.slice(0, cut);
       if (cut === 0) child.children.pop();
