@@ -82,10 +82,26 @@ function* qualifiersOf(
 ): Generator<(string | null)[]> {
   yield toldWords(roots);
   yield ownWords(roots, vocabulary);
+  yield [isPartOfPage(occurrences) ? 'page' : null];
   yield heldWords(roots, vocabulary);
   yield [headingWord(roots)];
   yield aroundWords(roots, vocabulary);
   yield pageWords(occurrences);
+}
+
+/** The landmarks of a page, and what has headers and footers of its own (HTML standard, "sectioning content"). */
+const OF_PAGE = new Set(['header', 'nav', 'footer', 'aside']);
+const SECTIONING = new Set(['article', 'section', 'nav', 'aside']);
+
+/** True for the one header, navigation or footer of several pages. */
+function isPartOfPage(occurrences: Occurrence[]): boolean {
+  const isLandmark = ({ element }: Occurrence) => {
+    let at = element.parent;
+    while (at?.kind === 'element' && !SECTIONING.has(at.tag)) at = at.parent;
+    return OF_PAGE.has(element.tag) && at?.kind !== 'element';
+  };
+  const pages = new Set(occurrences.map(({ page }) => page));
+  return pages.size > 1 && pages.size === occurrences.length && occurrences.every(isLandmark);
 }
 
 /** What the thing itself is called: its block word, a name of several words, or what it is. */
@@ -125,10 +141,16 @@ function joined(qualifier: string, head: string): string[] {
 
 /** The same of their words. */
 function joinedWords(before: string[], after: string[]): string[] {
-  const count = before.at(-1) === after[0] ? before.length - 1 : before.length;
+  const isSame = before.at(-1) === after[0] || (after.length === 1 && isNavigation(before.at(-1)!, after[0]!));
+  const count = isSame ? before.length - 1 : before.length;
   if (count === 0 || count + after.length > MOST_WORDS) return [];
   const words = [...before.slice(0, count), ...after];
   return words.every((word, i) => words.indexOf(word) === i) ? [words.join('-')] : [];
+}
+
+/** True for words of which each says all that both do. */
+function isNavigation(...words: string[]): boolean {
+  return words.every((word) => /^nav(bar|igation)?$/.test(word));
 }
 
 const MOST_WORDS = 5;

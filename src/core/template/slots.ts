@@ -82,8 +82,16 @@ export function written(
     const kept = patterns.slice(from, to);
     const slot = pour(from, to);
     const keeps = !bad.slice(from, to).includes(true);
-    if (slot === null || (keeps && costOfWay(kept as Pattern[]) <= costOfWay([slot]))) continue;
-    each = [...each.slice(0, from), slot, ...each.slice(to)];
+    if (slot !== null && !(keeps && costOfWay(kept as Pattern[]) <= costOfWay([slot]))) {
+      each = each.toSpliced(from, to - from, slot);
+      continue;
+    }
+    // what stands there in place of something poured in is poured in too
+    const [first, after] = withoutSpace(from, to, columns);
+    const instead = patterns.slice(first, after) as Pattern[];
+    const isPoured = instead.some(({ kind }) => kind === 'slot') && isOneEverywhere(columns.slice(first, after), nodes);
+    const one = isPoured ? pour(first, after) : null;
+    if (one !== null && costOfWay([one]) < costOfWay(instead)) each = each.toSpliced(first, after - first, one);
   }
   const [from, to] = widened(loose.indexOf(true), loose.lastIndexOf(true) + 1, columns);
   const middle = pour(from, to);
@@ -109,6 +117,20 @@ function stretches(loose: boolean[], columns: Column[]): [from: number, to: numb
 function widened(from: number, to: number, columns: Column[]): [from: number, to: number] {
   const start = isSpaceColumn(columns[from - 1]) ? from - 1 : from;
   return [start, isSpaceColumn(columns[to]) ? to + 1 : to];
+}
+
+/** The same columns without white space on either side. */
+function withoutSpace(from: number, to: number, columns: Column[]): [from: number, to: number] {
+  const start = isSpaceColumn(columns[from]) ? from + 1 : from;
+  return [start, isSpaceColumn(columns[to - 1]) ? to - 1 : to];
+}
+
+/** True where each parent has exactly one of several children. */
+function isOneEverywhere(columns: Column[], parents: (Element | null)[]): boolean {
+  return (
+    columns.length > 1 &&
+    parents.every((parent, i) => parent === null || columns.flatMap((column) => nodesAt(column, i)).length === 1)
+  );
 }
 
 /** A slot for the columns from `from` up to `to`; null where their source is not in order. */

@@ -14,7 +14,7 @@ const LOOKS = new Set(
   js sm md lg xl xs xxl no opacity overflow visible hidden block inline fluid full auto left right center middle
   start end small large big tiny plain simple lead display fs fw lh z g gx gy gap space unstyled white black light dark
   transparent primary secondary success danger warning info muted first second third fourth fifth sixth seventh eighth
-  ninth tenth other another more even odd mask animated fade fa fas fab far ni bi`.split(/\s+/),
+  ninth tenth other another more even odd mask animated blur fade sr fa fas fab far ni bi`.split(/\s+/),
 );
 
 /** Words that only move or size boxes, even within the name of a part. */
@@ -26,7 +26,10 @@ export function isSayable(word: string): boolean {
   return !BOXES.test(word) && !/\d/.test(word);
 }
 
+/** How wide a screen is to be for something to look so, or how large that is. */
+const SIZE = /[-_](xs|sm|md|lg|xl|xxl)$/i;
+
 /** True for a class word or an id that says what a thing is. */
 export function isTelling(word: string): boolean {
-  return !LOOKS.has(word.split(/[-_:]/)[0]!.toLowerCase()) && !/\d/.test(word);
+  return !LOOKS.has(word.split(/[-_:]/)[0]!.toLowerCase()) && !SIZE.test(word) && !/\d/.test(word);
 }

@@ -43,6 +43,29 @@ describe('a component is called', () => {
   });
 });
 
+describe('what stands once on each of several pages is called', () => {
+  const link = `<a href="#">${filler}</a>`;
+  test.each<[string, string, string]>([
+    ['a part of the page', `<nav><ul><li>${link}</li></ul></nav>`, 'page-navbar'],
+    ['so, whatever it holds', `<footer><button>${filler}</button>${link}</footer>`, 'page-footer'],
+    ['so, beside how wide it is', `<header class="header header-lg">${link}${link}</header>`, 'page-header'],
+    ['by its own words', `<header class="masthead">${link}${link}</header>`, 'masthead-header'],
+    ['once what it is', `<!-- Navigation --><nav>${link}${link}</nav>`, 'page-navbar'],
+    ['once what it is, after its id', `<!-- Navigation --><nav id="mainNav">${link}</nav>`, 'main-navbar'],
+    [
+      'by what it holds in a part of one',
+      `<section><footer><p>${filler}</p><form>${filler}</form></footer></section>`,
+      'form-footer',
+    ],
+  ])('%s', (_, markup, name) => {
+    const { name: found } = componentOf('header, nav, footer', [
+      parsePage('quay.html', `<!DOCTYPE html><body>${markup}</body>`),
+      parsePage('boats.html', `<!DOCTYPE html><body>${markup}</body>`),
+    ]);
+    expect(found).toBe(name);
+  });
+});
+
 describe('props and slots', () => {
   test('a class that only lays out gives its name to the part that comes with it', () => {
     const card = (more: boolean) =>
