@@ -210,26 +210,6 @@ describe('props', () => {
     expect(fileOf(poor)).toMatch(/<template when="[^]*<template unless="/);
   });
 
-  test('what stands in place of something poured in is poured in too', () => {
-    const line = `\n${' '.repeat(40)}`;
-    const hint = '<p class="field__hint">The harbour master reads what is written here by the next boat.</p>';
-    const field = (id: string, control: string) =>
-      `<div class="field">${[control, `<label for="${id}">Your ${id}</label>`, hint].map((each) => line + each).join('')}\n</div>`;
-    const input = (id: string, type: string, rule: string) =>
-      field(id, `<input id="${id}" type="${type}" placeholder="${id} …" data-rule="${rule}" class="field__input">`);
-    const found = general('div', [
-      input('name', 'text', 'some'),
-      input('mail', 'email', 'mail'),
-      input('phone', 'tel', 'some'),
-      field(
-        'message',
-        '<textarea id="message" rows="9" class="field__input field__input--large">Dear harbour master,\n</textarea>',
-      ),
-    ]);
-    expect(found.file).toMatch(/\n +<slot><\/slot>\n/);
-    expect(found.props.map(({ type }) => type)).toEqual(['text']);
-  });
-
   test('values have one entry an occurrence, and the usual one is the default', () => {
     const finding = general('p', ['<p>more</p>', '<p>more</p>', '<p>less</p>', '<p>more</p>']);
     expect(finding.props[0]!.default?.value).toBe('more');

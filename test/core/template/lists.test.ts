@@ -169,6 +169,29 @@ describe('slots', () => {
     );
     expect(poured).toBeGreaterThan(cases(60));
   });
+
+  test('what stands in place of something poured in is poured in too', () => {
+    const line = `\n${' '.repeat(40)}`;
+    const hint = '<p class="field__hint">The harbour master reads what is written here by the next boat.</p>';
+    const field = (id: string, control: string) =>
+      `<div class="field">${[control, `<label for="${id}">Your ${id}</label>`, hint].map((each) => line + each).join('')}\n</div>`;
+    const input = (id: string, type: string, rule: string) =>
+      field(id, `<input id="${id}" type="${type}" placeholder="${id} …" data-rule="${rule}" class="field__input">`);
+    const found = findingOf(
+      'div',
+      site([
+        input('name', 'text', 'some'),
+        input('mail', 'email', 'mail'),
+        input('phone', 'tel', 'some'),
+        field(
+          'message',
+          '<textarea id="message" rows="9" class="field__input field__input--large">Dear harbour master,\n</textarea>',
+        ),
+      ]),
+    );
+    expect(found.file).toMatch(/\n +<slot><\/slot>\n/);
+    expect(found.props.map(({ type }) => type)).toEqual(['text']);
+  });
 });
 
 describe('what usually stands in a slot', () => {
