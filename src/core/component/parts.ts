@@ -172,15 +172,16 @@ export function compile(nodes: Child[], start: number, end: number, context: Com
     if (node.kind === 'text') {
       if (!template || node.start < 0) return;
       // text of an element that is left open goes on past the end of the template's markup
-      const stop = Math.min(node.end, end);
-      const raw = source.slice(node.start, stop);
-      if (!raw.includes('{{')) return;
+      const whole = source.slice(node.start, Math.min(node.end, end));
+      if (!whole.includes('{{')) return;
+      // a line break at its end may be that of a block which has its line to itself
+      const raw = whole.replace(/(\r\n|\n|\r)[ \t]*$/, '');
       copyTo(node.start);
       segmentsOf(raw, node.start, 'text', context).forEach((segment, i, all) => {
         if (typeof segment === 'string') parts.push(textPart(segment));
         else parts.push({ kind: 'value', expression: segment, target: 'text', joins: joinsAfter(all, i), within });
       });
-      cursor = stop;
+      cursor = node.start + raw.length;
       return;
     }
     if (node.kind !== 'element') return;

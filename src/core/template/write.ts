@@ -5,8 +5,6 @@
  */
 import { camelName } from '../component/expression.js';
 import type { Prop } from '../component/model.js';
-import { type Edit, withEdits } from '../page/edits.js';
-import { valueOf } from '../page/attribute.js';
 import { beginsWithBreak, columnsOf, holderIndent, stepOf } from '../page/indent.js';
 import { eolOf, indentAt } from '../page/parse.js';
 import { droppedBreak } from '../page/space.js';
@@ -15,7 +13,7 @@ import { type Element, RAW_TEXT } from '../page/tree.js';
 import { useText, WIDTH } from './use.js';
 import { isHole } from './compose.js';
 import { byTidiness, exemplarOf, ownLists } from './exemplar.js';
-import { chosen, escapeBraces, named, placeholder, tested, whether } from './expressions.js';
+import { escapeBraces, placeholder, tested, whether } from './expressions.js';
 import { needsTemplateForm } from './form.js';
 import {
   BASE,
@@ -30,6 +28,7 @@ import {
   UNIT,
 } from './layout.js';
 import { holeRange } from './holes.js';
+import { type Told, writeTag } from './start-tag.js';
 import { RUN } from '../fragments/occurrence.js';
 import {
   type ElementPattern,
@@ -53,7 +52,7 @@ interface Writing {
   /** occurrences in the order in which their source is preferred */
   order: number[];
   indents: string[];
-  holes: Map<Pattern, { hole: Hole; prop: InferredProp | null }[]>;
+  holes: Map<Pattern, Told[]>;
   blocks: Map<Pattern, Block>;
   lists: Map<Pattern, List>;
 }
@@ -192,7 +191,7 @@ function writeElement(pattern: ElementPattern, writing: Writing): string {
   const element = pattern.nodes[i]!;
   const { page, end } = writing.general.occurrences[i]!;
   const { source } = page;
-  let text = element.start < 0 || element.tag === RUN ? '' : writeTag(pattern, i, writing);
+  let text = element.start < 0 || element.tag === RUN ? '' : startTagOf(pattern, i, writing);
   // a line break right behind a start tag is in no node (HTML standard, "pre"), and is none to be indented
   const dropped = text === '' ? '' : droppedBreak(source, element);
   const start = element.start < 0 ? -1 : element.openEnd + dropped.length;
@@ -204,6 +203,11 @@ function writeElement(pattern: ElementPattern, writing: Writing): string {
   if (at >= 0 && close > at) text += relative(source.slice(at, close), source[close], writing.indents[i]!);
   // a line may break within the end tag too
   return text + relative(source.slice(close, Math.min(element.end, end)), undefined, writing.indents[i]!);
+}
+
+/** The start tag of an element, as occurrence `i` has it. */
+function startTagOf(pattern: ElementPattern, i: number, { general, indents, holes }: Writing): string {
+  return writeTag(pattern, holes.get(pattern) ?? [], { i, occurrence: general.occurrences[i]!, indent: indents[i]! });
 }
 
 /** Children one after the other; `at` is where the source of occurrence `i` has been written to, -1 when unknown. */
@@ -225,7 +229,7 @@ function writeChildren(children: Pattern[], i: number, at: number, writing: Writ
     else if (block === undefined) text += writePattern(child, writing);
     else if (block.patterns[0] === child) {
       const next = number + block.patterns.length;
-      text += writeBlock(block, endsLine(next), writing);
+      text += writeBlock(block, { startsLine: !shows && LAST_LINE.test(text), endsLine: endsLine(next) }, writing);
     }
   }
   return { text, at };
@@ -299,101 +303,30 @@ const LONGEST = 100;
 /** Reads as nothing, and keeps the line break before it. */
 const NOTHING = `{{''}}`;
 
-/**
- * A block on lines of its own where white space with a line break leads it, else in the running text.
- * @param endsLine a line break follows
- */
-function writeBlock({ patterns, prop, negated, equals }: Block, endsLine: boolean, writing: Writing): string {
+/** Where a block stands: right behind a line break and white space, and with one after it. */
+interface Around {
+  startsLine: boolean;
+  endsLine: boolean;
+}
+
+/** A block on lines of its own where white space with a line break leads or ends it, else in the running text. */
+function writeBlock(
+  { patterns, prop, negated, equals }: Block,
+  { startsLine, endsLine }: Around,
+  writing: Writing,
+): string {
   const parts = patterns.map((pattern) => writePattern(pattern, writing));
   const open = `<template ${negated ? 'unless' : 'when'}="${tested(prop, equals, "'")}">`;
-  const [lead] = parts;
-  if (parts.length < 2 || !ONLY_LINE.test(lead!) || !endsLine) {
-    const content = parts.join('');
-    // breaks at both ends would be read as those around lines of its own
-    return `${open}${content}${BREAKS_AROUND.test(content) ? NOTHING : ''}</template>`;
-  }
-  const inner = parts.slice(1).join('');
   const close = '</template>';
-  return `${lead!}${isShortLine(inner) ? `${open}${inner}${close}` : inLines(open, inner, close, lead!)}`;
-}
-
-/** The start tag from the source of occurrence `i`, its varying attributes replaced. */
-function writeTag(pattern: ElementPattern, i: number, writing: Writing): string {
-  const occurrence = writing.general.occurrences[i]!;
-  const { source } = occurrence.page;
-  const element = pattern.nodes[i]!;
-  const edits: Edit[] = [];
-  const found = writing.holes.get(pattern) ?? [];
-  for (const attr of element.attrs) {
-    if (attr.start < 0) continue;
-    const { raw, start, end, quote } = valueOf(source, attr);
-    const inner = quote === "'" ? '"' : "'";
-    const mine = found.filter(({ hole }) => hole.attr === attr.name);
-    const parts = mine.flatMap(({ hole, prop }): Edit[] => {
-      const [from, to] = holeRange(hole, i, occurrence)!;
-      return hole.kind === 'word' ? [] : [{ start: from, end: to, text: attributeText(hole, prop, inner) }];
-    });
-    const words = mine.filter(({ hole }) => hole.kind === 'word');
-    const bare = !source.slice(attr.start, attr.end).includes('=');
-    const value =
-      words.length > 0
-        ? wordsText(words, inner)
-        : withEdits(
-            source,
-            parts.length > 0 || occurrence.page.component !== undefined ? parts : braces(raw, start, inner),
-            { start, end },
-          );
-    if (mine.some(({ hole }) => hole.kind === 'flag'))
-      edits.push({ start: attr.start, end: attr.end, text: parts[0]!.text });
-    else if (mine.length > 0 && (bare || (quote === '' && /\s/.test(value))))
-      edits.push({ start, end, text: `${bare ? '=' : ''}"${value}"` });
-    else edits.push({ start, end, text: value });
+  const [lead, last] = [parts[0]!, parts.at(-1)!];
+  if (parts.length > 1 && ONLY_LINE.test(lead) && endsLine) {
+    const inner = parts.slice(1).join('');
+    return `${lead}${isShortLine(inner) ? `${open}${inner}${close}` : inLines(open, inner, close, lead)}`;
   }
-  // attributes that this occurrence lacks go to the end of the tag
-  const close = element.openEnd - (source[element.openEnd - 2] === '/' ? 2 : 1);
-  for (const { hole, prop } of found) {
-    if (element.attrs.some((attr) => attr.name === hole.attr) || hole.attr === null) continue;
-    const text = attributeText(hole, prop, "'");
-    edits.push({ start: close, end: close, text: hole.kind === 'flag' ? ` ${text}` : ` ${hole.attr}="${text}"` });
-  }
-  return withEdits(source, edits, {
-    start: element.start,
-    end: element.openEnd,
-    between: (text, next) => relative(text, next, writing.indents[i]!),
-  });
-}
-
-/** Source text of an attribute's value, or of its whole when it is a flag. */
-function attributeText(hole: Hole, prop: InferredProp | null, quote: string): string {
-  if (prop === null) return escapeBraces(hole.before, quote);
-  if (hole.kind === 'test') return `${hole.before}${named(prop)}${hole.otherwise ?? ''}`;
-  if (hole.kind === 'flag') return `${hole.attr!}="${whether(hole, prop, "'")}"`;
-  if (hole.kind === 'given') return chosen(hole, prop, [`${quote}${hole.before}${quote}`, 'null'], quote);
-  return placeholder(hole, prop, quote);
-}
-
-/** A class value whose words come and go. */
-function wordsText(found: { hole: Hole; prop: InferredProp | null }[], quote: string): string {
-  return found[0]!.hole
-    .words!.map((word, at) => {
-      if (word !== null) return word;
-      const mine = found.find(({ hole }) => hole.part === at);
-      if (mine === undefined) return '';
-      const { hole } = mine;
-      const prop = mine.prop!;
-      const given = `${quote}${hole.before}${quote}`;
-      if (hole.either === undefined && (prop.type === 'flag' || hole.equals !== undefined))
-        return chosen(hole, prop, [given, `${quote}${hole.otherwise ?? ''}${quote}`], quote);
-      if (!prop.optional) return placeholder(hole, prop, quote);
-      return `{{${named(prop)} === null ? ${quote}${quote} : ${given}}}{{${named(prop)}}}`;
-    })
-    .join('');
-}
-
-function braces(raw: string, from: number, quote: string): Edit[] {
-  return [...raw.matchAll(/\{\{/g)].map(({ index }) => ({
-    start: from + index,
-    end: from + index + 2,
-    text: escapeBraces('{{', quote),
-  }));
+  // the line break after it goes with it, as the line does that it has to itself
+  if (parts.length > 1 && ONLY_LINE.test(last) && !ONLY_LINE.test(lead) && startsLine)
+    return `${open}${parts.slice(0, -1).join('')}${close}${last}`;
+  const content = parts.join('');
+  // breaks at both ends would be read as those around lines of its own
+  return `${open}${content}${BREAKS_AROUND.test(content) ? NOTHING : ''}${close}`;
 }

@@ -41,6 +41,12 @@ test.each([
     '<div>\n  <p>\n    <i>a</i>\n    <hr>\n  </p>\n</div>',
   ],
   [
+    'blocks and slots have their lines behind a placeholder too',
+    '<x-card note="Late"><i>a</i></x-card>\n<x-card></x-card>',
+    '<meta prop="note" type="text" optional>\n\n  <p>\n    {{note ?? \'On time\'}}\n    <slot></slot>\n    {{\'today\'}}\n    <template when="note"><b>!</b></template>\n  </p>',
+    '<p>\n  Late\n  <i>a</i>\n  today\n  <b>!</b>\n</p>\n<p>\n  On time\n  today\n</p>',
+  ],
+  [
     'blank lines at either end stay',
     '<x-card>\n\n  <i>a</i>\n\n</x-card>',
     '<p>\n    <slot></slot>\n  </p>',

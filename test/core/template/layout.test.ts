@@ -1,6 +1,6 @@
 /** Lines of a template, whose indentation is known only when all of it is written. */
 import { expect, test } from '@jest/globals';
-import { parsePage } from '../../../src/index.js';
+import { expandPage, parsePage, planLift } from '../../../src/index.js';
 import { laidOut, relative, under, UNIT } from '../../../src/core/template/layout.js';
 import { cases } from '../../arbitrary/cases.js';
 import { componentOf } from '../component-of.js';
@@ -33,4 +33,17 @@ test('a line that breaks within an end tag stands as deep as the line before it 
   const source = `<div>\n${[boat('Tern', '      '), boat('Eider', '      '), boat('Gull', '  ')].join('\n')}\n</div>\n`;
   const { file } = componentOf('section', [parsePage('index.html', source)]);
   expect(file).toContain(boat('{{heading}}', '  '));
+});
+
+test('what comes and goes has its line to itself, though the line break before it is that of a text', () => {
+  const row = (label: string, isLate: boolean) =>
+    `  <p>\n    <b>Boat</b>\n    ${label}${isLate ? '\n    <i class="late">Late today</i>' : ''}\n  </p>`;
+  const source = `<div>\n${[row('Tern', true), row('Eider', false), row('Gull', true)].join('\n')}\n</div>\n`;
+  const page = parsePage('index.html', source);
+  const finding = componentOf('p', [page]);
+  expect(finding.file).toContain(
+    '\n    {{text}}\n    <template when="late"><i class="late">Late today</i></template>\n  </p>\n',
+  );
+  const plan = planLift({ pages: [page], components: [], findings: [finding], componentFolder: 'components' });
+  expect(expandPage(parsePage('index.html', plan.pages[0]!.after), plan.registry).text).toBe(source);
 });

@@ -151,7 +151,9 @@ function decide(site: EmitSite, job: Job): void {
   for (const { name } of site.components) {
     const { name: own } = job.names.components.get(name)!;
     if (!inBody.has(name) && site.pages.some(({ elsewhere, flat }) => flat === null && elsewhere.includes(name)))
-      tell(`${own} belongs into the head of pages, which is no module: the pages in html/ have it written out`);
+      tell(
+        `no page module uses ${own}: it stands in the head, or holds scripts, and the pages in html/ have it written out`,
+      );
   }
   for (const { path, flat } of site.pages)
     if (flat !== null)

@@ -1,0 +1,103 @@
+/** The start tags of a template: those of one occurrence, with placeholders in place of what varies. */
+import { valueOf } from '../page/attribute.js';
+import { type Edit, withEdits } from '../page/edits.js';
+import type { Occurrence } from '../fragments/occurrence.js';
+import { chosen, escapeBraces, named, placeholder, whether } from './expressions.js';
+import { holeRange } from './holes.js';
+import { relative } from './layout.js';
+import type { ElementPattern, Hole, InferredProp } from './pattern.js';
+
+/** A place where something varies, and the prop that says what stands there; null for a URL that is written otherwise. */
+export interface Told {
+  hole: Hole;
+  prop: InferredProp | null;
+}
+
+/** Where a start tag comes from: which occurrence that is, and its indentation. */
+interface TagSource {
+  i: number;
+  occurrence: Occurrence;
+  indent: string;
+}
+
+/**
+ * The start tag from the source of an occurrence, its varying attributes replaced.
+ * @param found what varies in it
+ */
+export function writeTag(pattern: ElementPattern, found: Told[], { i, occurrence, indent }: TagSource): string {
+  const { source } = occurrence.page;
+  const element = pattern.nodes[i]!;
+  const edits: Edit[] = [];
+  for (const attr of element.attrs) {
+    if (attr.start < 0) continue;
+    const { raw, start, end, quote } = valueOf(source, attr);
+    const inner = quote === "'" ? '"' : "'";
+    const mine = found.filter(({ hole }) => hole.attr === attr.name);
+    const parts = mine.flatMap(({ hole, prop }): Edit[] => {
+      const [from, to] = holeRange(hole, i, occurrence)!;
+      return hole.kind === 'word' ? [] : [{ start: from, end: to, text: attributeText(hole, prop, inner) }];
+    });
+    const words = mine.filter(({ hole }) => hole.kind === 'word');
+    const bare = !source.slice(attr.start, attr.end).includes('=');
+    const value =
+      words.length > 0
+        ? wordsText(words, inner)
+        : withEdits(
+            source,
+            parts.length > 0 || occurrence.page.component !== undefined ? parts : braces(raw, start, inner),
+            { start, end },
+          );
+    if (mine.some(({ hole }) => hole.kind === 'flag'))
+      edits.push({ start: attr.start, end: attr.end, text: parts[0]!.text });
+    else if (mine.length > 0 && (bare || (quote === '' && /\s/.test(value))))
+      edits.push({ start, end, text: `${bare ? '=' : ''}"${value}"` });
+    else edits.push({ start, end, text: value });
+  }
+  // attributes that this occurrence lacks go to the end of the tag
+  const close = element.openEnd - (source[element.openEnd - 2] === '/' ? 2 : 1);
+  for (const { hole, prop } of found) {
+    if (element.attrs.some((attr) => attr.name === hole.attr) || hole.attr === null) continue;
+    const text = attributeText(hole, prop, "'");
+    edits.push({ start: close, end: close, text: hole.kind === 'flag' ? ` ${text}` : ` ${hole.attr}="${text}"` });
+  }
+  return withEdits(source, edits, {
+    start: element.start,
+    end: element.openEnd,
+    between: (text, next) => relative(text, next, indent),
+  });
+}
+
+/** Source text of an attribute's value, or of its whole when it is a flag. */
+function attributeText(hole: Hole, prop: InferredProp | null, quote: string): string {
+  if (prop === null) return escapeBraces(hole.before, quote);
+  if (hole.kind === 'test') return `${hole.before}${named(prop)}${hole.otherwise ?? ''}`;
+  if (hole.kind === 'flag') return `${hole.attr!}="${whether(hole, prop, "'")}"`;
+  if (hole.kind === 'given') return chosen(hole, prop, [`${quote}${hole.before}${quote}`, 'null'], quote);
+  return placeholder(hole, prop, quote);
+}
+
+/** A class value whose words come and go. */
+function wordsText(found: Told[], quote: string): string {
+  return found[0]!.hole
+    .words!.map((word, at) => {
+      if (word !== null) return word;
+      const mine = found.find(({ hole }) => hole.part === at);
+      if (mine === undefined) return '';
+      const { hole } = mine;
+      const prop = mine.prop!;
+      const given = `${quote}${hole.before}${quote}`;
+      if (hole.either === undefined && (prop.type === 'flag' || hole.equals !== undefined))
+        return chosen(hole, prop, [given, `${quote}${hole.otherwise ?? ''}${quote}`], quote);
+      if (!prop.optional) return placeholder(hole, prop, quote);
+      return `{{${named(prop)} === null ? ${quote}${quote} : ${given}}}{{${named(prop)}}}`;
+    })
+    .join('');
+}
+
+function braces(raw: string, from: number, quote: string): Edit[] {
+  return [...raw.matchAll(/\{\{/g)].map(({ index }) => ({
+    start: from + index,
+    end: from + index + 2,
+    text: escapeBraces('{{', quote),
+  }));
+}
