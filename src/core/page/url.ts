@@ -132,22 +132,34 @@ function mapQuoted(text: string, change: (url: string) => string): string {
   return before + change(url) + text.slice(before.length + url.length);
 }
 
-/** `url(…)` in declarations (CSS Values and Units, "URLs"); one that is not closed ends at the end, and is none. */
 function mapCss(raw: string, change: (url: string) => string): string {
   let out = '';
   let at = 0;
-  for (const { index } of raw.matchAll(/url\(/gi)) {
-    if (index < at) continue;
-    const open = index + 4;
-    const close = raw.indexOf(')', open);
-    if (close < 0) break;
-    const inner = raw.slice(open, close);
-    const start = inner.length - inner.trimStart().length;
-    const mapped = mapQuoted(inner.slice(start), (url) => (/['"]/.test(url) ? url : change(url)));
-    out += raw.slice(at, open + start) + mapped;
-    at = close;
+  for (const [start, end] of cssUrlRanges(raw)) {
+    out += raw.slice(at, start) + change(raw.slice(start, end));
+    at = end;
   }
   return out + raw.slice(at);
+}
+
+/**
+ * Where URLs stand in raw declarations, as UTF-16 offsets, without their quotes (CSS Values and Units, "URLs"); a `url(` that
+ * is not closed ends at the end, and is none.
+ */
+export function cssUrlRanges(raw: string): [start: number, end: number][] {
+  const found: [number, number][] = [];
+  let at = 0;
+  for (const { index } of raw.matchAll(/url\(/gi)) {
+    if (index < at) continue;
+    at = raw.indexOf(')', index);
+    if (at < 0) break;
+    const inner = raw.slice(index + 4, at).trimEnd();
+    const before = (/^\s*/.exec(inner)![0] + (QUOTE_BEFORE.exec(inner.trimStart())?.[0] ?? '')).length;
+    const url = inner.slice(before).replace(QUOTE_AFTER, '');
+    const start = index + 4 + before;
+    if (!/['"]/.test(url)) found.push([start, start + url.length]);
+  }
+  return found;
 }
 
 /** The URLs in a raw attribute value, of whatever kind. */

@@ -6,7 +6,7 @@ import { foldIndentation } from '../page/same.js';
 import { type Element, RAW_TEXT, type Text } from '../page/tree.js';
 import { relativeUrls, type UrlKind } from '../page/url.js';
 import { isFlag, trimmed } from '../page/space.js';
-import { PARTS, partHoles } from './parts.js';
+import { partHoles, partsOf, urlHoles } from './parts.js';
 import { passedAttribute, stays } from './passed.js';
 import { sharedUrl } from './urls.js';
 import type { Occurrence } from '../fragments/occurrence.js';
@@ -117,7 +117,7 @@ export function attributeHoles(
     if (equal && !moves) continue;
     if (kind !== null && (moves || kind === 'url' || kind === 'srcset')) {
       const literal = sharedUrl(raws, kind, occurrences, componentFolder);
-      if (literal === null) add({ ...hole, values: raws.map(spelled) });
+      if (literal === null) for (const each of urlHoles(name, raws, kind)) add({ ...hole, ...each });
       else if (raws.some((raw) => raw !== null && raw !== literal)) add({ ...hole, kind: 'literal', before: literal });
       continue;
     }
@@ -163,7 +163,7 @@ export function holeRange(hole: Hole, i: number, occurrence: Occurrence): [start
   if (hole.kind === 'flag') return [attr.start, attr.end];
   const { raw, start, end } = valueOf(source, attr);
   if (hole.part === null || hole.kind === 'word') return [start, end];
-  const parts = raw.split(PARTS.get(hole.attr!)!);
+  const parts = partsOf(hole.attr!, raw);
   const offset = start + parts.slice(0, hole.part).join('').length;
   return [offset, offset + parts[hole.part]!.length];
 }

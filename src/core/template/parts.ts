@@ -1,21 +1,61 @@
 /** The parts of an attribute's value: class words, and the sides of style declarations. */
-import { allEqual, firstOf, type PartHole, spelled } from './pattern.js';
+import { cssUrlRanges, relativeUrls, type UrlKind } from '../page/url.js';
+import { allEqual, firstOf, type Hole, type PartHole, spelled } from './pattern.js';
 import { commonStem, wordHoles } from './class-words.js';
 
-/** What stands between the parts of a value; placeholders are not taken apart. */
-export const PARTS = new Map<string, RegExp>(
-  Object.entries({
-    class: /([\t\n\f\r ]+)(?![^{}]*\}\})/,
-    style: /([:;][\t\n\f\r ]*)(?![^{}]*\}\})/,
-  }),
-);
+/** What stands between class words, and between the sides of declarations; placeholders are not taken apart. */
+const BETWEEN_WORDS = /([\t\n\f\r ]+)(?![^{}]*\}\})/;
+const BETWEEN_SIDES = /([:;][\t\n\f\r ]*)(?![^{}]*\}\})/;
+
+/** Splits a raw attribute value: parts at even indices, and what stands between them at odd ones. Of most attributes it is one part. */
+export function partsOf(name: string, raw: string): string[] {
+  if (name === 'class') return raw.split(BETWEEN_WORDS);
+  return name === 'style' ? partsOfStyle(raw) : [raw];
+}
+
+/** Declarations: names, and their values; of a value with a URL what stands before, the URL itself, and what stands after it. */
+function partsOfStyle(raw: string): string[] {
+  const urls = cssUrlRanges(raw);
+  // a placeholder may say all of `url(…)`
+  if (urls.some(([start]) => /^[^{}]*\}\}/.test(raw.slice(start)))) return raw.split(BETWEEN_SIDES);
+  const parts: string[] = [];
+  let at = 0;
+  for (const [start, end] of urls) {
+    const open = raw.lastIndexOf('(', start) - 'url'.length;
+    const close = raw.indexOf(')', end) + 1;
+    parts.push(
+      ...raw.slice(at, open).split(BETWEEN_SIDES),
+      raw.slice(open, start),
+      raw.slice(start, end),
+      raw.slice(end, close),
+    );
+    at = close;
+  }
+  return [...parts, ...raw.slice(at).split(BETWEEN_SIDES)];
+}
+
+/** The value without some of its parts. */
+export function withoutParts(name: string, raw: string, without: readonly number[]): string {
+  return partsOf(name, raw)
+    .filter((_, i) => !without.includes(i))
+    .join(' ');
+}
+
+/** What a part of a style attribute is: the name of a property, or of its value all or a URL; null for other attributes. */
+function declaredIn(name: string, parts: string[], at: number): Hole['declared'] | 'property' {
+  if (name !== 'style') return undefined;
+  const isName = (i: number) => i === 0 || parts[i - 1]!.startsWith(';');
+  if (isName(at)) return 'property';
+  let owner = at;
+  while (!isName(owner)) owner -= 2;
+  return { property: parts[owner]!, isUrl: /^url\(/i.test(parts[at - 1]!) };
+}
 
 /** Splits a class or style value into parts where all occurrences have the same parts but for some; else the whole. */
 export function partHoles(name: string, raws: (string | null)[]): PartHole[] {
-  const whole: PartHole[] = [{ part: null, values: raws.map(spelled), before: '' }];
-  const pattern = PARTS.get(name);
-  if (pattern === undefined) return whole;
-  const rows = raws.map((raw) => raw?.split(pattern) ?? null);
+  const whole = wholeOf(raws);
+  if (name !== 'class' && name !== 'style') return whole;
+  const rows = raws.map((raw) => (raw === null ? null : partsOf(name, raw)));
   const first = firstOf(rows);
   const alike = (row: string[] | null) =>
     row === null || (row.length === first.length && row.every((part, i) => i % 2 === 0 || part === first[i]));
@@ -27,12 +67,33 @@ export function partHoles(name: string, raws: (string | null)[]): PartHole[] {
   // words that stand elsewhere in another list are the same words, moved by those that come and go
   const moved = name === 'class' && haveMoved(varying) ? wordHoles(raws) : null;
   if (moved !== null) return moved;
-  if (name === 'style' && varying.some(({ part }) => part % 4 === 0)) return whole;
-  return varying.map(({ part, column }) => {
+  const holes = varying.map(({ part, column }): PartHole | null => {
     const before = name === 'class' ? commonStem(column.filter((each) => each !== null)) : '';
     const values = column.map((each) => (each === null ? null : spelled(each.slice(before.length))));
-    return { part, values, before };
+    const declared = declaredIn(name, first, part);
+    if (declared === 'property') return null;
+    return { part, values, before, ...(declared === undefined ? {} : { declared }) };
   });
+  return holes.includes(null) ? whole : (holes as PartHole[]);
+}
+
+/** All of a value that varies. */
+export function wholeOf(raws: (string | null)[]): PartHole[] {
+  return [{ part: null, values: raws.map(spelled), before: '' }];
+}
+
+/** The indices of the parts that vary by themselves. */
+export function varyingIn(holes: PartHole[]): number[] {
+  return holes.flatMap(({ part }) => part ?? []);
+}
+
+/** An attribute with URLs that varies; in declarations only the parts that do, where what is around them means the same everywhere. */
+export function urlHoles(name: string, raws: (string | null)[], kind: UrlKind): PartHole[] {
+  const holes = kind === 'css' ? partHoles(name, raws) : [];
+  const varying = varyingIn(holes);
+  const isRest = (raw: string | null) =>
+    raw === null || relativeUrls(withoutParts(name, raw, varying), 'css').length === 0;
+  return varying.length > 0 && raws.every(isRest) ? holes : wholeOf(raws);
 }
 
 /** True where a word of one row stands at another place in a second one. */

@@ -3,7 +3,7 @@ import { camelName, parseExpression } from '../component/expression.js';
 import { decodeAttribute } from '../page/spelling.js';
 import type { Attr, Element } from '../page/tree.js';
 import { relativeUrls, type UrlKind } from '../page/url.js';
-import { PARTS, partHoles } from './parts.js';
+import { partHoles, varyingIn, wholeOf, withoutParts } from './parts.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import { type ElementPattern, type Hole, type PartHole, type Pattern, spelled } from './pattern.js';
 import { canPass, canStay, isTest, type Said, saidIn } from './placeholders.js';
@@ -70,22 +70,15 @@ function partsPassed(
   pattern: ElementPattern,
   occurrences: Occurrence[],
 ): PartHole[] {
-  const whole: PartHole[] = [{ part: null, values: raws.map(spelled), before: '' }];
   const parts = partHoles(name, raws);
-  const varying = parts.flatMap(({ part }) => (part === null ? [] : [part]));
+  const varying = varyingIn(parts);
   if (varying.length < parts.length || parts.length === 0 || parts.some(({ words }) => words !== undefined))
-    return whole;
-  const rest = raws.map(
-    (raw) =>
-      raw
-        ?.split(PARTS.get(name)!)
-        .filter((_, i) => !varying.includes(i))
-        .join(' ') ?? null,
-  );
+    return wholeOf(raws);
+  const rest = raws.map((raw) => (raw === null ? null : withoutParts(name, raw, varying)));
   const { nodes } = pattern;
   const said = nodes.map((node, i) => node && saidIn(node, rest[i]!, decodeAttribute, occurrences[i]!));
   const some = said.some((each) => each !== null);
-  return !some || stays(said, pattern, name) ? parts : whole;
+  return !some || stays(said, pattern, name) ? parts : wholeOf(raws);
 }
 
 /** What is known of one attribute at all occurrences. */

@@ -33,6 +33,8 @@ export interface Hole {
   /** index into the parts of the attribute's value, or null for the whole */
   part: number | null;
   values: Value[];
+  /** of a part of a style attribute: the property whose value it stands in, and whether it is a URL */
+  declared?: { property: string; isUrl: boolean };
   /** constant source text before the value, within the hole's range; of `given` and `word` what is given */
   before: string;
   /** what stands around its prop's value where that is only a part of this one's */
@@ -56,7 +58,8 @@ export interface Hole {
 }
 
 /** One part of an attribute's value that varies. */
-export type PartHole = Pick<Hole, 'part' | 'values' | 'before'> & Partial<Pick<Hole, 'kind' | 'words' | 'otherwise'>>;
+export type PartHole = Pick<Hole, 'part' | 'values' | 'before'> &
+  Partial<Pick<Hole, 'kind' | 'words' | 'otherwise' | 'declared'>>;
 
 interface Aligned<T extends Child> {
   /** one an occurrence, null where it has no such node */

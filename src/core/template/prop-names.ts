@@ -259,9 +259,9 @@ function own(hole: Hole, owner: Element, near: string[]): string[] {
     return ['variant', ...(stem === null || near[0] === stem ? [] : [`${stem}-variant`]), 'look'];
   }
   if (attr === 'style') {
-    const source = attrOf(owner, 'style') ?? '';
-    const property = hole.part === null ? null : source.split(/[:;]\s*/)[hole.part / 2 - 1];
-    return [property ? (telling(asName(property)) ?? property_(property)) : 'look'];
+    const { property, isUrl = false } = hole.declared ?? {};
+    const named = property === undefined ? 'look' : (telling(asName(property)) ?? property_(property));
+    return isUrl ? ['picture', named] : [named];
   }
   if (attr === 'id') return [...near.map((each) => `${each}-id`), `${tagRole(owner.tag)}-id`];
   if (attr === 'for') return ['field-id'];

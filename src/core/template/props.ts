@@ -248,8 +248,9 @@ function usualValue(values: Spelled[], counts: Map<string, number>): Spelled | n
   return values.find((each) => each.value === value)!;
 }
 
-function urlKindAt({ kind, attr, type, ...hole }: Hole, urlKindOf: UrlKindOf): UrlKind | null {
+function urlKindAt({ kind, attr, type, declared, ...hole }: Hole, urlKindOf: UrlKindOf): UrlKind | null {
   if (type !== undefined) return type === 'url' ? 'url' : null;
+  if (declared !== undefined) return declared.isUrl ? 'url' : null;
   return kind === 'attr' ? urlKindOf(elementOf(hole), attr!) : null;
 }
 

@@ -224,3 +224,33 @@ test('merging rows loses no token, keeps each row in order, and does not depend 
     }),
   );
 });
+
+describe('a style that differs in', () => {
+  const urls = (before: string, after: string) => [1, 2, 3].map((i) => `${before}quay-${i}.jpg${after}`);
+  test.each<[string, string[], string, string[]]>([
+    ['a picture', urls("background-image: url('img/", "')"), "background-image: url('{{picture}}')", ['picture url']],
+    [
+      'one of several hosts',
+      urls('color: red; background: url(https://harbour.example/', ') no-repeat; width: 40%'),
+      'color: red; background: url({{picture}}) no-repeat; width: 40%',
+      ['picture url'],
+    ],
+    ['a picture, beside one of all', urls('cursor: url(all.cur), auto; mask: url(', ')'), '{{look}}', ['look text']],
+    [
+      'a value after one with colons',
+      ['a:b:c; width: 10%', 'a:b:c; width: 20%', 'a:b:c; width: 70%'],
+      'a:b:c; width: {{width}}',
+      ['width text'],
+    ],
+    ['a property', ['color: red', 'background: red', 'fill: red'], '{{look}}', ['look text']],
+  ])('%s', (_, styles, style, props) => {
+    const pages = styles.map((each, i) =>
+      parsePage(`${i}.html`, `<!DOCTYPE html><body><article style="${each}"><h2>Quay</h2><p>${filler}</p></article>`),
+    );
+    const finding = componentOf('article', pages);
+    expect(finding.file).toContain(` style="${style}">`);
+    expect(finding.props.map(({ name, type }) => `${name} ${type}`)).toEqual(props);
+    const plan = planLift({ pages, components: [], findings: [finding], componentFolder: 'components' });
+    expect(plan.pages.map(({ same }) => same)).toEqual(styles.map(() => 'bytes'));
+  });
+});
