@@ -1,6 +1,7 @@
 /** Names for what a component is made of: parts that come and go, lists and their items, places that are poured into. */
 import pluralize from 'pluralize';
 import { attrOf, type Child, type Element, elementsOf } from '../page/tree.js';
+import { isSpaceText } from '../page/space.js';
 import { asName } from '../words/names.js';
 import type { Vocabulary } from '../words/vocabulary.js';
 import { GLOBAL_ATTRIBUTES, INSTEAD } from '../page/prop.js';
@@ -19,11 +20,18 @@ export function nameRun(nodes: Child[], taken: ReadonlySet<string>, vocabulary: 
     LAID_OUT.has(each.tag) ? null : tagRole(each.tag),
   ];
   const words = element === undefined ? [] : elementsOf(element).slice(0, NEAR).flatMap(said);
-  const names = [...words, 'more']
+  const names = [...words, withoutElements(nodes)]
     .filter((word): word is string => typeof word === 'string')
     .map((word) => INSTEAD.get(word) ?? word);
   const free = [...names, `with-${names[0]!}`].find((name) => !taken.has(name) && !GLOBAL_ATTRIBUTES.has(name));
   return free ?? nextName(names[0]!, taken);
+}
+
+/** What a run is that has no elements; `more` for any other. */
+function withoutElements(nodes: Child[]): string {
+  if (nodes.every(isSpaceText)) return 'spaced';
+  const isComment = nodes.every((node) => node.kind === 'comment' || isSpaceText(node));
+  return isComment ? 'comment' : 'more';
 }
 
 /** A list and one of its items, by what `item` is. */
