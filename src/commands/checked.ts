@@ -49,12 +49,23 @@ function printVerdict(checked: Checked, wrong: number): void {
   if (proven.length > 0 && passed) tell(`${green(`Passed${than}:`)} ${text}`);
   else if (proven.length > 0) print(`${red(`Failed${than}:`)} ${text}`);
   else if (wrong > 0) print(`${red('Failed:')} ${count(wrong, 'problem')} above.`);
-  if (new Set(proven.map(({ same }) => same)).size > 1 && !isVerbose()) hint('--verbose tells which.');
+  if (new Set(proven.map(({ same }) => same)).size > 1 && !isVerbose()) hint(whichText(proven));
   if (own > 0)
     hint(
       `${count(own, 'file')} ${own === 1 ? 'is' : 'are'} made of what you edited since: what differs there is yours.`,
     );
   if (unproven.length > 0) hint(unprovenText(unproven, against));
+}
+
+/** So few pages that are not the same to the byte are named. */
+const FEW_PAGES = 3;
+
+/** Which pages are not the same to the byte, or where that is told. */
+function whichText(proven: CheckedPage[]): string {
+  const alike = proven.filter(({ same }) => same === 'markup').map(({ path }) => path);
+  return alike.length > 0 && alike.length <= FEW_PAGES
+    ? `Not to the byte: ${alike.join(', ')}.`
+    : '--verbose tells which.';
 }
 
 function printAdvice(advice: Advice[]): void {

@@ -16,12 +16,15 @@ export function writtenText({ written, unchanged, removed }: Output): string {
   return `${parts.join(', ')}.`;
 }
 
+/** So few files that are left out are named. */
+const FEW_FILES = 3;
+
 /** Counts what is left out of a site, or lists it. */
 export function tellLeftOut(left: LeftOut[]): void {
   if (left.length === 0) return;
-  hint(
-    `${count(left.length, 'file')} left out${isVerbose() ? ':' : `; --verbose lists ${left.length === 1 ? 'it' : 'them'} and why`}`,
-  );
+  const paths = left.map(({ path }) => path).join(', ');
+  const more = left.length <= FEW_FILES ? `, ${paths}; --verbose says why` : '; --verbose lists them and why';
+  hint(`${count(left.length, 'file')} left out${isVerbose() ? ':' : more}`);
   if (!isVerbose()) return;
   const columns = [{ title: 'left out', fixed: true }, { title: 'why' }];
   print(
