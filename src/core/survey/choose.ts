@@ -30,30 +30,34 @@ export interface Judging {
   isWorthJoining: (joined: Joined, chosen: Choice[]) => boolean;
 }
 
-/**
- * Best first; those that are not chosen as far as they are worth something by themselves.
- * @param minWorth least worth of what is chosen, in bytes
- */
-export function choose(candidates: Candidate[], site: Site, minWorth: number, judging: Judging): Choice[] {
+/** What was chosen and what was not, best first; those that are not chosen as far as they are worth something by themselves. */
+export interface Chosen {
+  choices: Choice[];
+  /** the same when some of the chosen are not: what they were in the way of is looked at again */
+  without: (gone: ReadonlySet<Choice>) => Chosen;
+}
+
+/** @param minWorth least worth of what is chosen, in bytes */
+export function choose(candidates: Candidate[], site: Site, minWorth: number, judging: Judging): Chosen {
   const reader = new StandingReader(site, new Paths(site));
   const picking = { reader, site, minWorth, isFrame: frameTest(site), joining: new Set<Candidate>() };
-  const choices = chooseWith(candidates, picking, judging);
-  const chosen = choices.filter((choice) => choice.chosen);
+  const first = chooseWith(candidates, picking, judging);
+  const chosen = first.choices.filter((choice) => choice.chosen);
   const joined = joinable(chosen, candidates, reader, site).filter((each) => judging.isWorthJoining(each, chosen));
-  if (joined.length === 0) return choices;
+  if (joined.length === 0) return first;
   // what stands in them, and what they stand in, is chosen anew
   const joining = new Set(joined.map(({ whole }) => whole.candidate));
   return chooseWith(candidates, { ...picking, joining }, judging);
 }
 
 /** The choice without what turns out not to be one part. */
-function chooseWith(candidates: Candidate[], picking: Omit<Picking, 'owners'>, { unlikeAmong }: Judging): Choice[] {
+function chooseWith(candidates: Candidate[], picking: Omit<Picking, 'owners'>, judging: Judging): Chosen {
   const { site, minWorth } = picking;
   let owners = ownersOf([], site);
   let picked = pick(candidates, { ...picking, owners });
   // what stands in something counts less, so what is worth too little by itself is not looked at again
   const worthy = new Set(picked.filter(({ worth }) => worth >= minWorth).map(({ candidate }) => candidate));
-  let left = candidates.filter((candidate) => worthy.has(candidate));
+  const left = candidates.filter((candidate) => worthy.has(candidate));
   const others = picked.filter(({ candidate }) => !worthy.has(candidate));
   for (let round = 0; round < ROUNDS; round++) {
     // what is left at last changes nothing of what goes before it
@@ -65,24 +69,39 @@ function chooseWith(candidates: Candidate[], picking: Omit<Picking, 'owners'>, {
     owners = found;
     picked = pick(left, { ...picking, owners });
   }
+  return settled({ picked, left, others }, picking, judging);
+}
+
+/** What was picked, the candidates that may still be, and what is not chosen whatever else is. */
+interface Picked {
+  picked: Choice[];
+  left: Candidate[];
+  others: Choice[];
+}
+
+function settled(some: Picked, picking: Omit<Picking, 'owners'>, judging: Judging): Chosen {
   // each time some are gone for good, so this ends
-  for (;;) {
-    const unlike = unlikeAmong(picked.filter(({ chosen }) => chosen));
-    if (unlike.size === 0) return [...picked, ...others];
-    others.push(...Array.from(unlike, (choice): Choice => ({ ...choice, chosen: false })));
-    const gone = new Set(Array.from(unlike, ({ candidate }) => candidate));
-    left = left.filter((candidate) => !gone.has(candidate));
-    picked = pickWithout(unlike, { picked, candidates: left }, picking);
+  for (let current = some; ;) {
+    const last = current;
+    const unlike = judging.unlikeAmong(last.picked.filter(({ chosen }) => chosen));
+    if (unlike.size === 0)
+      return {
+        choices: [...last.picked, ...last.others],
+        without: (gone) => settled(pickWithout(gone, last, picking), picking, judging),
+      };
+    current = pickWithout(unlike, last, picking);
   }
 }
 
 /** What is picked when some of it is not: what that was in the way of, or held, or took places of, is offered again. */
 function pickWithout(
   gone: ReadonlySet<Choice>,
-  { picked, candidates }: { picked: Choice[]; candidates: Candidate[] },
+  { picked, left, others }: Picked,
   picking: Omit<Picking, 'owners'>,
-): Choice[] {
+): Picked {
   const { site } = picking;
+  const goneCandidates = new Set(Array.from(gone, ({ candidate }) => candidate));
+  const candidates = left.filter((candidate) => !goneCandidates.has(candidate));
   const free = new Uint8Array(site.elements.length);
   for (const { candidate, places } of gone)
     for (const i of places) for (const root of rootsAt(candidate, i, site)) free.fill(1, root, root + site.size[root]!);
@@ -108,7 +127,11 @@ function pickWithout(
     { taken, isRest: false },
     { ...picking, owners },
   );
-  return [...kept, ...again].sort(bestFirst);
+  return {
+    picked: [...kept, ...again].sort(bestFirst),
+    left: candidates,
+    others: [...others, ...Array.from(gone, (choice): Choice => ({ ...choice, chosen: false }))],
+  };
 }
 
 const LANDMARKS = new Set(['header', 'nav', 'aside', 'footer', 'main']);

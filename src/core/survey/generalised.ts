@@ -9,7 +9,7 @@ import type { NameOf } from '../template/align.js';
 import { generalise, type Generalising } from '../template/generalise.js';
 import type { General } from '../template/pattern.js';
 import type { Choice, Generalised } from './choice.js';
-import { choose } from './choose.js';
+import { choose, type Chosen } from './choose.js';
 import { savedAlone } from './findings.js';
 import { kindsIn } from './kinds.js';
 import { areSamePlaces } from './owners.js';
@@ -27,14 +27,19 @@ export interface Making {
 /** Gives what a choice comes to beside these: itself, two of two kinds, or nothing where its places are not alike. */
 export type Among = (chosen: readonly Choice[]) => (choice: Choice) => Generalised[];
 
-/** The choice, and how the places of each were generalised; those that turn out not to be alike are not chosen. */
-export function chooseAlike(
-  candidates: Candidate[],
-  making: Making,
-): { chosen: Generalised[]; others: Choice[]; among: Among } {
+/** A choice, and how the places of each were generalised; those that turn out not to be alike are not chosen. */
+export interface ChosenAlike {
+  chosen: Generalised[];
+  others: Choice[];
+  among: Among;
+  /** the same when some candidates are not chosen */
+  without: (gone: ReadonlySet<Candidate>) => ChosenAlike;
+}
+
+export function chooseAlike(candidates: Candidate[], making: Making): ChosenAlike {
   const generaliser = new Generaliser(making);
   const made = new Map<Choice, Generalised[]>();
-  const choices = choose(candidates, making.site, making.thresholds.minWorth, {
+  const all = choose(candidates, making.site, making.thresholds.minWorth, {
     unlikeAmong: (chosen) => {
       const make = generaliser.among(chosen);
       // what was chosen before stays as it was made
@@ -47,11 +52,14 @@ export function chooseAlike(
       return joined.length > 0 && saved(joined) >= saved(parts.flatMap((part) => made.get(part)!));
     },
   });
-  return {
+  const alike = ({ choices, without }: Chosen): ChosenAlike => ({
     chosen: choices.flatMap((choice) => (choice.chosen ? made.get(choice)! : [])),
     others: choices.filter(({ chosen }) => !chosen),
     among: (some) => generaliser.among(some),
-  };
+    without: (gone) =>
+      alike(without(new Set(choices.filter(({ chosen, candidate }) => chosen && gone.has(candidate))))),
+  });
+  return alike(all);
 }
 
 /** The prime of the 32-bit FNV hash. */

@@ -33,6 +33,14 @@ interface Part {
   opened: { inner: Candidate; closed: Part } | null;
 }
 
+export interface Recommended {
+  findings: Finding[];
+  /** what could not be written, with what is in the way, or is worth too little once it is */
+  dropped: Choice[];
+  /** those of them that are worth too little */
+  poor: Generalised[];
+}
+
 /**
  * Best first.
  * @param taken names that are none to be given
@@ -44,7 +52,7 @@ export function recommend(
   taken: ReadonlySet<string>,
   options: Generalising,
   { isFirst, among, ...thresholds }: Thresholds & { isFirst: boolean; among: Among },
-): { findings: Finding[]; dropped: Choice[] } {
+): Recommended {
   const partOf = (choice: Generalised): Part => {
     const { occurrences } = choice.general;
     // records keep the spelling of their page: lists that mean the same from every folder are better poured in
@@ -53,6 +61,7 @@ export function recommend(
   };
   let parts = named(choices.map(partOf), taken, options.vocabulary);
   const dropped: Choice[] = [];
+  const worthLittle: Generalised[] = [];
   const writtenOf = writtenOnce(options.keeping);
   // each round leaves places or parts out, so this ends
   for (;;) {
@@ -72,8 +81,11 @@ export function recommend(
     const poor = new Set(
       parts.filter((part) => isDoubtful(part) && sumOf(findings.get(part)!.terms) < thresholds.minWorth),
     );
-    if (poor.size === 0) return { findings: [...findings.values()], dropped };
-    for (const { choice } of poor) dropped.push({ ...choice, chosen: false });
+    if (poor.size === 0) {
+      const all = [...dropped, ...worthLittle.map((choice): Choice => ({ ...choice, chosen: false }))];
+      return { findings: [...findings.values()], dropped: all, poor: worthLittle };
+    }
+    worthLittle.push(...Array.from(poor, ({ choice }) => choice));
     const gone = new Set(Array.from(poor, ({ choice }) => choice.candidate));
     const left = parts.filter((part) => !poor.has(part));
     const make = once(() => among(left.map(({ choice }) => choice)));

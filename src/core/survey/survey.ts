@@ -16,6 +16,7 @@ import { isUse } from '../template/form.js';
 import type { Generalising } from '../template/generalise.js';
 import type { Keeping } from '../template/use.js';
 import { nameReader, readVocabulary, type Role, type Vocabulary } from '../words/vocabulary.js';
+import { recommendedAmong } from './again.js';
 import { candidatesTaken, elementsLeft, isLeft, notTaken, strayNotes } from './asked.js';
 import { cutsOf } from './cuts.js';
 import { knownFinding } from './findings.js';
@@ -77,8 +78,11 @@ export function survey(files: Page[], registry: Registry, options: SurveyOptions
   );
   const known = uses.map(knownFinding);
   const choosable = [...candidatesTaken(site, take), ...candidates];
-  const { chosen, others, among } = chooseAlike(choosable, { site, folders, generalising, thresholds });
-  const recommended = recommend(chosen, taken, generalising, { ...thresholds, isFirst: registry.size === 0, among });
+  const { others, ...recommended } = recommendedAmong(
+    chooseAlike(choosable, { site, folders, generalising, thresholds }),
+    ({ chosen, among }) =>
+      recommend(chosen, taken, generalising, { ...thresholds, isFirst: registry.size === 0, among }),
+  );
   const findings = [...known, ...recommended.findings];
   for (const { name } of findings) taken.add(name);
   const rest = [...recommended.dropped, ...others];

@@ -88,7 +88,7 @@ function choicesOn(sources: string[], isUnlike: (choice: Choice) => boolean = ()
   const pages = sources.map((source, i) => parsePage(`p${i}.html`, source));
   const site = siteOf(pages, { stylesheets: CSS });
   const options = { minOccurrences: 2, minElements: 2, isSettled: () => false, covered: new Set<never>() };
-  const choices = choose(findCandidates(site, options), site, 60, {
+  const { choices } = choose(findCandidates(site, options), site, 60, {
     unlikeAmong: (chosen) => new Set(chosen.filter(isUnlike)),
     isWorthJoining: () => false,
   });

@@ -1,0 +1,47 @@
+/**
+ * What is recommended of a choice. What turns out to be worth too little once it is written may have been in the way of
+ * something better: that is chosen then, where all of it saves more.
+ */
+import { savedAlone } from './findings.js';
+import type { Generalised } from './choice.js';
+import type { ChosenAlike } from './generalised.js';
+import type { Recommended } from './recommend.js';
+
+/** How often it is looked at again. */
+const ROUNDS = 2;
+/** Such a part of what is saved must stand in the places that are free then; and what is chosen there, save by itself. */
+const LEAST = { free: 1 / 3, saved: 1 / 20 };
+
+/** @param recommendedOf writes what is chosen, and says what of that is worth it */
+export function recommendedAmong(
+  first: ChosenAlike,
+  recommendedOf: (choice: ChosenAlike) => Recommended,
+): Recommended & Pick<ChosenAlike, 'others'> {
+  let choice = first;
+  let recommended = recommendedOf(choice);
+  for (let round = 0; round < ROUNDS; round++) {
+    const { poor } = recommended;
+    const saved = savedBy(recommended);
+    if (bytesOf(poor) < LEAST.free * saved) break;
+    const next = choice.without(new Set(poor.map(({ candidate }) => candidate)));
+    const before = new Set(choice.chosen.map(({ candidate }) => candidate));
+    const added = next.chosen.filter(({ candidate }) => !before.has(candidate));
+    const gained = added.reduce((sum, { general }) => sum + savedAlone(general), 0);
+    if (added.length === 0 || gained < LEAST.saved * saved) break;
+    const again = recommendedOf(next);
+    if (savedBy(again) <= saved) break;
+    choice = next;
+    recommended = again;
+  }
+  return { ...recommended, others: choice.others };
+}
+
+function savedBy({ findings }: Recommended): number {
+  return findings.reduce((sum, { saved }) => sum + saved.bytes, 0);
+}
+
+/** The length of the source at all places, in UTF-16 units. */
+function bytesOf(choices: Generalised[]): number {
+  const occurrences = choices.flatMap(({ general }) => general.occurrences);
+  return occurrences.reduce((sum, { element, end }) => sum + end - element.start, 0);
+}
