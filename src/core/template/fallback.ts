@@ -81,12 +81,12 @@ function waysToWrite({ slot, parent }: Within, { occurrences, counts, solving }:
     const isOften = count >= Math.max(USUAL.places, all * USUAL.share);
     return count === all || (isOften && length - length / count > PRICE.slot);
   };
-  const largest = [shapeOf, contentOf].flatMap((keyOf) =>
+  const largest = [shapeOf, unmarkedOf, contentOf].flatMap((keyOf) =>
     placesBy((children, i) => keyOf(children, occurrences[i]!), held)
       .sort((one, other) => lengthOf(other) - lengthOf(one))
       .slice(0, 1),
   );
-  const distinct = largest.filter((some, at) => at === 0 || some.size < largest[0]!.size);
+  const distinct = largest.filter((some, at) => at === 0 || some.size < largest[at - 1]!.size);
   return distinct.filter(isUsual).flatMap((some) => {
     const fallback = solvedIn(some, held, occurrences, solving);
     if (fallback === null) return [];
@@ -134,6 +134,11 @@ function contentOf(children: Child[], { page }: Occurrence): string {
     .slice(children[0]!.start, children.at(-1)!.end)
     .replace(/\s+/g, (space) => (space.includes('\n') ? '\n' : space))
     .replace(/(["'(=])(?:\.\.?\/)+/g, '$1');
+}
+
+/** The same without what marks one of several, as the link to the current page. */
+function unmarkedOf(children: Child[], occurrence: Occurrence): string {
+  return contentOf(children, occurrence).replace(/\s(?:class|aria-[a-z]+)=(?:"[^"]*"|'[^']*'|[^\s>]*)/g, '');
 }
 
 /** The nodes that fill a range; none where something else stands in it, or tags that are not written. */

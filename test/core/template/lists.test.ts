@@ -207,6 +207,13 @@ describe('what usually stands in a slot', () => {
     ['but not what few hold', [table, table, ...other, other[0]!], 1, 0, 1],
     ['where nothing stands, that is said', [table, table, table, '', other[1]!], 1, 1, 1],
     ['what all hold needs no slot', [table, table, table], 0, 1, 1],
+    [
+      'one of it may be marked, where another of the same shape says something else',
+      [menu(0), menu(1), menu(2), menu(3), other[1]!, menu(1).replaceAll('Boats', 'Bådar')],
+      1,
+      1,
+      2,
+    ],
     ['one of it may be marked', [menu(0), menu(1), other[0]!, menu(2), other[1]!, menu(3), other[2]!], 1, 1, 2],
     [
       'but not what says something else',
