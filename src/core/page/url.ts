@@ -132,6 +132,7 @@ function mapQuoted(text: string, change: (url: string) => string): string {
   return before + change(url) + text.slice(before.length + url.length);
 }
 
+/** The same for `url(…)` in declarations. */
 function mapCss(raw: string, change: (url: string) => string): string {
   let out = '';
   let at = 0;

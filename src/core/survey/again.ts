@@ -21,6 +21,8 @@ export function recommendedAmong(
   let recommended = recommendedOf(choice);
   for (let round = 0; round < ROUNDS; round++) {
     const { poor } = recommended;
+    // what is saved is worked out only where it is asked for
+    if (poor.length === 0) break;
     const saved = savedBy(recommended);
     if (bytesOf(poor) < LEAST.free * saved) break;
     const next = choice.without(new Set(poor.map(({ candidate }) => candidate)));

@@ -41,13 +41,15 @@ export function withoutParts(name: string, raw: string, without: readonly number
     .join(' ');
 }
 
-/** What a part of a style attribute is: the name of a property, or of its value all or a URL; null for other attributes. */
-function declaredIn(name: string, parts: string[], at: number): Hole['declared'] | 'property' {
-  if (name !== 'style') return undefined;
-  const isName = (i: number) => i === 0 || parts[i - 1]!.startsWith(';');
-  if (isName(at)) return 'property';
+/** True for a part of declarations that is the name of a property. */
+function isPropertyName(parts: string[], at: number): boolean {
+  return at === 0 || parts[at - 1]!.startsWith(';');
+}
+
+/** The property that a part is in the value of, and whether it is a URL. */
+function declaredAt(parts: string[], at: number): Hole['declared'] {
   let owner = at;
-  while (!isName(owner)) owner -= 2;
+  while (!isPropertyName(parts, owner)) owner -= 2;
   return { property: parts[owner]!, isUrl: /^url\(/i.test(parts[at - 1]!) };
 }
 
@@ -67,14 +69,12 @@ export function partHoles(name: string, raws: (string | null)[]): PartHole[] {
   // words that stand elsewhere in another list are the same words, moved by those that come and go
   const moved = name === 'class' && haveMoved(varying) ? wordHoles(raws) : null;
   if (moved !== null) return moved;
-  const holes = varying.map(({ part, column }): PartHole | null => {
+  if (name === 'style' && varying.some(({ part }) => isPropertyName(first, part))) return whole;
+  return varying.map(({ part, column }) => {
     const before = name === 'class' ? commonStem(column.filter((each) => each !== null)) : '';
     const values = column.map((each) => (each === null ? null : spelled(each.slice(before.length))));
-    const declared = declaredIn(name, first, part);
-    if (declared === 'property') return null;
-    return { part, values, before, ...(declared === undefined ? {} : { declared }) };
+    return { part, values, before, ...(name === 'style' ? { declared: declaredAt(first, part) } : {}) };
   });
-  return holes.includes(null) ? whole : (holes as PartHole[]);
 }
 
 /** All of a value that varies. */

@@ -86,6 +86,7 @@ export function written(
       each = each.toSpliced(from, to - from, slot);
       continue;
     }
+    if (!keeps) continue;
     // what stands there in place of something poured in is poured in too
     const [first, after] = withoutSpace(from, to, columns);
     const instead = patterns.slice(first, after) as Pattern[];
