@@ -17,7 +17,7 @@ export function samenessText(samenesses: Sameness[]): string {
   const [all, exact, alike] = [samenesses.length, of('bytes'), of('markup')];
   if (all === exact + alike && (exact === all || exact === 0)) {
     const they = all === 1 ? 'it was' : 'they were';
-    return `${pagesText(all)} to ${exact === all ? 'exactly ' : ''}what ${they}${exact === all ? '' : ', but for indentation'}`;
+    return `${pagesText(all)} to ${exact === all ? 'exactly ' : ''}what ${they}${exact === all ? '' : `, ${BUT}`}`;
   }
   const but = alike === 0 ? '' : `, ${number(alike)} ${BUT}`;
   const not = of('different') === 0 ? '' : `, and ${number(of('different'))} to something else`;
