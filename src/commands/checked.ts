@@ -9,7 +9,7 @@ import { isVerbose } from '../terminal/voice.js';
 import type { CheckProblem } from '../workspace/wrong-uses.js';
 import { unifiedText } from './lifted.js';
 import { printPictured } from './picture-lines.js';
-import { hint, print, printFirst, tell } from './printing.js';
+import { FEW_NAMED, hint, print, printFirst, tell } from './printing.js';
 import { samenessText } from './sameness.js';
 
 /** So many pages that are not as they were, and notes, are printed. */
@@ -57,13 +57,10 @@ function printVerdict(checked: Checked, wrong: number): void {
   if (unproven.length > 0) hint(unprovenText(unproven, against));
 }
 
-/** So few pages that are not the same to the byte are named. */
-const FEW_PAGES = 3;
-
 /** Which pages are not the same to the byte, or where that is told. */
 function whichText(proven: CheckedPage[]): string {
   const alike = proven.filter(({ same }) => same === 'markup').map(({ path }) => path);
-  return alike.length > 0 && alike.length <= FEW_PAGES
+  return alike.length > 0 && alike.length <= FEW_NAMED
     ? `Not to the byte: ${alike.join(', ')}.`
     : '--verbose tells which.';
 }

@@ -4,7 +4,7 @@ import { table } from '../terminal/table.js';
 import { isVerbose } from '../terminal/voice.js';
 import type { Output } from '../workspace/output.js';
 import type { LeftOut } from '../workspace/site-files.js';
-import { hint, print } from './printing.js';
+import { FEW_NAMED, hint, print } from './printing.js';
 
 /** What was written into a folder: `12 files written, 3 as they should be, 1 old one removed.` */
 export function writtenText({ written, unchanged, removed }: Output): string {
@@ -16,14 +16,11 @@ export function writtenText({ written, unchanged, removed }: Output): string {
   return `${parts.join(', ')}.`;
 }
 
-/** So few files that are left out are named. */
-const FEW_FILES = 3;
-
 /** Counts what is left out of a site, or lists it. */
 export function tellLeftOut(left: LeftOut[]): void {
   if (left.length === 0) return;
   const paths = left.map(({ path }) => path).join(', ');
-  const more = left.length <= FEW_FILES ? `, ${paths}; --verbose says why` : '; --verbose lists them and why';
+  const more = left.length <= FEW_NAMED ? `, ${paths}; --verbose says why` : '; --verbose lists them and why';
   hint(`${count(left.length, 'file')} left out${isVerbose() ? ':' : more}`);
   if (!isVerbose()) return;
   const columns = [{ title: 'left out', fixed: true }, { title: 'why' }];

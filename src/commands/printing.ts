@@ -20,6 +20,9 @@ export function hint(text: string): void {
   tell(dim(text));
 }
 
+/** So few of a kind are named where others are only counted. */
+export const FEW_NAMED = 3;
+
 /**
  * The first of what is listed, all of it where `--verbose` asks for that.
  * @param most how many are listed at most

@@ -107,9 +107,11 @@ function mapAllUrls(raw: string, kind: UrlKind, change: (url: string) => string)
   if (kind === 'url') return mapTrimmed(raw, change);
   if (kind === 'refresh') {
     const lead = REFRESH.exec(raw)?.[0];
-    return lead === undefined ? raw : lead + mapQuoted(raw.slice(lead.length), change);
+    if (lead === undefined) return raw;
+    const rest = raw.slice(lead.length);
+    return lead + mapRanges(rest, [quotedRange(rest)], change);
   }
-  if (kind === 'css') return mapCss(raw, change);
+  if (kind === 'css') return mapRanges(raw, cssUrlRanges(raw), change);
   // a candidate is a URL and up to one descriptor; commas separate candidates, and those at the end of a URL are none of it
   return raw.replace(
     /(^|,)(\s*)([^\s,](?:\S*[^\s,])?)(?=,*(?:\s|$))/g,
@@ -124,23 +126,23 @@ function mapTrimmed(text: string, change: (url: string) => string): string {
   return text.slice(0, start) + change(url) + text.slice(start + url.length);
 }
 
-/** A URL with white space or quotes around it, or both. */
-function mapQuoted(text: string, change: (url: string) => string): string {
-  const inner = text.trimEnd();
+/** Where a URL stands in a text, with white space or quotes around it, or both. */
+function quotedRange(text: string): [start: number, end: number] {
+  const inner = text.trim();
   const before = QUOTE_BEFORE.exec(inner)?.[0] ?? '';
-  const url = inner.slice(before.length).replace(QUOTE_AFTER, '');
-  return before + change(url) + text.slice(before.length + url.length);
+  const start = text.length - text.trimStart().length + before.length;
+  return [start, start + inner.slice(before.length).replace(QUOTE_AFTER, '').length];
 }
 
-/** The same for `url(…)` in declarations. */
-function mapCss(raw: string, change: (url: string) => string): string {
+/** A text in which what stands in some ranges, in order, is changed. */
+function mapRanges(text: string, ranges: [start: number, end: number][], change: (part: string) => string): string {
   let out = '';
   let at = 0;
-  for (const [start, end] of cssUrlRanges(raw)) {
-    out += raw.slice(at, start) + change(raw.slice(start, end));
+  for (const [start, end] of ranges) {
+    out += text.slice(at, start) + change(text.slice(start, end));
     at = end;
   }
-  return out + raw.slice(at);
+  return out + text.slice(at);
 }
 
 /**
@@ -152,13 +154,11 @@ export function cssUrlRanges(raw: string): [start: number, end: number][] {
   let at = 0;
   for (const { index } of raw.matchAll(/url\(/gi)) {
     if (index < at) continue;
-    at = raw.indexOf(')', index);
+    const open = index + 'url('.length;
+    at = raw.indexOf(')', open);
     if (at < 0) break;
-    const inner = raw.slice(index + 4, at).trimEnd();
-    const before = (/^\s*/.exec(inner)![0] + (QUOTE_BEFORE.exec(inner.trimStart())?.[0] ?? '')).length;
-    const url = inner.slice(before).replace(QUOTE_AFTER, '');
-    const start = index + 4 + before;
-    if (!/['"]/.test(url)) found.push([start, start + url.length]);
+    const [start, end] = quotedRange(raw.slice(open, at)).map((offset) => open + offset) as [number, number];
+    if (!/['"]/.test(raw.slice(start, end))) found.push([start, end]);
   }
   return found;
 }

@@ -79,18 +79,11 @@ interface Picked {
   others: Choice[];
 }
 
+/** What is left when nothing of it turns out not to be one part: each time some are gone for good, so this ends. */
 function settled(some: Picked, picking: Omit<Picking, 'owners'>, judging: Judging): Chosen {
-  // each time some are gone for good, so this ends
-  for (let current = some; ;) {
-    const last = current;
-    const unlike = judging.unlikeAmong(last.picked.filter(({ chosen }) => chosen));
-    if (unlike.size === 0)
-      return {
-        choices: [...last.picked, ...last.others],
-        without: (gone) => settled(pickWithout(gone, last, picking), picking, judging),
-      };
-    current = pickWithout(unlike, last, picking);
-  }
+  const without = (gone: ReadonlySet<Choice>) => settled(pickWithout(gone, some, picking), picking, judging);
+  const unlike = judging.unlikeAmong(some.picked.filter(({ chosen }) => chosen));
+  return unlike.size > 0 ? without(unlike) : { choices: [...some.picked, ...some.others], without };
 }
 
 /** What is picked when some of it is not: what that was in the way of, or held, or took places of, is offered again. */

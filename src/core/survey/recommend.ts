@@ -61,7 +61,7 @@ export function recommend(
   };
   let parts = named(choices.map(partOf), taken, options.vocabulary);
   const dropped: Choice[] = [];
-  const worthLittle: Generalised[] = [];
+  const poor: Generalised[] = [];
   const writtenOf = writtenOnce(options.keeping);
   // each round leaves places or parts out, so this ends
   for (;;) {
@@ -78,18 +78,18 @@ export function recommend(
     // where components are first made, only a frame or a rest may turn out to be worth less than it was chosen for
     const isDoubtful = (part: Part) => !isFirst || part.choice.isRest || composed.get(part)!.slots.length > 0;
     const findings = new Map(parts.map((part) => [part, made(part)]));
-    const poor = new Set(
+    const poorParts = new Set(
       parts.filter((part) => isDoubtful(part) && sumOf(findings.get(part)!.terms) < thresholds.minWorth),
     );
-    if (poor.size === 0) {
-      const all = [...dropped, ...worthLittle.map((choice): Choice => ({ ...choice, chosen: false }))];
-      return { findings: [...findings.values()], dropped: all, poor: worthLittle };
+    if (poorParts.size === 0) {
+      const all = [...dropped, ...poor.map((choice): Choice => ({ ...choice, chosen: false }))];
+      return { findings: [...findings.values()], dropped: all, poor };
     }
-    worthLittle.push(...Array.from(poor, ({ choice }) => choice));
-    const gone = new Set(Array.from(poor, ({ choice }) => choice.candidate));
-    const left = parts.filter((part) => !poor.has(part));
+    poor.push(...Array.from(poorParts, ({ choice }) => choice));
+    const gone = new Set(Array.from(poorParts, ({ choice }) => choice.candidate));
+    const left = parts.filter((part) => !poorParts.has(part));
     const make = once(() => among(left.map(({ choice }) => choice)));
-    const around = elementsAround(poor);
+    const around = elementsAround(poorParts);
     parts = named(
       left.map((part) => {
         const closed = part.opened !== null && gone.has(part.opened.inner) ? part.opened.closed : part;

@@ -16,7 +16,7 @@ import { isUse } from '../template/form.js';
 import type { Generalising } from '../template/generalise.js';
 import type { Keeping } from '../template/use.js';
 import { nameReader, readVocabulary, type Role, type Vocabulary } from '../words/vocabulary.js';
-import { recommendedAmong } from './again.js';
+import { recommendedAmong } from './second-choice.js';
 import { candidatesTaken, elementsLeft, isLeft, notTaken, strayNotes } from './asked.js';
 import { cutsOf } from './cuts.js';
 import { knownFinding } from './findings.js';

@@ -81,8 +81,14 @@ function waysToWrite({ slot, parent }: Within, { occurrences, counts, solving }:
     const isOften = count >= Math.max(USUAL.places, all * USUAL.share);
     return count === all || (isOften && length - length / count > PRICE.slot);
   };
-  const largest = [shapeOf, unmarkedOf, contentOf].flatMap((keyOf) =>
-    placesBy((children, i) => keyOf(children, occurrences[i]!), held)
+  const contents = held.map((children, i) => (children?.length ? contentOf(children, occurrences[i]!) : ''));
+  const keys = [
+    (i: number) => shapeOf(held[i]!),
+    (i: number) => withoutMarks(contents[i]!),
+    (i: number) => contents[i]!,
+  ];
+  const largest = keys.flatMap((keyOf) =>
+    placesBy(keyOf, held)
       .sort((one, other) => lengthOf(other) - lengthOf(one))
       .slice(0, 1),
   );
@@ -96,10 +102,10 @@ function waysToWrite({ slot, parent }: Within, { occurrences, counts, solving }:
 }
 
 /** The places that hold more than white space, by a key of that. */
-function placesBy(keyOf: (children: Child[], i: number) => string, held: (Child[] | null)[]): Set<number>[] {
+function placesBy(keyOf: (i: number) => string, held: (Child[] | null)[]): Set<number>[] {
   const groups = new Map<string, number[]>();
   for (const [i, children] of held.entries())
-    if (children?.some((child) => !isSpaceText(child))) addTo(groups, keyOf(children, i), i);
+    if (children?.some((child) => !isSpaceText(child))) addTo(groups, keyOf(i), i);
   return Array.from(groups.values(), (group) => new Set(group));
 }
 
@@ -136,9 +142,9 @@ function contentOf(children: Child[], { page }: Occurrence): string {
     .replace(/(["'(=])(?:\.\.?\/)+/g, '$1');
 }
 
-/** The same without what marks one of several, as the link to the current page. */
-function unmarkedOf(children: Child[], occurrence: Occurrence): string {
-  return contentOf(children, occurrence).replace(/\s(?:class|aria-[a-z]+)=(?:"[^"]*"|'[^']*'|[^\s>]*)/g, '');
+/** What children say without what marks one of several, as the link to the current page. */
+function withoutMarks(content: string): string {
+  return content.replace(/\s(?:class|aria-[a-z]+)=(?:"[^"]*"|'[^']*'|[^\s>]*)/g, '');
 }
 
 /** The nodes that fill a range; none where something else stands in it, or tags that are not written. */

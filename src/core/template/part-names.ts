@@ -20,18 +20,17 @@ export function nameRun(nodes: Child[], taken: ReadonlySet<string>, vocabulary: 
     LAID_OUT.has(each.tag) ? null : tagRole(each.tag),
   ];
   const words = element === undefined ? [] : elementsOf(element).slice(0, NEAR).flatMap(said);
-  const names = [...words, withoutElements(nodes)]
+  const names = [...words, nameOfSpaceOrComment(nodes)]
     .filter((word): word is string => typeof word === 'string')
     .map((word) => INSTEAD.get(word) ?? word);
   const free = [...names, `with-${names[0]!}`].find((name) => !taken.has(name) && !GLOBAL_ATTRIBUTES.has(name));
   return free ?? nextName(names[0]!, taken);
 }
 
-/** What a run is that has no elements; `more` for any other. */
-function withoutElements(nodes: Child[]): string {
+/** What the presence of white space or comments is called; `more` for anything else. */
+function nameOfSpaceOrComment(nodes: Child[]): string {
   if (nodes.every(isSpaceText)) return 'spaced';
-  const isComment = nodes.every((node) => node.kind === 'comment' || isSpaceText(node));
-  return isComment ? 'comment' : 'more';
+  return nodes.every((node) => node.kind === 'comment' || isSpaceText(node)) ? 'comment' : 'more';
 }
 
 /** A list and one of its items, by what `item` is. */

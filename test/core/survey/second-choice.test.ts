@@ -1,6 +1,6 @@
 /** What is chosen in place of what turned out to be worth too little. */
 import { describe, expect, test } from '@jest/globals';
-import { recommendedAmong } from '../../../src/core/survey/again.js';
+import { recommendedAmong } from '../../../src/core/survey/second-choice.js';
 import type { Generalised } from '../../../src/core/survey/choice.js';
 import type { ChosenAlike } from '../../../src/core/survey/generalised.js';
 import type { Recommended } from '../../../src/core/survey/recommend.js';
