@@ -5,7 +5,7 @@
  * some time is the same.
  * @param read reads both versions, for the first time (0), or opened again
  * @param again how often at most
- * @returns the first pair, where no two that were read are alike; else null
+ * @returns the last pair, which waited longest for files, where no two that were read are alike; else null
  */
 export async function pairThatDiffers<T>(
   read: (time: number) => Promise<[before: T, after: T]>,
@@ -19,5 +19,5 @@ export async function pairThatDiffers<T>(
     if (areAlike(before, after) || pairs.some(isAsAtOtherTime)) return null;
     pairs.push([before, after]);
   }
-  return pairs[0]!;
+  return pairs.at(-1)!;
 }
