@@ -11,6 +11,7 @@ import { LEAST_MARKED } from './markers.js';
 import { type Hole, isText } from './pattern.js';
 import { nameIn } from './placeholders.js';
 import { elementOf, EVENT, type Varying } from './props.js';
+import { effectOfHole } from './hole-effect.js';
 import { modifierOf, partOf, withoutModifier } from '../words/bem.js';
 
 const HEADINGS = { h1: 'heading', h2: 'heading', h3: 'heading', h4: 'heading', h5: 'heading', h6: 'heading' };
@@ -87,7 +88,11 @@ function isNaming(word: string, vocabulary: Vocabulary): boolean {
 
 /** The first class word that names a thing, without the name of the block that it belongs to. */
 export function classWord(element: Element, block: string | null, vocabulary: Vocabulary): string | null {
-  for (const word of classWords(element)) {
+  return wordAmong(classWords(element), block, vocabulary);
+}
+
+function wordAmong(words: readonly string[], block: string | null, vocabulary: Vocabulary): string | null {
+  for (const word of words) {
     const part = partOf(word);
     if (part !== null) return partName(part);
     const of = vocabulary.get(word)?.role === 'part' ? vocabulary.get(word)!.of : null;
@@ -192,7 +197,21 @@ const FILE = /([^/?#]*?)(?:\.\w+)?(?:[?#].*)?$/;
 /** What a hole could be called, best first, and what one of these becomes with more words before it. */
 interface Named {
   words: string[];
+  /** what it shows is called by more than that it is text */
+  saysText: boolean;
+  /** they say only that something looks otherwise */
+  isUnsaid: boolean;
+  /** what its values decide on, where that is one thing; null for others */
+  effect: string | null;
   before: (word: string) => string[];
+}
+
+/** The class words that a hole's element has at every occurrence. */
+function sharedWords(hole: Hole): string[] {
+  const elements = present(hole).map((node) => (node.kind === 'element' ? node : (node.parent as Element)));
+  const distinct = new Map(elements.map((element) => [attrOf(element, 'class'), element]));
+  const [first, ...others] = Array.from(distinct.values(), classWords);
+  return first!.filter((word) => others.every((words) => words.includes(word)));
 }
 
 /** What a hole could be called. */
@@ -203,7 +222,8 @@ function candidates(hole: Hole, root: ReadonlySet<Element>, vocabulary: Vocabula
   const top = topOf(owner, root);
   for (let at: Element | null = owner; at !== null; at = at === top ? null : (at.parent as Element)) {
     const itemprop = attrOf(at, 'itemprop');
-    const word = itemprop ? asName(itemprop) : at === top ? null : classWord(at, block, vocabulary);
+    const carried = at === owner ? sharedWords(hole) : classWords(at);
+    const word = itemprop ? asName(itemprop) : at === top ? null : wordAmong(carried, block, vocabulary);
     const cell = at.tag === 'td' || at.tag === 'th' ? tableHeading(at) : null;
     const attrs = at !== owner ? [] : at.tag === 'link' ? ['rel', ...TELLING] : TELLING;
     const told = attrs.map((name) => constant(hole, name));
@@ -222,7 +242,8 @@ function candidates(hole: Hole, root: ReadonlySet<Element>, vocabulary: Vocabula
     telling()
       .filter((each) => !saysTwice(each, word))
       .map((each) => `${each}-${word}`);
-  return { words, before };
+  const saysText = hole.kind === 'text' && hole.either === undefined && words[0] !== 'text';
+  return { words, saysText, isUnsaid: UNSAID.has(words[0]!), effect: effectOfHole(hole, vocabulary), before };
 }
 
 /** True where one of the words stands in the other already. */
@@ -253,15 +274,13 @@ function own(hole: Hole, owner: Element, near: string[]): string[] {
     const stem = telling(asName(hole.before.trim().replace(/[-_]+$/, '')));
     if (typeof hole.values.find((value) => value !== null) === 'boolean') {
       const word = telling(asName(modifierOf(hole.before.trim().split(' ')[0]!)));
-      return word === null ? ['variant', 'look'] : [word];
+      return [word ?? 'variant'];
     }
     if (hole.before.endsWith('--')) return ['state', 'variant'];
-    return ['variant', ...(stem === null || near[0] === stem ? [] : [`${stem}-variant`]), 'look'];
+    return ['variant', ...(stem === null || near[0] === stem ? [] : [`${stem}-variant`])];
   }
   if (attr === 'style') {
-    const { property, isUrl = false } = hole.declared ?? {};
-    const named = property === undefined ? 'look' : (telling(asName(property)) ?? property_(property));
-    return isUrl ? ['picture', named] : [named];
+    return hole.declared?.isUrl === true ? ['picture', 'look'] : ['look'];
   }
   if (attr === 'id') return [...near.map((each) => `${each}-id`), `${tagRole(owner.tag)}-id`];
   if (attr === 'for') return ['field-id'];
@@ -275,11 +294,6 @@ function own(hole: Hole, owner: Element, near: string[]): string[] {
 
 function telling(name: string | null): string | null {
   return name !== null && isSayable(name) ? name : null;
-}
-
-/** A style property as a name that is none of the words for where things stand. */
-function property_(property: string): string {
-  return asName(`the ${property}`)?.replace('the-', 'style-') ?? 'look';
 }
 
 /** Words for what is alike in all but its place, when nothing else tells it apart. */
@@ -300,9 +314,9 @@ export function nameProps<T extends Varying>(varying: T[], { roots, vocabulary, 
   const taken = new Set<string>(passed);
   const further = new FurtherNames(taken);
   const options = varying.map((each) => {
-    const lists = [...new Set(each.holes)].map((hole) => candidates(hole, roots, vocabulary));
+    const lists = listsOf(each, roots, vocabulary);
+    const isUnsaid = lists[0]!.isUnsaid && each.holes[0]!.attr === 'class';
     const words = lists.flatMap((list) => list.words);
-    const isUnsaid = each.holes[0]!.attr === 'class' && UNSAID.has(words[0]!);
     if (isUnsaid && isMarker(each)) words.unshift('current', 'marked');
     const part = isUnsaid ? parts.get(each) : undefined;
     const said = new Set(each.values.filter((value) => value !== null).map(nameIn));
@@ -328,6 +342,16 @@ export function nameProps<T extends Varying>(varying: T[], { roots, vocabulary, 
     taken.add(name);
     return name;
   });
+}
+
+/** What each hole of a prop could call it: what says only that something looks otherwise comes after what its text says. */
+function listsOf({ holes }: Varying, roots: ReadonlySet<Element>, vocabulary: Vocabulary): Named[] {
+  const lists = [...new Set(holes)].map((hole) => candidates(hole, roots, vocabulary));
+  if (!lists[0]!.isUnsaid) return lists;
+  const looks = lists.filter((list) => list.isUnsaid);
+  const { effect } = looks[0]!;
+  if (effect !== null && looks.every((list) => list.effect === effect)) for (const list of looks) list.words = [effect];
+  return [...lists.filter(({ saysText }) => saysText), ...lists.filter(({ saysText }) => !saysText)];
 }
 
 /** True for a prop that says which one of several things is marked. */

@@ -19,7 +19,24 @@ export interface WordRules {
   ancestor: number;
   /** all declarations of its own rules only place boxes */
   layoutOnly: boolean;
+  /** the properties that these declare */
+  properties: ReadonlySet<string>;
 }
+
+/** What is read of a word, bit by bit. */
+type Reading = WordRules & { properties: Set<string> };
+
+/** What is said of a word that no rule names. */
+export const NO_RULES: WordRules = {
+  rules: 0,
+  alone: 0,
+  scoped: 0,
+  declarations: 0,
+  important: 0,
+  ancestor: 0,
+  layoutOnly: true,
+  properties: new Set(),
+};
 
 /** Properties that place boxes and say nothing of how they look (CSS Box Model, Flexbox, Grid, Position). */
 const LAYOUT_PROPERTY =
@@ -34,7 +51,7 @@ type Words = Pick<ReadonlyMap<string, unknown>, 'has'>;
  * @param words the words to tell of; what no rule names is not in the answer
  */
 export function readWordRules(sheets: Iterable<string>, words: Words): Map<string, WordRules> {
-  const found = new Map<string, WordRules>();
+  const found = new Map<string, Reading>();
   for (const source of sheets) {
     const naming = blankedRules(source, (prelude) => mayName(prelude, words));
     readRules(readSyntax(naming).rules, words, found);
@@ -42,7 +59,7 @@ export function readWordRules(sheets: Iterable<string>, words: Words): Map<strin
   return found;
 }
 
-function readRules(rules: Rule[], words: Words, found: Map<string, WordRules>): void {
+function readRules(rules: Rule[], words: Words, found: Map<string, Reading>): void {
   for (const { name, prelude, children } of rules) {
     if (children === null || name?.endsWith('keyframes')) continue;
     if (name === null && children.length > 0) noteSelectors(prelude, bodyOf(children), words, found);
@@ -51,13 +68,14 @@ function readRules(rules: Rule[], words: Words, found: Map<string, WordRules>): 
   }
 }
 
-type Body = Pick<WordRules, 'declarations' | 'important' | 'layoutOnly'>;
+type Body = Pick<Reading, 'declarations' | 'important' | 'layoutOnly' | 'properties'>;
 
 function bodyOf(children: (Rule | Declaration)[]): Body {
-  const body = { declarations: 0, important: 0, layoutOnly: true };
+  const body = { declarations: 0, important: 0, layoutOnly: true, properties: new Set<string>() };
   for (const child of children) {
     if (child.kind === 'rule') continue;
     body.declarations++;
+    body.properties.add(child.property);
     if (child.important) body.important++;
     if (body.layoutOnly && !LAYOUT_PROPERTY.test(child.property)) body.layoutOnly = false;
   }
@@ -70,7 +88,7 @@ function mayName(prelude: string, words: Words): boolean {
   return classes === null || classes.some((dotted) => words.has(dotted.slice(1)));
 }
 
-function noteSelectors(prelude: string, body: Body, words: Words, found: Map<string, WordRules>): void {
+function noteSelectors(prelude: string, body: Body, words: Words, found: Map<string, Reading>): void {
   for (const compounds of selectorsIn(prelude)) {
     const subject = compounds.at(-1)!;
     const classes = compounds.reduce((sum, named) => sum + named.length, 0);
@@ -78,11 +96,7 @@ function noteSelectors(prelude: string, body: Body, words: Words, found: Map<str
       for (const word of named) {
         if (!words.has(word)) continue;
         let entry = found.get(word);
-        if (entry === undefined)
-          found.set(
-            word,
-            (entry = { rules: 0, alone: 0, scoped: 0, declarations: 0, important: 0, ancestor: 0, layoutOnly: true }),
-          );
+        if (entry === undefined) found.set(word, (entry = { ...NO_RULES, properties: new Set() }));
         if (named !== subject) {
           entry.ancestor++;
           continue;
@@ -97,6 +111,7 @@ function noteSelectors(prelude: string, body: Body, words: Words, found: Map<str
         entry.declarations += body.declarations;
         entry.important += body.important;
         entry.layoutOnly &&= body.layoutOnly;
+        for (const property of body.properties) entry.properties.add(property);
       }
   }
 }

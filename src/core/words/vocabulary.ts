@@ -5,7 +5,8 @@
 import { workingOn } from '../errors.js';
 import type { Page } from '../page/parse.js';
 import { attrOf, classWords, type Element } from '../page/tree.js';
-import { readWordRules, type WordRules } from './rules.js';
+import { effectOf } from './effect.js';
+import { NO_RULES, readWordRules, type WordRules } from './rules.js';
 import { add, listKey, stemsOf, type Usage, UsageReader } from './usage.js';
 import { addTo } from '../groups.js';
 
@@ -27,19 +28,11 @@ export interface Word {
   places: number;
   /** how much speaks for a block, at least 0 */
   strength: number;
+  /** what all its own rules change, in a word: `color`; null for several things */
+  effect: string | null;
 }
 
 export type Vocabulary = ReadonlyMap<string, Word>;
-
-const NO_RULES: WordRules = {
-  rules: 0,
-  alone: 0,
-  scoped: 0,
-  declarations: 0,
-  important: 0,
-  ancestor: 0,
-  layoutOnly: true,
-};
 
 /**
  * The role of every class word on the pages.
@@ -182,6 +175,7 @@ function judge(
     inside: rules.ancestor,
     places,
     strength,
+    effect: effectOf(rules.properties),
   });
   const derived = Math.max(0, ...usage.derived.values());
   const isOwner = (stem: string) => ['block', 'part', 'hook', 'layout'].includes(known.get(stem)?.role ?? '');

@@ -66,6 +66,64 @@ describe('what stands once on each of several pages is called', () => {
   });
 });
 
+describe('a prop that decides how something looks is called', () => {
+  const sheet = `
+    .mb-1 { margin-bottom: .25rem !important } .mb-4 { --gap: 1rem; margin-bottom: 1.5rem !important }
+    .mx-2 { margin-left: .5rem; margin-right: .5rem } .text-storm { color: #a00 } .text-calm { color: #0a0 }
+    .bg-storm { background-color: #a00 } .bg-calm { background: #0a0 }
+    .cell-6 { flex: 0 0 50%; max-width: 50%; padding-left: 1rem } .cell-4 { flex: 0 0 33%; max-width: 33% }
+    .mark-tern::before { content: '\\e1' } .mark-gull::before { content: '\\e2' }
+    .note-storm { color: #fff; background: #a00 } .note-calm { color: #000; background: #0a0 }`;
+  const badge = (word: string) => `<p class="${word}">x<i>${filler}</i></p>`;
+  test.each<[string, string[], string]>([
+    ['by what its words change', ['text-storm', 'text-calm'], 'color'],
+    ['by what its word changes', ['note mb-4', 'note', 'note mb-4'], 'margin-bottom'],
+    ['so beside custom properties', ['mb-1', 'mb-4'], 'margin-bottom'],
+    ['by two sides of it', ['note mx-2', 'note', 'note mx-2'], 'margin'],
+    ['by one thing for a property and its shorthand', ['bg-storm', 'bg-calm'], 'background'],
+    ['by the width of a cell', ['cell-6', 'cell-4'], 'width'],
+    ['by the glyph that it shows', ['mark mark-tern', 'mark mark-gull'], 'icon'],
+    ['by no one of several things', ['note-storm', 'note-calm'], 'variant'],
+    ['by nothing where words change different things', ['text-storm', 'mb-4'], 'variant'],
+  ])('%s', (_, words, name) => {
+    const page = `<!DOCTYPE html><style>${sheet}</style><body>${words.map(badge).join('\n')}</body>`;
+    expect(componentOf('p', [parsePage('quay.html', page)]).props.map((prop) => prop.name)).toEqual([name]);
+  });
+
+  const pair = (one: string, other: string) => [`<p>${one}</p>`, `<p>${other}</p>`];
+  test.each<[string, string[], string[]]>([
+    [
+      'by the glyph of an icon whose stylesheet is not here',
+      pair('<i class="x x-a"></i>', '<i class="x x-b"></i>'),
+      ['icon'],
+    ],
+    [
+      'by what such a word usually changes',
+      pair('<i class="x text-info"></i>', '<i class="x text-dark"></i>'),
+      ['color'],
+    ],
+    ['by no word that is not usual', pair('<b class="x y-a">x</b>', '<b class="x y-b">x</b>'), ['variant']],
+    ['by the one property of a style', pair('<b style="color: red">x</b>', '<b>x</b>'), ['color']],
+    ['by no property of several', pair('<b style="color: red; width: 2em">x</b>', '<b>x</b>'), ['look']],
+    [
+      'by what it is read as',
+      pair('<u style="width: 9%"><i class="level">9%</i></u>', '<u style="width: 8%"><i class="level">8%</i></u>'),
+      ['level'],
+    ],
+    [
+      'with where it is, for two of them',
+      pair(
+        '<b style="color: red">x</b><u style="color: blue">x</u>',
+        '<b style="color: lime">x</b><u style="color: tan">x</u>',
+      ),
+      ['strong-color', 'u-color'],
+    ],
+  ])('%s', (_, fragments, names) => {
+    const page = `<!DOCTYPE html><body>${fragments.join('\n')}</body>`;
+    expect(componentOf('p', [parsePage('quay.html', page)]).props.map((prop) => prop.name)).toEqual(names);
+  });
+});
+
 describe('props and slots', () => {
   test('a class that only lays out gives its name to the part that comes with it', () => {
     const card = (more: boolean) =>
