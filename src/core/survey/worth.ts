@@ -2,6 +2,8 @@
  * What a part is worth, in bytes: what one place to change is worth (constant structure, times places that are not
  * copies, damped) less a price for what people must understand. One table, each line with its reason.
  */
+import { SPEAKING } from '../fragments/candidates.js';
+import { isTelling } from '../words/names.js';
 import type { Standing } from './owners.js';
 
 /** Bytes for one place to change, and what counts against a part. */
@@ -73,9 +75,12 @@ export function worthTerms(standing: Standing): Term[] {
  * @param constant elements that all places have outside of slots
  */
 export function frameTerms(choice: Standing & { terms: Term[] }, saved: number, constant: number): Term[] {
-  const { name, told, beside, places, terms, dressed } = choice;
+  const { name, told, tag, beside, places, terms, dressed } = choice;
   const nothing = (what: string) => [{ what, bytes: -Math.max(0, sumOf(terms)) }];
-  if (constant === 1 && name + told === '' && beside < 0.5) return nothing('only its root is the same everywhere');
+  // a cell or a row of a layout holds anything, however many of them stand in a row
+  const isNamed = told !== '' || (name !== '' && isTelling(name));
+  if (constant === 1 && !isNamed && (beside < 0.5 || !SPEAKING.has(tag)))
+    return nothing('only its root is the same everywhere');
   if (saved >= 0) return [];
   if (!dressed) return nothing('a frame that saves nothing, and that no stylesheet knows');
   const price = Math.min(WORTH.mostForFrame, Math.round((-saved * WORTH.frame) / places.length));

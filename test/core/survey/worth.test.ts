@@ -62,7 +62,10 @@ describe('what a part is worth', () => {
     ['costs much', {}, -3000, 4, -WORTH.mostForFrame],
     ['costs something, and no stylesheet knows it', { dressed: false }, -3, 4, -500],
     ['has nothing but its root', { name: '', beside: 0 }, 200, 1, -500],
-    ['has nothing but its root, in a row of such', { name: '', beside: 1 }, 200, 1, 0],
+    ['has nothing but its root, in a row of such', { name: '', beside: 1, tag: 'div' }, 200, 1, -500],
+    ['is an item of a list', { name: '', beside: 1, tag: 'li' }, 200, 1, 0],
+    ['has nothing but its root, and is called a row', { name: 'row', beside: 0 }, 200, 1, -500],
+    ['has nothing but its root, and is called a card', { name: 'card', beside: 0 }, 200, 1, 0],
   ])('a frame that %s', (_, other, saved, constant, price) => {
     const choice = { ...standing(other), terms: [{ what: 'one place to change', bytes: 500 }] };
     expect(sumOf(frameTerms(choice, saved, constant)) + 0).toBe(price);
