@@ -7,7 +7,7 @@ import { valueOf } from '../page/attribute.js';
 import type { Edit } from '../page/edits.js';
 import { placeAt } from '../page/parse.js';
 import { elementsOf } from '../page/tree.js';
-import { folderOf, markedText, moveUrls, partsOfMarked, relativise, type UrlKind } from '../page/url.js';
+import { folderOf, markedText, templateUrls, partsOfMarked, relativise, type UrlKind } from '../page/url.js';
 import { type Edits, note, valueEdit } from './change.js';
 import { dataPathOf, listsIn, type Site, usesOf } from './uses.js';
 
@@ -59,11 +59,11 @@ function movedUrls(
   // what is between the braces stands between the strings around them
   const marked = markedText(raw.split(PLACEHOLDER).map((part, i) => (i % 2 === 0 ? part : null)));
   // by way of the root, where a dot at the start is kept
-  const rooted = moveUrls(marked, kind, from, '');
-  const moved = rooted === null ? null : moveUrls(rooted, kind, '', to);
+  const rooted = templateUrls(marked, kind, from, '');
+  const moved = rooted === null ? null : templateUrls(rooted, kind, '', to);
   if (moved === null) {
     // what leads out of the project is taken as it is wherever it stands
-    if (moveUrls(marked, kind, to, '') === null) return [];
+    if (templateUrls(marked, kind, to, '') === null) return [];
     throw new Problem(`"${raw.trim()}" leads out of the project, and would mean something else in ${to}/`, {
       exit: 1,
       place: placeAt(component, start),

@@ -10,7 +10,7 @@ import { valueOf } from '../page/attribute.js';
 import { foldIndentation } from '../page/same.js';
 import { spacesAround } from '../page/space.js';
 import type { Child, Element, Text } from '../page/tree.js';
-import { folderOf, moveUrls } from '../page/url.js';
+import { folderOf, moveUrls, templateUrls, turnedAs } from '../page/url.js';
 import { isUse } from '../template/form.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import {
@@ -362,10 +362,12 @@ export class Aligner {
   private moved(raw: string | null, { url, segments: [first] }: AttrItem, { path }: Component): string | null {
     const { folder } = this.occurrence;
     if (raw === null || url === null || folder === null) return raw;
-    const moved = moveUrls(raw, url, folder, folderOf(path));
-    // the dot is left out where the URL climbs
-    const isDotted = typeof first === 'string' && first.startsWith('./../') && raw.startsWith('../');
-    return isDotted && moved !== null ? `./${moved}` : moved;
+    const moved = templateUrls(raw, url, folder, folderOf(path));
+    if (moved === null || typeof first !== 'string') return moved;
+    // the dot is left out where the URL climbs, and a turn where it is on the way
+    const isDotted = first.startsWith('./../') && raw.startsWith('../');
+    const turned = turnedAs(isDotted ? `./${moved}` : moved, first);
+    return turned === moved || moveUrls(turned, url, folderOf(path), folder) === raw ? turned : moved;
   }
 
   private given(item: UseItem, node: Child): Step | null {

@@ -178,15 +178,85 @@ export function relativeUrls(raw: string, kind: UrlKind): string[] {
   return urlsIn(raw, kind).filter(isRelative);
 }
 
-/** Moves the relative URLs of a raw attribute value from one folder to another; null when one climbs out of the root. */
+/** Moves the relative URLs of a raw attribute value from one folder to a page's; null when one climbs out of the root. */
 export function moveUrls(raw: string, kind: UrlKind, from: string, to: string): string | null {
+  return movedUrls(raw, kind, (url) => moved(url, from, to, byWay));
+}
+
+/**
+ * The same for a component file's folder: a URL that climbs further up than it has to has a `./` where it turns, so that all
+ * pages have it by way of that folder: `../pages/a.html` in `pages` is `.././pages/a.html` in `components`.
+ */
+export function templateUrls(raw: string, kind: UrlKind, from: string, to: string): string | null {
+  return movedUrls(raw, kind, (url) => moved(url, from, to, byMarkedWay));
+}
+
+function movedUrls(raw: string, kind: UrlKind, move: (url: string) => string | null): string | null {
   const outside: string[] = [];
-  const moved = mapUrls(raw, kind, (url) => {
-    const target = resolve(url, from);
-    if (target === null) outside.push(url);
-    return target === null ? url : spelledAs(url, relativise(target, to));
+  const result = mapUrls(raw, kind, (url) => {
+    const found = move(url);
+    if (found === null) outside.push(url);
+    return found ?? url;
   });
-  return outside.length > 0 ? null : moved;
+  return outside.length > 0 ? null : result;
+}
+
+function moved(url: string, from: string, to: string, write: (detour: Detour, to: string) => string): string | null {
+  const target = resolve(url, from);
+  if (target === null) return null;
+  const detour = detourOf(url, from);
+  return detour === null ? spelledAs(url, relativise(target, to)) : write(detour, to);
+}
+
+/** A way by a folder where it turns: that one as a path from the root, '' or ending in a slash, and what follows. */
+interface Detour {
+  over: string;
+  rest: string;
+}
+
+/** The way of a URL that says where it turns, or that climbs out of a folder and comes back into it; null for others. */
+function detourOf(url: string, folder: string): Detour | null {
+  const [path] = splitUrl(url);
+  const turn = path.indexOf(TURN);
+  if (turn >= 0 && path.length > turn + TURN.length) {
+    const over = resolve(path.slice(0, turn + 1), folder);
+    return over === null ? null : { over, rest: url.slice(turn + TURN.length) };
+  }
+  const up = /^(?:\.\.\/)+/.exec(path)?.[0] ?? '';
+  const segments = folder.split('/');
+  const left = segments.length - up.length / '../'.length;
+  if (up === '' || left < 0 || !path.startsWith(`${segments[left]!}/`, up.length)) return null;
+  return {
+    over: segments
+      .slice(0, left)
+      .map((segment) => `${segment}/`)
+      .join(''),
+    rest: url.slice(up.length),
+  };
+}
+
+/** Where a URL turns in a component file. */
+const TURN = '/./';
+
+function byWay({ over, rest }: Detour, to: string): string {
+  const way = relativise(over, to);
+  return way === './' && !SCHEME.test(rest) ? rest : way + rest;
+}
+
+function byMarkedWay({ over, rest }: Detour, to: string): string {
+  return `${relativise(over, to)}./${rest}`;
+}
+
+/** True for a component file's URL that says where it turns. */
+export function hasTurn(url: string): boolean {
+  return splitUrl(url)[0].includes(TURN);
+}
+
+/** A component file's URL with a turn where another one of it has one; as it is where that is not on its way. */
+export function turnedAs(url: string, other: string): string {
+  if (!hasTurn(other) || hasTurn(url)) return url;
+  const way = other.slice(0, other.indexOf(TURN) + 1);
+  return url.startsWith(way) ? `${way}./${url.slice(way.length)}` : url;
 }
 
 /** Where the URL in a raw value leads, as a path from the root: the same for all spellings of it. All but relative ones as they are. */
@@ -197,11 +267,15 @@ export function targetIn(raw: string, folder: string): string {
 /** A relative URL as a path from the root, with the dots that it had; null when it climbs out of the root. */
 export function toRoot(url: string, folder: string): string | null {
   const target = resolve(url, folder);
-  return target === null ? null : spelledAs(url, target);
+  if (target === null) return null;
+  const detour = detourOf(url, folder);
+  return detour === null ? spelledAs(url, target) : byMarkedWay(detour, '');
 }
 
 /** How what `toRoot` gives is written in `folder`; a dot before it is left out where it climbs. */
 export function fromRoot(target: string, folder: string): string {
+  const detour = detourOf(target, '');
+  if (detour !== null) return byWay(detour, folder);
   if (!target.startsWith('./')) return relativise(target, folder);
   const url = relativise(target.slice(2), folder);
   return /^\.\.?\//.test(url) ? url : `./${url}`;

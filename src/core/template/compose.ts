@@ -147,6 +147,10 @@ export function isHole(given: Value | Hole): given is Hole {
   return typeof given === 'object' && given !== null && 'pattern' in given;
 }
 
+function isInClass({ attr, type, inClass }: Hole): boolean {
+  return inClass === true || (attr === 'class' && type === undefined);
+}
+
 /** What stands at a place as a use, when it is the same component at all occurrences. */
 function useAt(
   pattern: ElementPattern,
@@ -198,6 +202,7 @@ function useAt(
       component: inner.name,
       type: prop.type,
       ...(prop.list === undefined ? {} : { list: prop.list }),
+      ...(prop.type === 'text' && prop.holes?.every(isInClass) === true ? { inClass: true as const } : {}),
     };
     // what the records of a component hold that is there already is told by no pattern
     if (value === undefined && prop.type === 'list' && prop.list === undefined) return null;

@@ -9,8 +9,8 @@ const FREE = new Set(
 );
 
 /** True for a place where a word decides something; of what a component within is given, where it takes one of several. */
-export function isKeyword({ attr, type }: Hole): boolean {
-  return type === undefined ? attr !== null && !FREE.has(attr) : type === 'choice';
+export function isKeyword({ attr, type, inClass }: Hole): boolean {
+  return type === undefined ? attr !== null && !FREE.has(attr) : type === 'choice' || inClass === true;
 }
 
 /** True for a choice that decides nothing: its words stand where any others could. */

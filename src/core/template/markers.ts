@@ -3,7 +3,7 @@
  * is not a flag for each; and of things with two states that always change together one tells the others.
  */
 import type { Spelled } from '../page/spelling.js';
-import { type Child, textOf } from '../page/tree.js';
+import { type Child, type Element, textOf } from '../page/tree.js';
 import { asName } from '../words/names.js';
 import { type Block, type Hole, type InferredProp, isText, keyOf, tagOf, type Value } from './pattern.js';
 import { addTo } from '../groups.js';
@@ -35,10 +35,11 @@ export function joinMarkers(props: InferredProp[], blocks: Block[]): void {
 
 /** Joins choices between the same two words, one of which only one at a time has. */
 function joinPairs(pairs: InferredProp[], props: InferredProp[], blocks: Block[]): void {
-  const odd = pairs[0]!.choices.find((word) => isOneOf(pairs, (value) => textOfValue(value) === word));
+  const words = textsOf(pairs[0]!);
+  const odd = words.find((word) => isOneOf(pairs, (value) => textOfValue(value) === word));
   if (odd === undefined) return;
   const isOdd = (value: Value) => textOfValue(value) === odd;
-  const usual = pairs[0]!.choices.find((word) => word !== odd)!;
+  const usual = words.find((word) => word !== odd)!;
   // what marks the same one in another way is the same marker
   const nameIn = (marker: InferredProp, pair: InferredProp) =>
     marker.choices.find((name) => pair.values.every((v, i) => isOdd(v) === (textOfValue(marker.values[i]!) === name)));
@@ -115,22 +116,40 @@ function markerOf(
   return marker;
 }
 
-/** True for a choice between two keywords that shows in nothing else, and is there at every occurrence. */
-function isKeywordPair({ type, choices, values, holes }: InferredProp): boolean {
+/** True for one of two keywords that shows in nothing else, and is there wherever that is. */
+function isKeywordPair(prop: InferredProp): boolean {
+  const { type, values, holes } = prop;
   const isWord = (hole: Hole) =>
-    hole.kind === 'attr' && hole.type === undefined && hole.ends === undefined && isKeyword(hole);
+    hole.kind === 'attr' &&
+    (hole.type === undefined || hole.inClass === true) &&
+    hole.ends === undefined &&
+    isKeyword(hole);
+  const isSpelled = (value: Value) => value === null || (isText(value) && value.raw === value.value);
+  const words = textsOf(prop);
   return (
-    type === 'choice' &&
-    choices.length === 2 &&
-    choices.every((word) => SAFE.test(word)) &&
-    values.every((value) => isText(value) && value.raw === value.value) &&
-    holes.every(isWord)
+    (type === 'choice' || type === 'text') &&
+    words.length === 2 &&
+    words.every((word) => SAFE.test(word)) &&
+    values.every(isSpelled) &&
+    holes.every((hole) => isWord(hole) && isHere(hole))
   );
 }
 
-function pairSignatures({ choices, holes }: InferredProp): string[] {
+/** The texts that a prop says, each once. */
+function textsOf({ values }: InferredProp): string[] {
+  return [...new Set(values.flatMap((value) => textOfValue(value) ?? []))].sort();
+}
+
+/** True for a hole that says something wherever its element is. */
+function isHere({ values, pattern }: Hole): boolean {
+  return values.every((value, i) => value !== null || pattern.nodes[i] === null);
+}
+
+function pairSignatures(prop: InferredProp): string[] {
+  const words = textsOf(prop).join(' ');
+  const absent = prop.values.map((value) => (value === null ? '-' : '+')).join('');
   return [
-    ...new Set(holes.map(({ attr, before, pattern }) => `${choices.join(' ')} ${attr} ${before} ${tagOf(pattern)}`)),
+    ...new Set(prop.holes.map(({ attr, before, pattern }) => `${words} ${absent} ${attr} ${before} ${tagOf(pattern)}`)),
   ];
 }
 
@@ -213,7 +232,6 @@ function follow(
 
 /** Makes a choice between two keywords follow another prop; what it says elsewhere stays its own. */
 function followPair(prop: InferredProp, owner: InferredProp, props: InferredProp[], blocks: Block[]): void {
-  const isHere = ({ values, pattern }: Hole) => values.every((value, i) => value !== null || pattern.nodes[i] === null);
   const areWords = prop.holes.every((hole) => isKeyword(hole) && hole.ends === undefined && isHere(hole));
   const words = prop.holes.flatMap(({ values }) => values as (Spelled | null)[]);
   if (!areWords || !words.every((word) => word === null || SAFE.test(word.raw))) return;
@@ -239,12 +257,12 @@ function signaturesOf(prop: InferredProp, blocks: Block[]): Set<string> {
   return new Set([...prop.holes.map(shown), ...parts]);
 }
 
-/** The first text that a node holds. */
-function firstText(node: Child): string {
+/** The first text that a node holds; what stands in an icon names its glyph. */
+function firstText(node: Child, isPlain: (element: Element) => boolean = () => true): string {
   if (node.kind === 'text') return node.value.trim();
-  if (node.kind !== 'element') return '';
+  if (node.kind !== 'element' || !isPlain(node)) return '';
   for (const child of node.children) {
-    const text = firstText(child);
+    const text = firstText(child, isPlain);
     if (text !== '') return text;
   }
   return '';
@@ -258,7 +276,9 @@ function namesOf(flags: InferredProp[], blocks: Block[]): string[] {
     const patterns = [...own, ...blocks.filter((block) => block.prop === flag).flatMap((block) => block.patterns)];
     const texts = patterns.flatMap(({ nodes }) => {
       const node = nodes.find((each) => each !== null);
-      return node === undefined || node === null ? [] : [firstText(node), textOf(node)].map(asName);
+      return node === undefined || node === null
+        ? []
+        : [firstText(node, ({ tag }) => tag !== 'i'), firstText(node), textOf(node)].map(asName);
     });
     const name = texts.find((each) => each !== null && !taken.has(each)) ?? `item-${number + 1}`;
     taken.add(name);

@@ -49,10 +49,11 @@ export interface Hole {
   negated?: true;
   /** what stands here when that holds, and when it does not: of one with two values that follow another prop */
   either?: [yes: string, no: string];
-  /** of what a component within is given: its name, the type of its prop, and what a list holds */
+  /** of what a component within is given: its name, the type of its prop, what a list holds, and whether it tells a class */
   component?: string;
   type?: PropType;
   list?: List;
+  inClass?: true;
   /** of `name`: the props that it means in the templates around, each with its fields when it is a list */
   outer?: Prop[][];
 }
@@ -177,7 +178,8 @@ export interface General {
 /** A component that may stand in another's template. */
 export interface Inner {
   name: string;
-  props: { name: string; type: PropType; default: Spelled | null; values: Value[]; list?: List }[];
+  /** with what says them in its places, where it is made of these */
+  props: { name: string; type: PropType; default: Spelled | null; values: Value[]; list?: List; holes?: Hole[] }[];
   slots: Poured[];
 }
 

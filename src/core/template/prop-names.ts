@@ -315,9 +315,10 @@ export function nameProps<T extends Varying>(varying: T[], { roots, vocabulary, 
   const further = new FurtherNames(taken);
   const options = varying.map((each) => {
     const lists = listsOf(each, roots, vocabulary);
-    const isUnsaid = lists[0]!.isUnsaid && each.holes[0]!.attr === 'class';
+    const { attr, inClass } = each.holes[0]!;
+    const isUnsaid = lists[0]!.isUnsaid && attr === 'class';
     const words = lists.flatMap((list) => list.words);
-    if (isUnsaid && isMarker(each)) words.unshift('current', 'marked');
+    if ((isUnsaid || inClass === true) && isMarker(each)) words.unshift('current', 'marked');
     const part = isUnsaid ? parts.get(each) : undefined;
     const said = new Set(each.values.filter((value) => value !== null).map(nameIn));
     const [outer] = said.size === 1 ? said : [];

@@ -1,6 +1,6 @@
 /** From holes to props: what varies together is one prop, and a value within another is the same prop used twice. */
 import { type Spelled } from '../page/spelling.js';
-import { moveUrls, type UrlKind } from '../page/url.js';
+import { hasTurn, moveUrls, templateUrls, turnedAs, type UrlKind } from '../page/url.js';
 import type { Element } from '../page/tree.js';
 import type { PropType } from '../component/model.js';
 import type { Occurrence } from '../fragments/occurrence.js';
@@ -172,13 +172,14 @@ function urlEnds(
   const isDotted = column.some(({ raw }) => raw.startsWith('./'));
   const moved = column.map(({ raw }, i) => {
     const { folder } = occurrences[i]!;
-    const url = folder === null ? null : moveUrls(raw, kind, folder, componentFolder);
+    const url = folder === null ? null : templateUrls(raw, kind, folder, componentFolder);
     // where some have a dot, those that climb are written with one
     return isDotted && raw.startsWith('../') && url !== null ? `./${url}` : url;
   });
   if (moved.includes(null)) return null;
+  const turning = moved.find((raw) => hasTurn(raw!)) ?? '';
   const found = endsAround(
-    moved.map((raw) => ({ value: raw!, raw: raw! })),
+    moved.map((raw) => turnedAs(raw!, turning)).map((raw) => ({ value: raw, raw })),
     inners,
   );
   if (found === null || found[0] === '') return null;

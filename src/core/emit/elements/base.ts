@@ -55,11 +55,16 @@ export function records(name, list) {
   return new Markup(\`<script type="application/json" slot="\${textOf(name)}">\${json}</script>\`);
 }
 
-/** A path from the site's root, as a URL that is relative to this page; a dot before it is kept where it does not climb. */
+/**
+ * A path from the site's root, as a URL that is relative to this page: a dot before it is kept where it does not climb, and
+ * one within is where the URL turns that climbs further than it has to.
+ */
 export function relativeUrl(target) {
   const page = document.baseURI.replace(/[?#].*$/s, '');
   if (!page.startsWith(root)) return new URL(target, root).href;
   const end = target.search(/[?#]/);
+  const turn = target.slice(0, end < 0 ? undefined : end).indexOf('/./');
+  if (turn > 0) return relativeUrl(target.slice(0, turn + 1)).replace(/^\\.\\/$/, '') + target.slice(turn + 3);
   const isDotted = target.startsWith('./');
   const path = target.slice(isDotted ? 2 : 0, end < 0 ? undefined : end);
   const from = page.slice(root.length).split('/').slice(0, -1).map(decodeURIComponent);

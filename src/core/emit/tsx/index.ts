@@ -126,10 +126,13 @@ function relativeUrlModule(typed: boolean): string {
   return `/**
  * A path from the site's root, as a URL that is relative to a page's folder.
  * @param folder of the page, '' for the root
- * @param target path, with what may follow it after \`?\` or \`#\`; a \`./\` before it is kept where it does not climb
+ * @param target path, with what may follow it after \`?\` or \`#\`; a \`./\` before it is kept where it does not climb,
+ *   and one within is where the URL turns that climbs further than it has to
  */
 export function relativeUrl(folder${text}, target${text})${text} {
   const end = target.search(/[?#]/);
+  const turn = target.slice(0, end < 0 ? undefined : end).indexOf('/./');
+  if (turn > 0) return relativeUrl(folder, target.slice(0, turn + 1)).replace(/^\\.\\/$/, '') + target.slice(turn + 3);
   const isDotted = target.startsWith('./');
   const path = target.slice(isDotted ? 2 : 0, end < 0 ? undefined : end);
   const from${list} = folder === '' ? [] : folder.split('/');
