@@ -69,6 +69,32 @@ test('200 pages in folders three deep: one header, and every page the same to th
   expect(folder.read('components/boat-block.html')).toContain('url(../img/{{boat}}.jpg)');
 }, 60_000);
 
+/** A page whose menu leads everywhere by way of the root, with words beside the links that do not mark where one is. */
+function climbing(path: string): string {
+  const up = '../'.repeat(path.split('/').length - 1);
+  const links = boats.map((boat) => {
+    const to = `boats/${boat}.html`;
+    return `    <li class="menu__item">\n      <a class="menu__link ${to === path ? 'menu__link--here bold' : ''}" href="${up}${to}">${boat}</a>\n    </li>`;
+  });
+  return `<!DOCTYPE html>\n<body>\n<nav class="menu">\n  <p>${filler}</p>\n  <ul>\n${links.join('\n')}\n  </ul>\n</nav>\n<p>All of ${path}.</p>\n</body>\n`;
+}
+
+test('one menu whose links climb to the root from every folder, also to what is beside the page', () => {
+  const paths = ['index.html', ...boats.slice(1).map((boat) => `boats/${boat}.html`), 'boats/old/tern.html'];
+  const folder = new Folder(Object.fromEntries(paths.map((path) => [path, climbing(path)])));
+  const before = folder.files();
+  expect(folder.run(['lift', '--recommended'])).toMatchObject({ status: 0, err: '' });
+  expect(folder.read('components/menu-item.html')).toContain('href=".././boats/{{label}}.html"');
+  expect(folder.read('boats/eider.html')).toContain('<page-menu here="eider"></page-menu>\n<p>All of');
+  // the same on a page that comes later, and after the component has moved
+  folder.write({ 'boats/later.html': climbing('boats/later.html') });
+  expect(folder.run(['lift', '--recommended'])).toMatchObject({ status: 0, err: '' });
+  expect(folder.read('boats/later.html')).toContain('<page-menu></page-menu>\n<p>All of');
+  expect(folder.run(['arrange', 'own'])).toMatchObject({ status: 0, err: '' });
+  expect(folder.run(['expand', '--out', 'dist'])).toMatchObject({ status: 0, err: '' });
+  expect(folder.files('dist')).toMatchObject({ ...before, 'boats/later.html': climbing('boats/later.html') });
+});
+
 test('relative URLs that point at no file are told once each, and pass', () => {
   const folder = new Folder(site(4));
   folder.write({

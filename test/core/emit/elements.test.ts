@@ -141,6 +141,22 @@ test.each([
   expect(await differences(site, {})).toEqual([]);
 });
 
+test('links lead where they led from every folder, and climb as far as they did', async () => {
+  const source =
+    '<template component="x-card"><p><a href=".././sub/b.html?x">b</a> <a href="../c.html">c</a></p></template>';
+  const use = '<!DOCTYPE html><body><x-card></x-card></body>';
+  const site = siteOf(
+    { 'sub/p.html': use, 'q.html': use },
+    readComponents([{ path: 'components/x-card.html', source }]),
+  );
+  expect(site.pages.map(({ expanded }) => /<p>.*<\/p>/.exec(expanded)![0])).toEqual([
+    '<p><a href="../sub/b.html?x">b</a> <a href="../c.html">c</a></p>',
+    '<p><a href="sub/b.html?x">b</a> <a href="c.html">c</a></p>',
+  ]);
+  expect(standings(site).standing.get('x-card')!.kind).not.toBe('expanded');
+  expect(await differences(site, {})).toEqual([]);
+});
+
 test('the line break in an element without an end tag stands behind it once it is drawn', async () => {
   const line = { path: 'components/x-line.html', source: '<template component="x-line"><p>Sails on</template>' };
   const body = '<div>\n<x-line></x-line>\n  <x-line></x-line>\n<hr></div><ul><li>Early\n<li>Late\n</ul>';

@@ -262,13 +262,14 @@ describe('components', () => {
     const registry = readComponents([
       {
         path: 'components/x-card.html',
-        source: '<template component="x-card"><a href="../b.html?x#y"><img src="i.svg" alt=""></a></template>',
+        source:
+          '<template component="x-card"><a href="../b.html?x#y"><img src="i.svg" alt=""></a><a href=".././sub/c.html">c</a></template>',
       },
     ]);
     const use = '<!DOCTYPE html><body><x-card></x-card></body>';
     const alone = await rendered(siteOf({ 'sub/p.html': use }, registry));
     expect(alone.files.get('components/XCard.tsx')).toMatch(
-      /href="\.\.\/b\.html\?x#y"[^]*src="\.\.\/components\/i\.svg"/,
+      /href="\.\.\/b\.html\?x#y"[^]*src="\.\.\/components\/i\.svg"[^]*href="\.\.\/sub\/c\.html"/,
     );
     const both = await rendered(siteOf({ 'sub/p.html': use, 'q.html': use }, registry), { jsxImport: 'preact' });
     expect(both.files.get('components/XCard.tsx')).toContain('href={relativeUrl(pageFolder, "b.html?x#y")}');

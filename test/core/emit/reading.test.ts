@@ -94,6 +94,11 @@ describe('a component', () => {
         ],
       ],
     ],
+    [
+      'what climbs further than it has to turns where it did',
+      '<a href=".././components/i.html">x</a>',
+      [['a', { href: [{ kind: 'url', pieces: ['././components/i.html'] }] }, ['x']]],
+    ],
     ['those that a value starts are the page’s', '<a href="{{t}}">x</a>', [['a', { href: [value('t')] }, ['x']]]],
     ['code of scripts is no template', '<script>{{t}} &amp;</script>', [['script', {}, ['{{t}} &amp;']]]],
     [

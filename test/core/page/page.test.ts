@@ -9,11 +9,14 @@ import { attrOf, type Element, elementsOf, type Root, textOf, walk } from '../..
 import {
   baseFolder,
   folderOf,
+  fromRoot,
   moveUrls,
   relativeUrls,
   relativise,
   resolve,
   targetIn,
+  templateUrls,
+  toRoot,
 } from '../../../src/core/page/url.js';
 import { Lift, profile } from '../../../src/core/fragments/profile.js';
 import { sites } from '../../arbitrary/pages.js';
@@ -279,8 +282,43 @@ describe('URLs', () => {
     );
   });
 
+  test('through component files in any folders, a URL climbs as far as it did', () => {
+    fc.assert(
+      fc.property(folder, folder, folder, folder, fc.nat(3), file, (page, one, other, where, climbs, name) => {
+        const rest = where === '' ? name : `${where}/${name}`;
+        const most = page === '' ? 0 : page.split('/').length;
+        const url = '../'.repeat(Math.min(climbs, most)) + rest;
+        const target = resolve(url, page)!;
+        const moved = templateUrls(url, 'url', page, one)!;
+        const again = templateUrls(moved, 'url', one, other)!;
+        for (const [each, at] of [
+          [moved, one],
+          [again, other],
+        ] as const) {
+          expect(resolve(each, at)).toBe(target);
+          expect(moveUrls(each, 'url', at, page)).toBe(url);
+          expect(fromRoot(toRoot(each, at)!, page)).toBe(url);
+          expect(resolve(moveUrls(each, 'url', at, where)!, where)).toBe(target);
+        }
+      }),
+    );
+  });
+
+  test.each([
+    ['../boats/a.html', 'boats', '.././boats/a.html'],
+    ['../../x/boats/a.html?b=../c', 'x/boats', '.././x/boats/a.html?b=../c'],
+    ['../boats/a.html', 'x/boats', '../x/./boats/a.html'],
+    ['../fares/a.html', 'boats', '../fares/a.html'],
+    ['../boats', 'boats', '../boats'],
+  ])('%s in %j is %s in a component file', (url, from, written) => {
+    expect(templateUrls(url, 'url', from, 'components')).toBe(written);
+  });
+
   test.each([
     ['../css/site.css', 'boats', 'components', '../css/site.css'],
+    ['.././boats/a.html', 'components', '', 'boats/a.html'],
+    ['.././boats/a.html', 'components', 'quays', '../boats/a.html'],
+    ['../boats/a.html', 'components', 'boats', 'a.html'],
     ['img/a.png', '', 'components', '../img/a.png'],
     ['https://ferries.example/a', '', 'components', 'https://ferries.example/a'],
     ['#top', '', 'components', '#top'],

@@ -52,6 +52,18 @@ describe('a component in the template of another', () => {
     expect(recommended.find(({ name }) => name === 'round-chip')!.occurrences).toHaveLength(10);
   });
 
+  test('is marked by one prop where all its class words are given it', () => {
+    const item = (name: string, words: string) =>
+      `<p class="${words}" data-kind="stop"><i class="glyph">stop_mark</i> <a href="#${name}">${name}</a> <i>${filler}</i></p>`;
+    const menu = (here: number) =>
+      `<nav class="line"><h3>Line</h3><div>${names.map((name, i) => item(name, i === here ? 'stop is-here bold' : 'stop ')).join('\n')}</div></nav>`;
+    const rest = ['stop far', 'stop far', 'far'].map((words) => `<section>${item('Quay', words)}</section>`).join('\n');
+    const { files, pages } = liftAll([menu(0), menu(3), menu(-1), menu(1), rest], ['nav', 'p[data-kind]']);
+    const [name] = Object.keys(files).filter((each) => files[each]!.includes('<nav'));
+    expect(files[name!]).toContain(`{{current === 'gull' ? 'stop is-here bold' : 'stop '}}`);
+    expect(pages[1]).toMatch(/<([\w-]+) current="gull"><\/\1>|<template use="[\w-]+" current="gull"><\/template>/);
+  });
+
   test('is marked like others of its kind by one prop, and what it stands in by another', () => {
     const groups = [names.slice(0, 3), names.slice(3)];
     const item = (name: string, here: string) =>
