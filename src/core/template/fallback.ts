@@ -85,6 +85,7 @@ function waysToWrite({ slot, parent }: Within, { occurrences, counts, solving }:
   const keys = [
     (i: number) => shapeOf(held[i]!),
     (i: number) => withoutMarks(contents[i]!),
+    (i: number) => `${withoutMarks(contents[i]!)} ${marksIn(contents[i]!)}`,
     (i: number) => contents[i]!,
   ];
   const largest = keys.flatMap((keyOf) =>
@@ -142,9 +143,17 @@ function contentOf(children: Child[], { page }: Occurrence): string {
     .replace(/(["'(=])(?:\.\.?\/)+/g, '$1');
 }
 
-/** What children say without what marks one of several, as the link to the current page. */
+/** What marks one of several, as the link to the current page. */
+const MARK = /\s(?:class|aria-[a-z]+)=(?:"[^"]*"|'[^']*'|[^\s>]*)/g;
+
+/** What children say without what marks one of several. */
 function withoutMarks(content: string): string {
-  return content.replace(/\s(?:class|aria-[a-z]+)=(?:"[^"]*"|'[^']*'|[^\s>]*)/g, '');
+  return content.replace(MARK, '');
+}
+
+/** How many of which marks there are, whichever they stand at: one place may mark two where all others mark one. */
+function marksIn(content: string): string {
+  return (content.match(MARK) ?? []).sort().join('');
 }
 
 /** The nodes that fill a range; none where something else stands in it, or tags that are not written. */

@@ -15,7 +15,7 @@ export const LEAST_MARKED = 3;
 /** Joins what is one marker, in place: flags of which one is there, and choices of two of which one differs from the others. */
 export function joinMarkers(props: InferredProp[], blocks: Block[]): void {
   const families = bySignature(props.filter(isFlag), (prop) => signaturesOf(prop, blocks));
-  for (const family of families.flatMap(apartByComponent)) {
+  for (const family of families.flatMap(apartByPlace)) {
     const flags = family.filter((flag) => props.includes(flag));
     // one has it, or one alone has it not
     const marks = [true, false].find((is) => isOneOf(flags, (value) => value === is));
@@ -68,21 +68,29 @@ function bySignature(
 }
 
 /**
- * Flags of one way to show, where several components within are given them: together as far as one of them is there at a
- * time, as a link and the group that it stands in are not.
+ * Flags of one way to show, together as far as one of them is there at a time, as a link and the group that it stands in are
+ * not: apart by the components within that are given them, and by how deep they stand.
  */
-function apartByComponent(flags: InferredProp[]): InferredProp[][] {
+function apartByPlace(flags: InferredProp[]): InferredProp[][] {
   const isMarked = (value: Value) => value === true;
-  const byComponent = new Map<string, InferredProp[]>();
-  for (const flag of flags) addTo(byComponent, flag.holes[0]?.component ?? '', flag);
-  if (byComponent.size < 2 || isOneOf(flags, isMarked)) return [flags];
+  if (isOneOf(flags, isMarked) || isOneOf(flags, (value) => value === false)) return [flags];
+  const byPlace = new Map<string, InferredProp[]>();
+  for (const flag of flags) addTo(byPlace, placeOf(flag), flag);
   const found: InferredProp[][] = [];
-  for (const some of [...byComponent.values()].sort((a, b) => b.length - a.length)) {
+  for (const some of [...byPlace.values()].sort((a, b) => b.length - a.length)) {
     const at = found.findIndex((others) => isOneOf([...others, ...some], isMarked));
     if (at < 0) found.push(some);
     else found[at] = [...found[at]!, ...some];
   }
   return found;
+}
+
+/** The component within that a flag is given, and how many elements are around what it shows in. */
+function placeOf({ holes: [hole] }: InferredProp): string {
+  let depth = 0;
+  for (let at = hole?.pattern.nodes.find((node) => node !== null)?.parent; at?.kind === 'element'; at = at.parent)
+    depth++;
+  return `${hole?.component ?? ''} ${depth}`;
 }
 
 /** True for so many props that they may be one marker, of which one at most is marked at each occurrence. */
