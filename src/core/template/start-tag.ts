@@ -2,6 +2,7 @@
 import { valueOf } from '../page/attribute.js';
 import { type Edit, withEdits } from '../page/edits.js';
 import type { Occurrence } from '../fragments/occurrence.js';
+import type { Element } from '../page/tree.js';
 import { chosen, escapeBraces, named, placeholder, whether } from './expressions.js';
 import { holeRange } from './holes.js';
 import { relative } from './layout.js';
@@ -53,18 +54,30 @@ export function writeTag(pattern: ElementPattern, found: Told[], { i, occurrence
       edits.push({ start, end, text: `${bare ? '=' : ''}"${value}"` });
     else edits.push({ start, end, text: value });
   }
-  // attributes that this occurrence lacks go to the end of the tag
-  const close = element.openEnd - (source[element.openEnd - 2] === '/' ? 2 : 1);
-  for (const { hole, prop } of found) {
-    if (element.attrs.some((attr) => attr.name === hole.attr) || hole.attr === null) continue;
-    const text = attributeText(hole, prop, "'");
-    edits.push({ start: close, end: close, text: hole.kind === 'flag' ? ` ${text}` : ` ${hole.attr}="${text}"` });
+  // attributes that this occurrence lacks go where others have them
+  const lacking = found.filter(({ hole }) => element.attrs.every(({ name }) => name !== hole.attr));
+  let at = element.start + 1 + element.tag.length;
+  for (const name of lacking.length === 0 ? [] : attributeOrder(pattern, element)) {
+    at = element.attrs.find((attr) => attr.name === name)?.end ?? at;
+    for (const { hole, prop } of lacking.filter((each) => each.hole.attr === name)) {
+      const text = attributeText(hole, prop, "'");
+      edits.push({ start: at, end: at, text: hole.kind === 'flag' ? ` ${text}` : ` ${name}="${text}"` });
+    }
   }
   return withEdits(source, edits, {
     start: element.start,
     end: element.openEnd,
     between: (text, next) => relative(text, next, indent),
   });
+}
+
+/** The names of all attributes that a pattern's elements have: those of one in their order, others behind what they stand behind. */
+function attributeOrder({ nodes }: ElementPattern, first: Element): string[] {
+  const order = first.attrs.filter(({ start }) => start >= 0).map(({ name }) => name);
+  for (const node of nodes)
+    for (const [i, { name }] of (node?.attrs ?? []).entries())
+      if (!order.includes(name)) order.splice(i === 0 ? 0 : order.indexOf(node!.attrs[i - 1]!.name) + 1, 0, name);
+  return order;
 }
 
 /** Source text of an attribute's value, or of its whole when it is a flag. */

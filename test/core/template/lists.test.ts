@@ -234,6 +234,18 @@ describe('what usually stands in a slot', () => {
     expect(said).toBe(times === 1 ? 0 : contents.filter((content) => content.includes(usual)).length);
   });
 
+  test('one of many may be marked, where at one place two are, and there all is poured in', () => {
+    const names = Array.from({ length: 20 }, (_, i) => `Quay ${String.fromCharCode(65 + i)}`);
+    const long = (here: number[]) =>
+      `<ul>${names.map((name, i) => `<li${here.includes(i) ? ' class="current"' : ''}><a href="#x">${name}</a></li>`).join('')}</ul>`;
+    const source = site([...names.map((_, i) => [i]), [3, 7]].map(long).map(panel));
+    const finding = findingOf('section', source);
+    expect([finding.slots.length, finding.props.map(({ type }) => type)]).toEqual([1, ['text', 'choice']]);
+    const { exact, plan } = back(finding, source);
+    expect(exact).toBe(true);
+    expect(plan.pages[0]!.after.split('Quay T')).toHaveLength(2);
+  });
+
   test('whatever it is, and however often, the page comes back to the byte', () => {
     let usual = 0;
     const contents = fc
@@ -307,6 +319,30 @@ describe('markers', () => {
       ),
       { numRuns: cases(60) },
     );
+  });
+
+  test('a group and a link in it that are marked by the same word are two props', () => {
+    const groups = ['Boats', 'Fares', 'News'].map((group) => [
+      group,
+      ...['A', 'B', 'C'].map((each) => `${group} ${each}`),
+    ]);
+    const menus = ['Boats A', 'Boats C', 'Fares A', 'Fares B', 'News B', 'News C', 'Boats B', 'Fares C', 'News A'].map(
+      (at) => {
+        const link = (label: string) => `<a${at.startsWith(label) ? ' class="here"' : ''} href="#x">${label}</a>`;
+        const items = groups.map(
+          ([group, ...links]) =>
+            `<li>${link(group!)}<ul>${links.map((each) => `<li>${link(each)}</li>`).join('')}</ul></li>`,
+        );
+        return `<nav class="menu">\n<p>${filler}</p>\n<ul>\n${items.join('\n')}\n</ul>\n</nav>`;
+      },
+    );
+    const source = site(menus);
+    const finding = findingOf('nav', source);
+    expect(finding.props.map(({ type, choices }) => [type, choices.length])).toEqual([
+      ['choice', 3],
+      ['choice', 9],
+    ]);
+    expect(back(finding, source).exact).toBe(true);
   });
 
   test('the marked one may be another element', () => {
