@@ -71,12 +71,21 @@ export function writeTag(pattern: ElementPattern, found: Told[], { i, occurrence
   });
 }
 
-/** The names of all attributes that a pattern's elements have: those of one in their order, others behind what they stand behind. */
+/** The names of all attributes that a pattern's elements have: those of one in their order, others behind what they mostly follow. */
 function attributeOrder({ nodes }: ElementPattern, first: Element): string[] {
-  const order = first.attrs.filter(({ start }) => start >= 0).map(({ name }) => name);
-  for (const node of nodes)
-    for (const [i, { name }] of (node?.attrs ?? []).entries())
-      if (!order.includes(name)) order.splice(i === 0 ? 0 : order.indexOf(node!.attrs[i - 1]!.name) + 1, 0, name);
+  const namesOf = ({ attrs }: Element) => attrs.filter(({ start }) => start >= 0).map(({ name }) => name);
+  const orders = new Map<string, { names: string[]; count: number }>();
+  for (const node of nodes) {
+    if (node === null) continue;
+    const names = namesOf(node);
+    const known = orders.get(names.join(' ')) ?? { names, count: 0 };
+    known.count++;
+    orders.set(names.join(' '), known);
+  }
+  const order = namesOf(first);
+  for (const { names } of [...orders.values()].sort((one, other) => other.count - one.count))
+    for (const [i, name] of names.entries())
+      if (!order.includes(name)) order.splice(i === 0 ? 0 : order.indexOf(names[i - 1]!) + 1, 0, name);
   return order;
 }
 
