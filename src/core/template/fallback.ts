@@ -7,7 +7,7 @@ import { addTo } from '../groups.js';
 import { isSpaceText, spacesAround } from '../page/space.js';
 import type { Child } from '../page/tree.js';
 import { PRICE } from './cost.js';
-import { type ElementPattern, type Hole, type Pattern, patternsIn, type SlotPattern } from './pattern.js';
+import { type ElementPattern, type Hole, isText, type Pattern, patternsIn, type SlotPattern } from './pattern.js';
 import { withChildren } from './pour.js';
 import type { Samples } from './samples.js';
 import { solveSiblings, type Solving } from './solve.js';
@@ -120,9 +120,15 @@ function solvedIn(
   const [first] = places;
   const columns = held[first!]!.map((_, at) => held.map((children, i) => (places.has(i) ? children![at]! : null)));
   const patterns = solveSiblings(columns, occurrences, solving);
-  const isLeft = ({ kind, values }: Hole) =>
-    kind === 'literal' || values.every((value) => value === null || typeof value === 'boolean');
+  const isLeft = (hole: Hole) => hole.kind === 'literal' || isMark(hole);
   return patterns?.flatMap(patternsIn).every(({ holes }) => holes.every(isLeft)) === true ? patterns : null;
+}
+
+/** True for what is there or not, and for one class word or another, as what marks one of several. */
+function isMark({ attr, values }: Hole): boolean {
+  const there = values.filter((value) => value !== null);
+  if (there.every((value) => typeof value === 'boolean')) return true;
+  return attr === 'class' && there.every(isText) && new Set(there.map(({ value }) => value)).size <= 2;
 }
 
 /** What children are made of, without their attributes and what texts say; what does not differ in it can be aligned. */

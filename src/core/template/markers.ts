@@ -265,7 +265,7 @@ function signaturesOf(prop: InferredProp, blocks: Block[]): Set<string> {
   return new Set([...prop.holes.map(shown), ...parts]);
 }
 
-/** The first text that a node holds; what stands in an icon names its glyph. */
+/** The first text that a node holds: what stands in an icon may be left out, for it names the picture. */
 function firstText(node: Child, isPlain: (element: Element) => boolean = () => true): string {
   if (node.kind === 'text') return node.value.trim();
   if (node.kind !== 'element' || !isPlain(node)) return '';
@@ -286,7 +286,7 @@ function namesOf(flags: InferredProp[], blocks: Block[]): string[] {
       const node = nodes.find((each) => each !== null);
       return node === undefined || node === null
         ? []
-        : [firstText(node, ({ tag }) => tag !== 'i'), firstText(node), textOf(node)].map(asName);
+        : [firstText(node, ({ tag }) => tag !== 'i' && tag !== 'svg'), firstText(node), textOf(node)].map(asName);
     });
     const name = texts.find((each) => each !== null && !taken.has(each)) ?? `item-${number + 1}`;
     taken.add(name);

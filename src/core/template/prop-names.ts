@@ -357,7 +357,7 @@ function listsOf({ holes }: Varying, roots: ReadonlySet<Element>, vocabulary: Vo
 
 /** True for a prop that says which one of several things is marked. */
 function isMarker({ holes }: Varying): boolean {
-  return new Set(holes.map(({ equals }) => equals)).size >= LEAST_MARKED;
+  return new Set(holes.flatMap(({ equals }) => equals ?? [])).size >= LEAST_MARKED;
 }
 
 /** So many words may stand before one. */

@@ -234,10 +234,13 @@ describe('what usually stands in a slot', () => {
     expect(said).toBe(times === 1 ? 0 : contents.filter((content) => content.includes(usual)).length);
   });
 
-  test('one of many may be marked, where at one place two are, and there all is poured in', () => {
+  test.each([
+    [' class="current"', ''],
+    [' class="stop  current"', ' class="stop  "'],
+  ])('one of many may be marked with %j, where at one place two are, and there all is poured in', (marked, other) => {
     const names = Array.from({ length: 20 }, (_, i) => `Quay ${String.fromCharCode(65 + i)}`);
     const long = (here: number[]) =>
-      `<ul>${names.map((name, i) => `<li${here.includes(i) ? ' class="current"' : ''}><a href="#x">${name}</a></li>`).join('')}</ul>`;
+      `<ul>${names.map((name, i) => `<li${here.includes(i) ? marked : other}><a href="#x">${name}</a></li>`).join('')}</ul>`;
     const source = site([...names.map((_, i) => [i]), [3, 7]].map(long).map(panel));
     const finding = findingOf('section', source);
     expect([finding.slots.length, finding.props.map(({ type }) => type)]).toEqual([1, ['text', 'choice']]);
