@@ -4,7 +4,7 @@
  */
 import type { Occurrence } from '../fragments/occurrence.js';
 import { addTo } from '../groups.js';
-import { isSpaceText, spacesAround } from '../page/space.js';
+import { isSpaceText } from '../page/space.js';
 import type { Child } from '../page/tree.js';
 import { PRICE } from './cost.js';
 import { type ElementPattern, type Hole, isText, type Pattern, patternsIn, type SlotPattern } from './pattern.js';
@@ -42,9 +42,12 @@ export function withFallbacks(
   for (const number of of) counts[number]!++;
   let current = root;
   for (const within of slotsIn(root)) {
-    const ways = waysToWrite(within, { occurrences: samples, counts, solving });
-    const next = ways.map((way) => withInstead(current, within.slot, way)).find(fits);
-    current = next ?? current;
+    for (const way of waysToWrite(within, { occurrences: samples, counts, solving })) {
+      const next = withInstead(current, within.slot, way);
+      if (!fits(next)) continue;
+      current = next;
+      break;
+    }
   }
   return current;
 }
@@ -68,9 +71,9 @@ function withInstead(pattern: ElementPattern, slot: SlotPattern, written: Patter
 }
 
 /** The slot with what is usual in it, or that alone where all places hold it: the way first that leaves the least to say. */
-function waysToWrite({ slot, parent }: Within, { occurrences, counts, solving }: Places): Pattern[][] {
+function* waysToWrite({ slot, parent }: Within, { occurrences, counts, solving }: Places): Generator<Pattern[]> {
   // of what comes and goes nothing is poured in either where it is not there
-  if (parent.nodes.some((node, i) => node !== null && slot.ranges[i] === null)) return [];
+  if (parent.nodes.some((node, i) => node !== null && slot.ranges[i] === null)) return;
   const held = slot.ranges.map((range, i) => (range === null ? null : childrenIn(parent.nodes[i]!.children, range)));
   const countOf = (some: Iterable<number>) => [...some].reduce((sum, i) => sum + counts[i]!, 0);
   const lengthOf = (some: Iterable<number>) =>
@@ -94,12 +97,12 @@ function waysToWrite({ slot, parent }: Within, { occurrences, counts, solving }:
       .slice(0, 1),
   );
   const distinct = largest.filter((some, at) => at === 0 || some.size < largest[at - 1]!.size);
-  return distinct.filter(isUsual).flatMap((some) => {
+  for (const some of distinct.filter(isUsual)) {
     const fallback = solvedIn(some, held, occurrences, solving);
-    if (fallback === null) return [];
+    if (fallback === null) continue;
     const ranges = slot.ranges.map((range, i) => (some.has(i) ? null : range));
-    return [ranges.every((range) => range === null) ? fallback : [{ ...slot, fallback, hasFallback: true, ranges }]];
-  });
+    yield ranges.every((range) => range === null) ? fallback : [{ ...slot, fallback, hasFallback: true, ranges }];
+  }
 }
 
 /** The places that hold more than white space, by a key of that. */
@@ -131,10 +134,10 @@ function isMark({ attr, values }: Hole): boolean {
   return attr === 'class' && there.every(isText) && new Set(there.map(({ value }) => value)).size <= 2;
 }
 
-/** What children are made of, without their attributes and what texts say; what does not differ in it can be aligned. */
+/** What children are made of and say, without their attributes: what does not differ in it can be aligned. */
 function shapeOf(children: Child[]): string {
   const shapes = children.map((child) => {
-    if (child.kind === 'text') return `${isSpaceText(child) ? '' : 'text'}${spacesAround(child.value)}`;
+    if (child.kind === 'text') return linesFolded(child.value);
     if (child.kind === 'comment') return `!${child.value}`;
     return child.kind === 'element' ? `${child.tag}(${shapeOf(child.children)})` : child.kind;
   });
@@ -143,10 +146,15 @@ function shapeOf(children: Child[]): string {
 
 /** What children say: white space as far as it can differ, and URLs whatever folder they are seen from. */
 function contentOf(children: Child[], { page }: Occurrence): string {
-  return page.source
-    .slice(children[0]!.start, children.at(-1)!.end)
-    .replace(/\s+/g, (space) => (space.includes('\n') ? '\n' : space))
-    .replace(/(["'(=])(?:\.\.?\/)+/g, '$1');
+  return linesFolded(page.source.slice(children[0]!.start, children.at(-1)!.end)).replace(
+    /(["'(=])(?:\.\.?\/)+/g,
+    '$1',
+  );
+}
+
+/** A text with one line break for all white space around one. */
+function linesFolded(text: string): string {
+  return text.replace(/\s+/g, (space) => (space.includes('\n') ? '\n' : space));
 }
 
 /** What marks one of several, as the link to the current page. */
