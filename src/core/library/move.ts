@@ -7,7 +7,7 @@ import { valueOf } from '../page/attribute.js';
 import type { Edit } from '../page/edits.js';
 import { placeAt } from '../page/parse.js';
 import { elementsOf } from '../page/tree.js';
-import { folderOf, markedText, templateUrls, partsOfMarked, relativise, type UrlKind } from '../page/url.js';
+import { folderOf, markedText, partsOfMarked, relativise, templateUrls, type UrlKind } from '../page/url.js';
 import { type Edits, note, valueEdit } from './change.js';
 import { dataPathOf, listsIn, type Site, usesOf } from './uses.js';
 

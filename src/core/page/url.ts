@@ -184,8 +184,9 @@ export function moveUrls(raw: string, kind: UrlKind, from: string, to: string): 
 }
 
 /**
- * The same for a component file's folder: a URL that climbs further up than it has to has a `./` where it turns, so that all
+ * The same for a component file's folder: a URL that climbs further up than it has to gets a `./` where it turns, so that all
  * pages have it by way of that folder: `../pages/a.html` in `pages` is `.././pages/a.html` in `components`.
+ * @returns null when one climbs out of the root
  */
 export function templateUrls(raw: string, kind: UrlKind, from: string, to: string): string | null {
   return movedUrls(raw, kind, (url) => moved(url, from, to, byMarkedWay));
@@ -208,9 +209,9 @@ function moved(url: string, from: string, to: string, write: (detour: Detour, to
   return detour === null ? spelledAs(url, relativise(target, to)) : write(detour, to);
 }
 
-/** A way by a folder where it turns: that one as a path from the root, '' or ending in a slash, and what follows. */
+/** A URL that turns in a folder: that one as a path from the root, '' or ending in a slash, and what follows. */
 interface Detour {
-  over: string;
+  via: string;
   rest: string;
 }
 
@@ -219,15 +220,15 @@ function detourOf(url: string, folder: string): Detour | null {
   const [path] = splitUrl(url);
   const turn = path.indexOf(TURN);
   if (turn >= 0 && path.length > turn + TURN.length) {
-    const over = resolve(path.slice(0, turn + 1), folder);
-    return over === null ? null : { over, rest: url.slice(turn + TURN.length) };
+    const via = resolve(path.slice(0, turn + 1), folder);
+    return via === null ? null : { via, rest: url.slice(turn + TURN.length) };
   }
   const up = /^(?:\.\.\/)+/.exec(path)?.[0] ?? '';
   const segments = folder.split('/');
   const left = segments.length - up.length / '../'.length;
   if (up === '' || left < 0 || !path.startsWith(`${segments[left]!}/`, up.length)) return null;
   return {
-    over: segments
+    via: segments
       .slice(0, left)
       .map((segment) => `${segment}/`)
       .join(''),
@@ -238,13 +239,13 @@ function detourOf(url: string, folder: string): Detour | null {
 /** Where a URL turns in a component file. */
 const TURN = '/./';
 
-function byWay({ over, rest }: Detour, to: string): string {
-  const way = relativise(over, to);
+function byWay({ via, rest }: Detour, to: string): string {
+  const way = relativise(via, to);
   return way === './' && !SCHEME.test(rest) ? rest : way + rest;
 }
 
-function byMarkedWay({ over, rest }: Detour, to: string): string {
-  return `${relativise(over, to)}./${rest}`;
+function byMarkedWay({ via, rest }: Detour, to: string): string {
+  return `${relativise(via, to)}./${rest}`;
 }
 
 /** True for a component file's URL that says where it turns. */

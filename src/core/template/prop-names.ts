@@ -349,10 +349,10 @@ export function nameProps<T extends Varying>(varying: T[], { roots, vocabulary, 
 function listsOf({ holes }: Varying, roots: ReadonlySet<Element>, vocabulary: Vocabulary): Named[] {
   const lists = [...new Set(holes)].map((hole) => candidates(hole, roots, vocabulary));
   if (!lists[0]!.isUnsaid) return lists;
-  const looks = lists.filter((list) => list.isUnsaid);
-  const { effect } = looks[0]!;
-  if (effect !== null && looks.every((list) => list.effect === effect)) for (const list of looks) list.words = [effect];
-  return [...lists.filter(({ saysText }) => saysText), ...lists.filter(({ saysText }) => !saysText)];
+  const effects = new Set(lists.flatMap(({ isUnsaid, effect }) => (isUnsaid ? [effect] : [])));
+  const [effect = null] = effects.size === 1 ? effects : [];
+  const told = lists.map((list) => (list.isUnsaid && effect !== null ? { ...list, words: [effect] } : list));
+  return [...told.filter(({ saysText }) => saysText), ...told.filter(({ saysText }) => !saysText)];
 }
 
 /** True for a prop that says which one of several things is marked. */

@@ -55,10 +55,11 @@ export function writeTag(pattern: ElementPattern, found: Told[], { i, occurrence
     else edits.push({ start, end, text: value });
   }
   // attributes that this occurrence lacks go where others have them
-  const lacking = found.filter(({ hole }) => element.attrs.every(({ name }) => name !== hole.attr));
+  const lacks = ({ attr }: Hole) => attr !== null && element.attrs.every(({ name }) => name !== attr);
+  const lacking = found.filter(({ hole }) => lacks(hole));
   let at = element.start + 1 + element.tag.length;
   for (const name of lacking.length === 0 ? [] : attributeOrder(pattern, element)) {
-    at = element.attrs.find((attr) => attr.name === name)?.end ?? at;
+    at = element.attrs.find((attr) => attr.name === name && attr.start >= 0)?.end ?? at;
     for (const { hole, prop } of lacking.filter((each) => each.hole.attr === name)) {
       const text = attributeText(hole, prop, "'");
       edits.push({ start: at, end: at, text: hole.kind === 'flag' ? ` ${text}` : ` ${name}="${text}"` });
