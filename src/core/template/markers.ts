@@ -188,10 +188,10 @@ export function joinOpposites(props: InferredProp[], blocks: Block[]): void {
 }
 
 /** True for a choice of two, and for a class that is one of two. */
-function isPair({ type, choices, values, holes }: InferredProp): boolean {
+function isPair(prop: InferredProp): boolean {
+  const { type, choices, values, holes } = prop;
   const inClass = () => type === 'text' && holes.length > 0 && holes.every(({ attr }) => attr === 'class');
-  const isTwo = () => new Set(values.flatMap((value) => textOfValue(value) ?? [])).size === 2;
-  if (type === 'choice' ? choices.length !== 2 : !inClass() || !isTwo()) return false;
+  if (type === 'choice' ? choices.length !== 2 : !inClass() || textsOf(prop).length !== 2) return false;
   return !values.some((value) => textOfValue(value)?.includes('{{'));
 }
 

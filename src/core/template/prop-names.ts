@@ -136,6 +136,11 @@ function present(hole: Hole): Child[] {
   return nodes.filter((node) => node !== null);
 }
 
+/** A node that is an element, or the element that a text stands in. */
+function elementAt(node: Child): Element {
+  return node.kind === 'element' ? node : (node.parent as Element);
+}
+
 /** The root of the occurrence that `element` stands in. */
 function topOf(element: Element, roots: ReadonlySet<Element>): Element {
   let at = element;
@@ -151,7 +156,7 @@ function constant(hole: Hole, attr: string): string | null {
   let first: string | undefined;
   for (const node of hole.pattern.nodes) {
     if (node === null) continue;
-    const value = attrOf((node.kind === 'element' ? node : node.parent) as Element, attr);
+    const value = attrOf(elementAt(node), attr);
     if (value === undefined || value !== (first ??= value)) return null;
   }
   return first === undefined ? null : asName(first);
@@ -208,8 +213,11 @@ interface Named {
 
 /** The class words that a hole's element has at every occurrence. */
 function sharedWords(hole: Hole): string[] {
-  const elements = present(hole).map((node) => (node.kind === 'element' ? node : (node.parent as Element)));
-  const distinct = new Map(elements.map((element) => [attrOf(element, 'class'), element]));
+  const distinct = new Map(
+    present(hole)
+      .map(elementAt)
+      .map((element) => [attrOf(element, 'class'), element]),
+  );
   const [first, ...others] = Array.from(distinct.values(), classWords);
   return first!.filter((word) => others.every((words) => words.includes(word)));
 }
@@ -272,16 +280,12 @@ function own(hole: Hole, owner: Element, near: string[]): string[] {
   if (hole.type !== undefined) return [attr];
   if (attr === 'class') {
     const stem = telling(asName(hole.before.trim().replace(/[-_]+$/, '')));
-    if (typeof hole.values.find((value) => value !== null) === 'boolean') {
-      const word = telling(asName(modifierOf(hole.before.trim().split(' ')[0]!)));
-      return [word ?? 'variant'];
-    }
+    if (typeof hole.values.find((value) => value !== null) === 'boolean')
+      return [telling(asName(modifierOf(hole.before.trim().split(' ')[0]!))) ?? 'variant'];
     if (hole.before.endsWith('--')) return ['state', 'variant'];
     return ['variant', ...(stem === null || near[0] === stem ? [] : [`${stem}-variant`])];
   }
-  if (attr === 'style') {
-    return hole.declared?.isUrl === true ? ['picture', 'look'] : ['look'];
-  }
+  if (attr === 'style') return hole.declared?.isUrl === true ? ['picture', 'look'] : ['look'];
   if (attr === 'id') return [...near.map((each) => `${each}-id`), `${tagRole(owner.tag)}-id`];
   if (attr === 'for') return ['field-id'];
   if (attr === 'content') return [asName(attrOf(owner, 'name') ?? attrOf(owner, 'property') ?? '') ?? 'content'];
