@@ -1,23 +1,23 @@
 /** Class words that come and go, or exclude each other, as holes of a class attribute. */
 import { END, mergeRows } from './merge.js';
-import { type PartHole, spelled, type Value } from './pattern.js';
+import { firstOf, type PartHole, spelled, type Value } from './pattern.js';
 import { addTo } from '../groups.js';
 
 /** How many class words may come and go by themselves, and how many words one place may choose from. */
 const MAX_FLAGS = 3;
 const MAX_CHOICE = 8;
 
-/** A class word with the white space before it, or white space at the end. */
-const UNIT = /[\t\n\f\r ]*[^\t\n\f\r ]+|[\t\n\f\r ]+$/g;
+/** What stands between class words, or around them. */
+const SPACES = /([\t\n\f\r ]+)/;
 /** What may stand in a text within a placeholder. */
-const SAFE = /^ *[\w:/.%#!@[\]()-]*$/;
+const SAFE = /^ *[\w:/.%#!@[\]()-]* *$/;
 
 /**
  * Class words as a set that is written in one order: those that come and go become flags, and those of one stem that
  * exclude each other a choice. Null when the words do not fit into one order.
  */
 export function wordHoles(raws: (string | null)[]): PartHole[] | null {
-  const rows = raws.map((raw): string[] | null => (raw === null ? null : (raw.match(UNIT) ?? [])));
+  const rows = unitsOf(raws);
   const columns = mergeRows(rows.map((row) => row?.map((unit) => unit + END).join('') ?? null));
   if (columns === null) return null;
   const order = columns.map((column) => {
@@ -26,8 +26,9 @@ export function wordHoles(raws: (string | null)[]): PartHole[] | null {
   });
   const has = (row: string[] | null, unit: string) => row === null || row.includes(unit);
   const optional = order.filter((unit) => !rows.every((row) => has(row, unit)));
-  // without a constant word before them there is nothing that a space could follow
-  if (optional.length === 0 || new Set(order).size < order.length || optional[0] === order[0]) return null;
+  const isOnce = new Set(order.map((unit) => unit.trim())).size === order.length;
+  if (optional.length === 0 || !isOnce || !optional.every(isSpaced)) return null;
+  if (optional[0] === order[0] && optional[0]!.trim() === '') return null;
   if (!optional.every((unit) => SAFE.test(unit)) || order.some((unit) => unit.includes('{{'))) return null;
   const choice = choiceOf(optional, rows);
   const units = order.filter((unit) => !choice.includes(unit) || unit === choice[0]);
@@ -57,6 +58,30 @@ export function wordHoles(raws: (string | null)[]): PartHole[] | null {
   const words = parts.map((part) => (typeof part === 'string' ? part : null));
   const holes = parts.flatMap((part, at) => (typeof part === 'string' ? [] : [{ ...part, part: at, words }]));
   return holes.filter((hole) => typeof isThere(hole) === 'boolean').length > MAX_FLAGS ? null : holes;
+}
+
+/**
+ * Class lists as units: the first word that all have, words behind it with the white space before them, and words before it
+ * with that after them.
+ */
+function unitsOf(raws: (string | null)[]): (string[] | null)[] {
+  const lists = raws.map((raw) => raw?.split(SPACES) ?? null);
+  const constant = firstOf(lists).find((word, i) => i % 2 === 0 && lists.every((list) => list?.includes(word) ?? true));
+  return lists.map((list) => {
+    if (list === null) return null;
+    const at = list.indexOf(constant ?? '');
+    const units: string[] = [];
+    for (let i = 0; i < list.length; i += 2) {
+      const [before, word, after] = [list[i - 1] ?? '', list[i]!, list[i + 1] ?? ''];
+      units.push(i < at ? word + after : i === at && at > 0 ? word : before + word);
+    }
+    return units.filter((unit) => unit !== '');
+  });
+}
+
+/** True for words that come with the white space which sets them off. */
+function isSpaced(unit: string): boolean {
+  return /^ | $/.test(unit);
 }
 
 function isThere({ values }: PartHole): Value {

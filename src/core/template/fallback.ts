@@ -7,6 +7,7 @@ import { addTo } from '../groups.js';
 import { isSpaceText } from '../page/space.js';
 import type { Child } from '../page/tree.js';
 import { PRICE } from './cost.js';
+import { MARK_TEXTS, majorityOf } from './majority.js';
 import { type ElementPattern, type Hole, isText, type Pattern, patternsIn, type SlotPattern } from './pattern.js';
 import { withChildren } from './pour.js';
 import type { Samples } from './samples.js';
@@ -84,24 +85,28 @@ function* waysToWrite({ slot, parent }: Within, { occurrences, counts, solving }
     const isOften = count >= Math.max(USUAL.places, all * USUAL.share);
     return count === all || (isOften && length - length / count > PRICE.slot);
   };
-  const contents = held.map((children, i) => (children?.length ? contentOf(children, occurrences[i]!) : ''));
+  const marks = held.map((children, i) => (children?.length ? marksIn(children, occurrences[i]!) : []));
   const keys = [
     (i: number) => shapeOf(held[i]!),
-    (i: number) => withoutMarks(contents[i]!),
-    (i: number) => `${withoutMarks(contents[i]!)} ${marksIn(contents[i]!)}`,
-    (i: number) => contents[i]!,
+    (i: number) => `${shapeOf(held[i]!)} ${[...marks[i]!].sort().join('')}`,
+    (i: number) => `${shapeOf(held[i]!)} ${marks[i]!.join('')}`,
   ];
-  const largest = keys.flatMap((keyOf) =>
-    placesBy(keyOf, held)
-      .sort((one, other) => lengthOf(other) - lengthOf(one))
-      .slice(0, 1),
-  );
-  const distinct = largest.filter((some, at) => at === 0 || some.size < largest[at - 1]!.size);
-  for (const some of distinct.filter(isUsual)) {
-    const fallback = solvedIn(some, held, occurrences, solving);
-    if (fallback === null) continue;
-    const ranges = slot.ranges.map((range, i) => (some.has(i) ? null : range));
-    yield ranges.every((range) => range === null) ? fallback : [{ ...slot, fallback, hasFallback: true, ranges }];
+  let least = Infinity;
+  for (const keyOf of keys) {
+    const [largest] = placesBy(keyOf, held).sort((one, other) => lengthOf(other) - lengthOf(one));
+    // what few hold is left out until what the others hold is the same
+    for (let some = largest ?? new Set<number>(); some.size < least && isUsual(some); ) {
+      least = some.size;
+      const fallback = solvedIn(some, held, occurrences, solving);
+      if (fallback === null) break;
+      const others = fallback.flatMap(patternsIn).filter(({ holes }) => !holes.every(isLeft));
+      if (others.length > 0) {
+        some = majorityOf(some, others as ElementPattern[], counts, { occurrences, solving });
+        continue;
+      }
+      const ranges = slot.ranges.map((range, i) => (some.has(i) ? null : range));
+      yield ranges.every((range) => range === null) ? fallback : [{ ...slot, fallback, hasFallback: true, ranges }];
+    }
   }
 }
 
@@ -113,7 +118,7 @@ function placesBy(keyOf: (i: number) => string, held: (Child[] | null)[]): Set<n
   return Array.from(groups.values(), (group) => new Set(group));
 }
 
-/** What some places hold as patterns; null where more differs among them than what is there or not. */
+/** What some places hold as patterns; null where it is not alike. */
 function solvedIn(
   places: ReadonlySet<number>,
   held: (Child[] | null)[],
@@ -122,16 +127,19 @@ function solvedIn(
 ): Pattern[] | null {
   const [first] = places;
   const columns = held[first!]!.map((_, at) => held.map((children, i) => (places.has(i) ? children![at]! : null)));
-  const patterns = solveSiblings(columns, occurrences, solving);
-  const isLeft = (hole: Hole) => hole.kind === 'literal' || isMark(hole);
-  return patterns?.flatMap(patternsIn).every(({ holes }) => holes.every(isLeft)) === true ? patterns : null;
+  return solveSiblings(columns, occurrences, solving);
+}
+
+/** True for what the pattern itself can say: what is written for the component's folder, and what marks one of several. */
+function isLeft(hole: Hole): boolean {
+  return hole.kind === 'literal' || isMark(hole);
 }
 
 /** True for what is there or not, and for one class word or another, as what marks one of several. */
 function isMark({ attr, values }: Hole): boolean {
   const there = values.filter((value) => value !== null);
   if (there.every((value) => typeof value === 'boolean')) return true;
-  return attr === 'class' && there.every(isText) && new Set(there.map(({ value }) => value)).size <= 2;
+  return attr === 'class' && there.every(isText) && new Set(there.map(({ value }) => value)).size <= MARK_TEXTS;
 }
 
 /** What children are made of and say, without their attributes: what does not differ in it can be aligned. */
@@ -144,14 +152,6 @@ function shapeOf(children: Child[]): string {
   return shapes.join();
 }
 
-/** What children say: white space as far as it can differ, and URLs whatever folder they are seen from. */
-function contentOf(children: Child[], { page }: Occurrence): string {
-  return linesFolded(page.source.slice(children[0]!.start, children.at(-1)!.end)).replace(
-    /(["'(=])(?:\.\.?\/)+/g,
-    '$1',
-  );
-}
-
 /** A text with one line break for all white space around one. */
 function linesFolded(text: string): string {
   return text.replace(/\s+/g, (space) => (space.includes('\n') ? '\n' : space));
@@ -160,14 +160,9 @@ function linesFolded(text: string): string {
 /** What marks one of several, as the link to the current page. */
 const MARK = /\s(?:class|aria-[a-z]+)=(?:"[^"]*"|'[^']*'|[^\s>]*)/g;
 
-/** What children say without what marks one of several. */
-function withoutMarks(content: string): string {
-  return content.replace(MARK, '');
-}
-
-/** How many of which marks there are, whichever they stand at: one place may mark two where all others mark one. */
-function marksIn(content: string): string {
-  return (content.match(MARK) ?? []).sort().join('');
+/** The marks in what children are written as, in order. */
+function marksIn(children: Child[], { page }: Occurrence): string[] {
+  return page.source.slice(children[0]!.start, children.at(-1)!.end).match(MARK) ?? [];
 }
 
 /** The nodes that fill a range; none where something else stands in it, or tags that are not written. */

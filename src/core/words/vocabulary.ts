@@ -186,7 +186,10 @@ function judge(
   const strength = strengthOf(usage, rules);
   const below = stemIn(usage.below, MOSTLY);
   if (below !== undefined) return said('part', below, `stands inside ${below}`, strength);
-  if (derived === 0 && (STATE.test(word) ? toggled > 0 || isAmongBare : toggled >= ALWAYS && rules.alone === 0))
+  const isToggled = STATE.test(word)
+    ? derived < places * (1 - MOSTLY) && (toggled > 0 || isAmongBare)
+    : derived === 0 && toggled >= ALWAYS && rules.alone === 0;
+  if (isToggled)
     return said('state', null, 'comes and goes among elements that are alike otherwise');
   if (rules.rules > 0 && rules.alone === 0 && rules.ancestor === 0 && derived === 0)
     return said('modifier', null, 'rules name it beside other words only');
