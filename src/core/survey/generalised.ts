@@ -11,7 +11,7 @@ import type { General } from '../template/pattern.js';
 import type { Choice, Generalised } from './choice.js';
 import { choose, type Chosen } from './choose.js';
 import { savedAlone } from './findings.js';
-import { kindsIn } from './kinds.js';
+import { kindsByContent, kindsIn } from './kinds.js';
 import { areSamePlaces } from './owners.js';
 import type { Thresholds } from './types.js';
 
@@ -48,8 +48,7 @@ export function chooseAlike(candidates: Candidate[], making: Making): ChosenAlik
     },
     isWorthJoining: ({ whole, parts }, chosen) => {
       const joined = generaliser.among([...chosen.filter((choice) => !parts.includes(choice)), whole])(whole);
-      const saved = (all: Generalised[]) => all.reduce((sum, { general }) => sum + savedAlone(general), 0);
-      return joined.length > 0 && saved(joined) >= saved(parts.flatMap((part) => made.get(part)!));
+      return joined.length > 0 && savedBy(joined) >= savedBy(parts.flatMap((part) => made.get(part)!));
     },
   });
   const alike = ({ choices, without }: Chosen): ChosenAlike => ({
@@ -72,6 +71,17 @@ interface Made {
   kinds: Pick<Generalised, 'places' | 'general'>[];
 }
 
+/** Two components in place of one have to save so many times as much, and so many bytes more. */
+const TWO = { times: 1.5, bytes: 1000 };
+
+function isMuchBetter(saved: number, before: number): boolean {
+  return saved >= TWO.times * before && saved >= before + TWO.bytes;
+}
+
+function savedBy(some: { general: General }[]): number {
+  return some.reduce((sum, { general }) => sum + savedAlone(general), 0);
+}
+
 /** Generalises choices. */
 class Generaliser {
   private readonly made = new Map<Candidate, Made[]>();
@@ -85,7 +95,7 @@ class Generaliser {
     const owner = new Int32Array(site.elements.length);
     for (const { candidate, places } of chosen)
       if (candidate.spans === null) for (const i of places) owner[i] = this.numberOf(candidate);
-    const options = once(() => apart(generalising, owner, site));
+    const options = once(() => keptApart(generalising, owner, site));
     return (choice) => {
       const { candidate, places } = choice;
       const inner = this.innerOf(choice, owner);
@@ -120,13 +130,22 @@ class Generaliser {
     return `${count} ${one} ${other}`;
   }
 
-  /** All places, or two kinds where nothing names them; what is left of one kind stays where it is. */
+  /**
+   * All places, or two kinds: where nothing names them, and where that saves much more. What is left of one kind stays where
+   * it is.
+   */
   private kindsOf(choice: Choice, options: Generalising): Made['kinds'] {
-    const { places } = choice;
     const general = this.generalOf(choice, options);
     if (general === null) return [];
     const isFirst = choice.name + choice.told === '' ? kindsIn(general) : null;
-    if (isFirst === null) return [{ places, general }];
+    if (isFirst !== null) return this.apart(choice, isFirst, options);
+    const whole = [{ places: choice.places, general }];
+    const kinds = kindsByContent(general).map((each) => this.apart(choice, each, options));
+    return kinds.find((each) => each.length === 2 && isMuchBetter(savedBy(each), savedBy(whole))) ?? whole;
+  }
+
+  private apart(choice: Choice, isFirst: boolean[], options: Generalising): Made['kinds'] {
+    const { places } = choice;
     return [true, false].flatMap((kind) => {
       const some = places.filter((_, i) => isFirst[i] === kind);
       const least = Math.max(2, this.making.thresholds.minOccurrences);
@@ -144,7 +163,7 @@ class Generaliser {
 }
 
 /** What is chosen keeps to itself: in other templates it meets only what is chosen with it. @param owner parts by root */
-function apart(generalising: Generalising, owner: Int32Array, site: Site): Generalising {
+function keptApart(generalising: Generalising, owner: Int32Array, site: Site): Generalising {
   const numbers = new Map<Element, number>();
   owner.forEach((number, i) => {
     if (number !== 0) numbers.set(site.elements[i]!, number);

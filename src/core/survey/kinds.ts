@@ -1,5 +1,7 @@
-/** Places that nothing names, and that turn out to be of two kinds once their template is known. */
+/** Places that turn out to be of two kinds once their template is known. */
+import { classWords } from '../page/tree.js';
 import type { General } from '../template/pattern.js';
+import { isNaming } from '../words/vocabulary.js';
 
 /** So often must one thing stand in a template where another stands otherwise: a single choice between two is one thing. */
 const ALTERNATIVES = 2;
@@ -22,4 +24,21 @@ export function kindsIn({ blocks }: General): boolean[] | null {
     return Math.min(count, counts.get(keyOf(presence, true)) ?? 0) >= ALTERNATIVES;
   });
   return found?.presence ?? null;
+}
+
+/**
+ * The two kinds that occurrences may be of where some hold what is usual in a slot and others do not, and a word that names
+ * something stands on the roots of one kind only: for each such slot whether an occurrence is of the first kind.
+ */
+export function kindsByContent({ slots, root, vocabulary }: General): boolean[][] {
+  const lists = root.nodes.map((node) => classWords(node!).filter((word) => isNaming(vocabulary.get(word))));
+  const areApart = (isFirst: boolean[]) =>
+    lists.flat().some((word) => {
+      const has = lists.map((list) => list.includes(word));
+      return has.every((each, i) => each === isFirst[i]) || has.every((each, i) => each !== isFirst[i]);
+    });
+  return slots
+    .filter(({ hasFallback }) => hasFallback)
+    .map(({ ranges }) => ranges.map((range) => range === null))
+    .filter(areApart);
 }

@@ -95,7 +95,7 @@ function* waysToWrite({ slot, parent }: Within, { occurrences, counts, solving }
   for (const keyOf of keys) {
     const [largest] = placesBy(keyOf, held).sort((one, other) => lengthOf(other) - lengthOf(one));
     // what few hold is left out until what the others hold is the same
-    for (let some = largest ?? new Set<number>(); some.size < least && isUsual(some); ) {
+    for (let some = largest ?? new Set<number>(); some.size < least && isUsual(some);) {
       least = some.size;
       const fallback = solvedIn(some, held, occurrences, solving);
       if (fallback === null) break;

@@ -117,7 +117,7 @@ function utilitiesAmong(evidence: Evidence[]): Set<string> {
     if ([...usage.derived.keys()].some((inner) => !slightWords.has(inner))) continue;
     const stems = stemsOf(word);
     const related = stems.some((stem) => utilities.has(stem) || members.get(stem)! >= FAMILY);
-    if (related || isAnywhere(usage, rules)) utilities.add(word);
+    if (related || (isAnywhere(usage, rules) && !isOwner(usage, rules))) utilities.add(word);
   }
   return utilities;
 }
@@ -145,6 +145,11 @@ function isSlight({ alone, scoped, declarations, important, ancestor }: WordRule
   const own = alone - scoped;
   if (own === 0) return false;
   return important >= declarations / 2 || (declarations <= own * 3 && ancestor === 0 && scoped <= own);
+}
+
+/** The first of several words, with more rules for what is inside of it than of its own. */
+function isOwner({ places, leads, company }: Usage, { ancestor, alone }: WordRules): boolean {
+  return ancestor > alone && company.size > 0 && leads >= places * ALWAYS;
 }
 
 /** On anything, beside anything, and seldom as the first word. */
@@ -178,9 +183,9 @@ function judge(
     effect: effectOf(rules.properties),
   });
   const derived = Math.max(0, ...usage.derived.values());
-  const isOwner = (stem: string) => ['block', 'part', 'hook', 'layout'].includes(known.get(stem)?.role ?? '');
+  const isHolder = (stem: string) => ['block', 'part', 'hook', 'layout'].includes(known.get(stem)?.role ?? '');
   const stemIn = (counts: Map<string, number>, share: number) =>
-    [...counts].reverse().find(([stem, count]) => count >= places * share && isOwner(stem))?.[0];
+    [...counts].reverse().find(([stem, count]) => count >= places * share && isHolder(stem))?.[0];
   const besides = stemIn(usage.beside, ALWAYS);
   if (besides !== undefined) return said('modifier', besides, `stands beside ${besides}`);
   const strength = strengthOf(usage, rules);
@@ -189,8 +194,7 @@ function judge(
   const isToggled = STATE.test(word)
     ? derived < places * (1 - MOSTLY) && (toggled > 0 || isAmongBare)
     : derived === 0 && toggled >= ALWAYS && rules.alone === 0;
-  if (isToggled)
-    return said('state', null, 'comes and goes among elements that are alike otherwise');
+  if (isToggled) return said('state', null, 'comes and goes among elements that are alike otherwise');
   if (rules.rules > 0 && rules.alone === 0 && rules.ancestor === 0 && derived === 0)
     return said('modifier', null, 'rules name it beside other words only');
   if (utilities.has(word)) return said('utility', null, `${perRule(rules)}, on anything`);
@@ -228,13 +232,18 @@ export function isDressing({ rules, inside }: Pick<Word, 'rules' | 'inside'>): b
 
 const NAMING = new Set<Role>(['block', 'part', 'hook']);
 
+/** True for a word that says what something is. */
+export function isNaming(word: Word | undefined): boolean {
+  return word !== undefined && NAMING.has(word.role);
+}
+
 /** The word that says best what an element is; the first one of equal strength. */
 export function nameIn(element: Element, vocabulary: Vocabulary): string {
   let best = '';
   let most = -1;
   for (const word of classWords(element)) {
     const entry = vocabulary.get(word);
-    if (entry === undefined || !NAMING.has(entry.role)) continue;
+    if (entry === undefined || !isNaming(entry)) continue;
     // on something small, as an icon, such a word says what is shown
     if (entry.role === 'hook' && !element.children.some((child) => child.kind === 'element')) continue;
     // what no stylesheet knows says less than anything that one knows
