@@ -11,6 +11,7 @@ import { type Owners, ownersOf, type Standing } from './owners.js';
 import { StandingReader } from './standing.js';
 import { type Joined, joinable, takeWider } from './wider.js';
 import { sumOf, TAKEN, worthTerms } from './worth.js';
+import { LANDMARKS } from './landmarks.js';
 
 /** How often the choice is made again, knowing what else is chosen. */
 const ROUNDS = 3;
@@ -127,8 +128,6 @@ function pickWithout(
   };
 }
 
-const LANDMARKS = new Set(['header', 'nav', 'aside', 'footer', 'main']);
-
 /** So much of its page is a frame that holds one part of a page; less where it holds several. */
 const LARGE = 0.25;
 
@@ -136,7 +135,7 @@ const LARGE = 0.25;
 function frameTest({ profiles, page, size, elements }: Site): (standing: Standing) => boolean {
   // how many landmarks start before each element
   const before = new Uint32Array(elements.length + 1);
-  elements.forEach(({ tag }, i) => (before[i + 1] = before[i]! + (LANDMARKS.has(tag) ? 1 : 0)));
+  elements.forEach(({ tag }, i) => (before[i + 1] = before[i]! + (tag === 'main' || LANDMARKS.has(tag) ? 1 : 0)));
   const isFrame = (i: number) => {
     // what is the page's own content is no part, whatever it holds
     if (elements[i]!.tag === 'main') return true;

@@ -13,6 +13,7 @@ import { asName, isTelling } from '../words/names.js';
 import { nameIn, type Role, type Vocabulary, type Word } from '../words/vocabulary.js';
 import { isToldByTag, nounOf, nounOfContent } from './nouns.js';
 import { blockOf, withoutModifier } from '../words/bem.js';
+import { LANDMARKS } from './landmarks.js';
 
 /**
  * Names that no new component may have: those of components, and of custom elements.
@@ -89,8 +90,7 @@ function* qualifiersOf(
   yield pageWords(occurrences);
 }
 
-/** The landmarks of a page, and what has headers and footers of its own (HTML standard, "sectioning content"). */
-const OF_PAGE = new Set(['header', 'nav', 'footer', 'aside']);
+/** What has headers and footers of its own (HTML standard, "sectioning content"). */
 const SECTIONING = new Set(['article', 'section', 'nav', 'aside']);
 
 /** True for the one header, navigation or footer of several pages. */
@@ -98,7 +98,7 @@ function isPartOfPage(occurrences: Occurrence[]): boolean {
   const isLandmark = ({ element }: Occurrence) => {
     let at = element.parent;
     while (at?.kind === 'element' && !SECTIONING.has(at.tag)) at = at.parent;
-    return OF_PAGE.has(element.tag) && at?.kind !== 'element';
+    return LANDMARKS.has(element.tag) && at?.kind !== 'element';
   };
   const pages = new Set(occurrences.map(({ page }) => page));
   return pages.size > 1 && pages.size === occurrences.length && occurrences.every(isLandmark);

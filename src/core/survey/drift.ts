@@ -12,6 +12,7 @@ import { occurrenceOf } from '../fragments/occurrence.js';
 import { MAJORITY, majorityOf } from '../majority.js';
 import { comparable, writtenName } from './slips.js';
 import type { Finding } from './types.js';
+import { LANDMARKS } from './landmarks.js';
 
 export interface Drift {
   /** what the component file calls the prop */
@@ -95,8 +96,6 @@ export function strangersTo({ occurrences }: Finding, pages: Page[], vocabulary:
   if (ones(first).length === 0) return [];
   return others.flatMap((page) => ones(page).map((found) => occurrenceOf(page, found, null)));
 }
-
-const LANDMARKS = new Set(['header', 'footer', 'nav', 'aside']);
 
 /** Where an occurrence says what the prop tells. */
 function placeOf({ page, element }: Occurrence, { holes }: InferredProp, index: number): Place {

@@ -2,6 +2,7 @@
 import { classWords } from '../page/tree.js';
 import type { General } from '../template/pattern.js';
 import { isNaming } from '../words/vocabulary.js';
+import { LANDMARKS } from './landmarks.js';
 
 /** So often must one thing stand in a template where another stands otherwise: a single choice between two is one thing. */
 const ALTERNATIVES = 2;
@@ -27,18 +28,23 @@ export function kindsIn({ blocks }: General): boolean[] | null {
 }
 
 /**
- * The two kinds that occurrences may be of where some hold what is usual in a slot and others do not, and a word that names
- * something stands on the roots of one kind only: for each such slot whether an occurrence is of the first kind.
+ * The two kinds that occurrences may be of where some hold what is usual in a slot and others do not: a word that names
+ * something stands on the roots of one kind only, or the first kind is a landmark that pages have once.
+ * @returns for each such slot whether an occurrence is of the first kind
  */
-export function kindsByContent({ slots, root, vocabulary }: General): boolean[][] {
+export function kindsByContent({ slots, root, occurrences, vocabulary }: General): boolean[][] {
   const lists = root.nodes.map((node) => classWords(node!).filter((word) => isNaming(vocabulary.get(word))));
-  const areApart = (isFirst: boolean[]) =>
+  const isNamed = (isFirst: boolean[]) =>
     lists.flat().some((word) => {
       const has = lists.map((list) => list.includes(word));
       return has.every((each, i) => each === isFirst[i]) || has.every((each, i) => each !== isFirst[i]);
     });
+  const areLandmarks = (isFirst: boolean[]) => {
+    const pages = occurrences.filter((_, i) => isFirst[i]).map(({ page }) => page);
+    return LANDMARKS.has(root.nodes[0]!.tag) && new Set(pages).size === pages.length;
+  };
   return slots
     .filter(({ hasFallback }) => hasFallback)
     .map(({ ranges }) => ranges.map((range) => range === null))
-    .filter(areApart);
+    .filter((isFirst) => isNamed(isFirst) || areLandmarks(isFirst));
 }

@@ -12,9 +12,7 @@ import { areSamePlaces, type Owners, type Standing } from './owners.js';
 import type { Page } from '../page/parse.js';
 import { hasRules, isDressing } from '../words/vocabulary.js';
 import { attrOf, type Element } from '../page/tree.js';
-
-/** Parts of a page that are parts of their own even where a layout holds them all (WAI-ARIA, "landmark roles"). */
-const LANDMARKS = new Set(['header', 'nav', 'footer', 'aside']);
+import { LANDMARKS } from './landmarks.js';
 
 /** In so many places is a path common, and in so many part of a template at all. */
 const COMMON = 0.8;
