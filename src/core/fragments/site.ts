@@ -177,6 +177,9 @@ function intern(
 /** Attributes that say what an element is. */
 const TELLING_ATTRIBUTES = new Set(['class', 'id', 'role']);
 
+/** What a page has one of, and no component has. */
+const OF_PAGE = new Set(['html', 'head', 'body']);
+
 /** The number of a key; the next one for a key that has none. */
 export function numberOf<K>(numbers: Map<K, number>, key: K): number {
   let number = numbers.get(key);
@@ -203,7 +206,7 @@ function countAlike({ elements, size, label, alike, profiles, first }: Interned)
 function markCopies({ elements, exact, size, copied }: Interned): void {
   const seen = new Set<number>();
   for (let i = 0; i < elements.length;) {
-    const isCopy = size[i]! > 1 && seen.has(exact[i]!);
+    const isCopy = size[i]! > 1 && seen.has(exact[i]!) && !OF_PAGE.has(elements[i]!.tag);
     seen.add(exact[i]!);
     if (isCopy) copied.fill(1, i + 1, i + size[i]!);
     i += isCopy ? size[i]! : 1;
