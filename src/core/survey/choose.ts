@@ -102,10 +102,16 @@ function pickWithout(
   const isFree = (candidate: Candidate) =>
     candidate.places.some((i) => rootsAt(candidate, i, site).some((root) => free[root] === 1));
   const choiceOf = new Map(picked.map((choice) => [choice.candidate, choice]));
+  // what has more places now may turn out to be something else, and not be in the way of others
+  const grown = picked.filter(
+    ({ candidate, chosen, places }) =>
+      chosen && !goneCandidates.has(candidate) && places.length < candidate.places.length && isFree(candidate),
+  );
+  const changed = new Set([...gone, ...grown]);
   const open = candidates.filter((candidate) => {
-    const { chosen, places, inTheWay } = choiceOf.get(candidate) ?? { chosen: false, places: [], inTheWay: null };
-    if (chosen) return places.length < candidate.places.length && isFree(candidate);
-    return (inTheWay !== null && gone.has(inTheWay)) || isFree(candidate);
+    const choice = choiceOf.get(candidate);
+    if (choice?.chosen === true) return changed.has(choice);
+    return (choice !== undefined && choice.inTheWay !== null && changed.has(choice.inTheWay)) || isFree(candidate);
   });
   const opened = new Set(open);
   const kept = picked.filter((choice) => !gone.has(choice) && !opened.has(choice.candidate));
