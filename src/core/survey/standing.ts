@@ -4,7 +4,7 @@
  * place in its template, not once a page.
  */
 import { kindOfId, SPEAKING } from '../fragments/candidates.js';
-import { HEADING, LOADS } from '../fragments/runs.js';
+import { HEADING, LOADS, linesOfCode } from '../fragments/runs.js';
 import { type Site, type Candidate, rootsAt } from '../fragments/site.js';
 import type { Paths } from '../fragments/paths.js';
 import { isHeadingBlock } from './heading-block.js';
@@ -128,6 +128,7 @@ export class StandingReader {
       name,
       count: groups.reduce((sum, { count }) => sum + count, 0),
       ...structure,
+      constant: structure.constant + linesOfCode(candidate, places, site),
       apart: name === '' ? 0 : 1 - loose.length / this.labelled[site.label[first]!]!,
       beside,
       mixed: candidate.spans !== null && LOADS.has(tag) ? 0 : this.mixedShare(places),
