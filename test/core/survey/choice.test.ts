@@ -253,6 +253,42 @@ describe('what is recommended', () => {
     expect(found(7)).toEqual([]);
   });
 
+  test.each([
+    ['that a word tells apart', 'ul', ['aside list', 'list'], '.aside, .aside b, .aside i { margin: 0 }'],
+    ['one of which pages have once', 'nav', ['list', 'list wide'], '.wide { margin: 0 }'],
+  ])('a frame that holds two usual contents is two, %s', (_, tag, [first, second], css) => {
+    const links = (from: number) =>
+      [0, 1, 2, 3, 4, 5]
+        .map(
+          (i) =>
+            `<b>${words[from + i]!} at the quay, wind and tide allowing</b><i>${words[from + i]!} with the mail of the isles</i>`,
+        )
+        .join('\n');
+    const list = (list: string, from: number) =>
+      `<${tag} class="${list}">\n<p>Calls at</p>\n<div>${links(from)}</div>\n</${tag}>`;
+    const body = (i: number) =>
+      `<style>.list { margin: 0 } .list p { margin: 0 } .list div { margin: 0 } ${css}</style>\n${list(first!, 0)}\n<p>${words[i]!}</p>\n${list(second!, 6)}`;
+    const { findings } = surveyed(Object.fromEntries([0, 1, 2, 3].map((i) => [`p${i}.html`, body(i)])));
+    const found = findings.filter(({ occurrences: [first] }) => first!.element.tag === tag);
+    expect(found.map(({ occurrences, slots }) => [occurrences.length, slots.length])).toEqual([
+      [4, 0],
+      [4, 0],
+    ]);
+  });
+
+  test('what pages load counts where all of them load the same, and more by the code in it', () => {
+    const script = `<script>\n${words.map((word) => `call('${word}');`).join('\n')}\n</script>`;
+    const head = '<meta charset="utf-8">\n<link rel="icon" href="quay.ico">\n<link rel="stylesheet" href="quay.css">';
+    const source = (i: number) =>
+      `<!DOCTYPE html>\n<html>\n<head>\n${head}\n</head>\n<body>\n<p>${words[i]!}</p>\n<script src="a.js"></script>\n<script src="b.js"></script>\n${i < 4 ? `${script}\n` : ''}</body>\n</html>\n`;
+    const pages = [0, 1, 2, 3, 4].map((i) => parsePage(`p${i}.html`, source(i)));
+    const { findings } = survey(pages, new Map(), options);
+    expect(findings.map(({ file, occurrences }) => [occurrences.length, file.includes('call(')])).toEqual([
+      [4, true],
+      [5, false],
+    ]);
+  });
+
   test('what a better one leaves of another, however little it is, so that no second survey finds it', () => {
     const metas = words.slice(0, 8).map((name) => `<meta name="${name}" content="north">`);
     const links = ['rope', 'gull', 'sail', 'salt'].map((name) => `<link rel="stylesheet" href="${name}.css">`);

@@ -249,6 +249,15 @@ describe('what usually stands in a slot', () => {
     expect(plan.pages[0]!.after.split('Quay T')).toHaveLength(2);
   });
 
+  test('what few hold in it is left out, and all that these hold poured in', () => {
+    const odd = [menu(2).replace('News.html', 'Old.html'), menu(1).replace('Home.html', 'index.html')];
+    const source = site([menu(0), menu(1), menu(2), menu(3), ...odd, menu(1), ...other].map(panel));
+    const finding = findingOf('section', source);
+    const { exact, plan } = back(finding, source);
+    expect([exact, finding.props.map(({ type }) => type)]).toEqual([true, ['text', 'choice']]);
+    expect(plan.pages[0]!.after.split('Boats.html')).toHaveLength(odd.length + 1);
+  });
+
   test('whatever it is, and however often, the page comes back to the byte', () => {
     let usual = 0;
     const contents = fc

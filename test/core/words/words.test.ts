@@ -136,6 +136,19 @@ describe('what a word is there for', () => {
     expect(['active', 'last', 'open'].map((each) => vocabulary.get(each)!.role)).toEqual(['state', 'hook', 'hook']);
   });
 
+  test('a state is one beside words that start with it, and the first of several words a block, however its rules insist', () => {
+    const links = [1, 2, 3, 4].map((n) => `<li${n === 1 ? ' class="active"' : ''}><p>${n}</p></li>`).join('');
+    const lists = [1, 2].map((n) => `<ul class="harbour plain">${links}<li class="active-last"><p>${n}</p></li></ul>`);
+    const css =
+      '.active p { margin: 0 } .harbour { width: 9em !important } .harbour li, .harbour p { margin: 0 } .plain { margin: 0 !important }';
+    const vocabulary = readVocabulary([parsePage('n.html', `<!DOCTYPE html><body>${lists.join('')}</body>`)], [css]);
+    expect(['active', 'harbour', 'plain'].map((each) => vocabulary.get(each)!.role)).toEqual([
+      'state',
+      'block',
+      'utility',
+    ]);
+  });
+
   test('numbers make no names: of one element, or of what is a utility but for its number', () => {
     const boats = [17, 23, 40, 51].map((n) => `<div class="boat-${n} boat mb-${n}"><p><b>${n}</b></p></div>`).join('');
     const numbered = parsePage('n.html', `<!DOCTYPE html><body>${boats}${body}</body>`);
