@@ -111,7 +111,8 @@ function pickWithout(
   const open = candidates.filter((candidate) => {
     const choice = choiceOf.get(candidate);
     if (choice?.chosen === true) return changed.has(choice);
-    return (choice !== undefined && choice.inTheWay !== null && changed.has(choice.inTheWay)) || isFree(candidate);
+    const inTheWay = choice?.inTheWay ?? null;
+    return (inTheWay !== null && changed.has(inTheWay)) || isFree(candidate);
   });
   const opened = new Set(open);
   const kept = picked.filter((choice) => !gone.has(choice) && !opened.has(choice.candidate));

@@ -13,16 +13,7 @@ function said(holes: PartHole[], i: number): string {
     return value === true ? before : value === false ? (otherwise ?? '') : '';
   };
   const words = holes[0]!.words!;
-  return words
-    .map(
-      (word, at) =>
-        word ??
-        saidBy(
-          holes.find(({ part }) => part === at)!,
-          i,
-        ),
-    )
-    .join('');
+  return words.map((word, at) => word ?? saidBy(holes.find(({ part }) => part === at)!)).join('');
 }
 
 describe('words that come and go', () => {
