@@ -146,11 +146,11 @@ function codeOf({ tag, children }: Element): string {
 /** How many lines of code the scripts and styles of a run hold, as far as all places hold the same; 0 for what is no run. */
 export function linesOfCode(candidate: Candidate, places: number[], site: Site): number {
   if (candidate.spans === null) return 0;
-  const codesAt = (i: number) => rootsAt(candidate, i, site).map((each) => codeOf(site.elements[each]!).trim());
-  const all = places.map(codesAt);
-  return all[0]!
-    .filter((code, at) => code !== '' && all.every((codes) => codes[at] === code))
-    .reduce((sum, code) => sum + code.split('\n').length, 0);
+  const rows = places.map((i) => rootsAt(candidate, i, site));
+  return rows[0]!
+    .filter((root, at) => rows.every((roots) => roots[at] !== undefined && site.exact[roots[at]] === site.exact[root]))
+    .map((root) => codeOf(site.elements[root]!).trim())
+    .reduce((sum, code) => sum + (code === '' ? 0 : code.split('\n').length), 0);
 }
 
 /** The longest runs of what is loaded in heads and at the end of bodies, each with all places that have it. */

@@ -66,10 +66,11 @@ export function wordHoles(raws: (string | null)[]): PartHole[] | null {
  */
 function unitsOf(raws: (string | null)[]): (string[] | null)[] {
   const lists = raws.map((raw) => raw?.split(SPACES) ?? null);
-  const constant = firstOf(lists).find((word, i) => i % 2 === 0 && lists.every((list) => list?.includes(word) ?? true));
+  const isCommon = (word: string) => lists.every((list) => list?.includes(word) ?? true);
+  const constant = firstOf(lists).find((word, i) => i % 2 === 0 && word !== '' && isCommon(word));
   return lists.map((list) => {
     if (list === null) return null;
-    const at = list.indexOf(constant ?? '');
+    const at = constant === undefined ? 0 : list.indexOf(constant);
     const units: string[] = [];
     for (let i = 0; i < list.length; i += 2) {
       const [before, word, after] = [list[i - 1] ?? '', list[i]!, list[i + 1] ?? ''];

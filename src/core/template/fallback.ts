@@ -7,11 +7,11 @@ import { addTo } from '../groups.js';
 import { isSpaceText } from '../page/space.js';
 import type { Child } from '../page/tree.js';
 import { PRICE } from './cost.js';
-import { MARK_TEXTS, majorityOf } from './majority.js';
 import { type ElementPattern, type Hole, isText, type Pattern, patternsIn, type SlotPattern } from './pattern.js';
 import { withChildren } from './pour.js';
 import type { Samples } from './samples.js';
 import { solveSiblings, type Solving } from './solve.js';
+import { MARK_TEXTS, placesWithUsualValues } from './usual-values.js';
 
 /** What so many places hold is usual, and such a part of all. */
 const USUAL = { places: 3, share: 1 / 3 };
@@ -100,8 +100,9 @@ function* waysToWrite({ slot, parent }: Within, { occurrences, counts, solving }
       const fallback = solvedIn(some, held, occurrences, solving);
       if (fallback === null) break;
       const others = fallback.flatMap(patternsIn).filter(({ holes }) => !holes.every(isLeft));
+      if (!others.every(variesInAttributes)) break;
       if (others.length > 0) {
-        some = majorityOf(some, others as ElementPattern[], counts, { occurrences, solving });
+        some = placesWithUsualValues(some, others, counts, { occurrences, solving });
         continue;
       }
       const ranges = slot.ranges.map((range, i) => (some.has(i) ? null : range));
@@ -133,6 +134,11 @@ function solvedIn(
 /** True for what the pattern itself can say: what is written for the component's folder, and what marks one of several. */
 function isLeft(hole: Hole): boolean {
   return hole.kind === 'literal' || isMark(hole);
+}
+
+/** True for an element that differs in nothing but its attributes. */
+function variesInAttributes(pattern: Pattern): pattern is ElementPattern {
+  return pattern.kind === 'element' && pattern.holes.every(({ attr }) => attr !== null);
 }
 
 /** True for what is there or not, and for one class word or another, as what marks one of several. */

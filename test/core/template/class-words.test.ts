@@ -27,6 +27,7 @@ describe('words that come and go', () => {
     [['here menu', 'menu', 'menu here'], null],
     [[' menu here', 'menu'], null],
     [['here', 'there'], null],
+    [['here ', 'there '], null],
     [
       ['boat-old boat', 'boat', 'boat boat-new'],
       ['boat-old ', ' boat-new'],

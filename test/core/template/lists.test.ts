@@ -200,12 +200,14 @@ describe('what usually stands in a slot', () => {
     `<ul>\n${['Home', 'Boats', 'Fares', 'News'].map((label, i) => `      <li${i === here ? ' class="current"' : ''}><a href="./${label}.html">${label}</a></li>\n`).join('')}    </ul>`;
   const panel = (content: string, i: number) =>
     `<section class="panel">\n  <h2>Panel ${i}</h2>\n  <div class="panel__body">${content === '' ? '' : `\n    ${content}\n  `}</div>\n  <p>${filler}</p>\n</section>`;
+  const lines = (count: number) => `<pre>09:10${'\n'.repeat(count)}on</pre>`;
   const other = ['<p>Calm.</p>', '<b>Wind</b> and <i>rain</i>', '<ol><li>9</li></ol>'];
 
   test.each<[what: string, contents: string[], slots: number, times: number, props: number]>([
     ['is written once', [table, table, table, other[0]!, other[1]!, table], 1, 1, 1],
     ['but not what few hold', [table, table, ...other, other[0]!], 1, 0, 1],
     ['where nothing stands, that is said', [table, table, table, '', other[1]!], 1, 1, 1],
+    ['nor what is broken otherwise', [lines(1), lines(2), lines(1), lines(2), ...other], 1, 0, 1],
     ['what all hold needs no slot', [table, table, table], 0, 1, 1],
     [
       'one of it may be marked, where another of the same shape says something else',

@@ -1,4 +1,4 @@
-/** Which places hold what most hold, in the attributes in which they differ. */
+/** Which places have the attribute values that most have. */
 import type { Occurrence } from '../fragments/occurrence.js';
 import { addTo } from '../groups.js';
 import { valueOf } from '../page/attribute.js';
@@ -20,7 +20,7 @@ interface Looking {
  * that most class lists have. A URL has that of all places for which a component file could write the same.
  * @param counts how many places each one stands for
  */
-export function majorityOf(
+export function placesWithUsualValues(
   places: ReadonlySet<number>,
   patterns: ElementPattern[],
   counts: number[],
