@@ -48,7 +48,7 @@ export function chooseAlike(candidates: Candidate[], making: Making): ChosenAlik
     },
     isWorthJoining: ({ whole, parts }, chosen) => {
       const joined = generaliser.among([...chosen.filter((choice) => !parts.includes(choice)), whole])(whole);
-      return joined.length > 0 && savedBy(joined) >= savedBy(parts.flatMap((part) => made.get(part)!));
+      return joined.length > 0 && savedByEach(joined) >= savedByEach(parts.flatMap((part) => made.get(part)!));
     },
   });
   const alike = ({ choices, without }: Chosen): ChosenAlike => ({
@@ -72,13 +72,14 @@ interface Made {
 }
 
 /** Two components in place of one have to save so many times as much, and so many bytes more. */
-const TWO = { times: 1.5, bytes: 1000 };
+const TWO_KINDS = { times: 1.5, bytes: 1000 };
 
 function isMuchBetter(saved: number, before: number): boolean {
-  return saved >= TWO.times * before && saved >= before + TWO.bytes;
+  return saved >= TWO_KINDS.times * before && saved >= before + TWO_KINDS.bytes;
 }
 
-function savedBy(some: { general: General }[]): number {
+/** Bytes that components save, each by itself. */
+function savedByEach(some: { general: General }[]): number {
   return some.reduce((sum, { general }) => sum + savedAlone(general), 0);
 }
 
@@ -141,7 +142,7 @@ class Generaliser {
     if (isFirst !== null) return this.apart(choice, isFirst, options);
     const whole = [{ places: choice.places, general }];
     const kinds = kindsByContent(general).map((each) => this.apart(choice, each, options));
-    return kinds.find((each) => each.length === 2 && isMuchBetter(savedBy(each), savedBy(whole))) ?? whole;
+    return kinds.find((each) => each.length === 2 && isMuchBetter(savedByEach(each), savedByEach(whole))) ?? whole;
   }
 
   private apart(choice: Choice, isFirst: boolean[], options: Generalising): Made['kinds'] {

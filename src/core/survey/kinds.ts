@@ -35,7 +35,7 @@ export function kindsIn({ blocks }: General): boolean[] | null {
 export function kindsByContent({ slots, root, occurrences, vocabulary }: General): boolean[][] {
   const lists = root.nodes.map((node) => classWords(node!).filter((word) => isNaming(vocabulary.get(word))));
   const isNamed = (isFirst: boolean[]) =>
-    lists.flat().some((word) => {
+    [...new Set(lists.flat())].some((word) => {
       const has = lists.map((list) => list.includes(word));
       return has.every((each, i) => each === isFirst[i]) || has.every((each, i) => each !== isFirst[i]);
     });

@@ -85,11 +85,12 @@ function* waysToWrite({ slot, parent }: Within, { occurrences, counts, solving }
     const isOften = count >= Math.max(USUAL.places, all * USUAL.share);
     return count === all || (isOften && length - length / count > PRICE.slot);
   };
+  const shapes = held.map((children) => (children === null ? '' : shapeOf(children)));
   const marks = held.map((children, i) => (children?.length ? marksIn(children, occurrences[i]!) : []));
   const keys = [
-    (i: number) => shapeOf(held[i]!),
-    (i: number) => `${shapeOf(held[i]!)} ${[...marks[i]!].sort().join('')}`,
-    (i: number) => `${shapeOf(held[i]!)} ${marks[i]!.join('')}`,
+    (i: number) => shapes[i]!,
+    (i: number) => `${shapes[i]!} ${[...marks[i]!].sort().join('')}`,
+    (i: number) => `${shapes[i]!} ${marks[i]!.join('')}`,
   ];
   let least = Infinity;
   for (const keyOf of keys) {

@@ -2,6 +2,7 @@
 import type { Occurrence } from '../fragments/occurrence.js';
 import { addTo } from '../groups.js';
 import { valueOf } from '../page/attribute.js';
+import type { UrlKind } from '../page/url.js';
 import { type ElementPattern, firstOf } from './pattern.js';
 import type { Solving } from './solve.js';
 import { isWrittenAs, literalUrl, type PlacedUrl } from './urls.js';
@@ -39,27 +40,37 @@ export function placesWithUsualValues(
 
 /** Places by the value of an attribute. */
 function groupsBy(attr: string, { nodes }: ElementPattern, places: number[], looking: Looking): number[][] {
-  const { occurrences, solving } = looking;
-  const raws = new Map<string | null, number[]>();
-  for (const i of places) {
+  const rawAt = (i: number) => {
     const own = nodes[i]?.attrs.find(({ name }) => name === attr);
-    addTo(raws, own === undefined ? null : valueOf(occurrences[i]!.page.source, own).raw, i);
+    return own === undefined ? null : valueOf(looking.occurrences[i]!.page.source, own).raw;
+  };
+  const kind = looking.solving.urlKindOf(firstOf(nodes), attr);
+  if (kind !== null) return groupsByUrl(places, kind, rawAt, looking);
+  const groups = new Map<string | null, number[]>();
+  for (const i of places) addTo(groups, rawAt(i), i);
+  return [...groups.values()];
+}
+
+/** The places that have what a component file could write, for each that it could; those without a URL are in none. */
+function groupsByUrl(
+  places: number[],
+  kind: UrlKind,
+  rawAt: (i: number) => string | null,
+  { occurrences, solving: { componentFolder } }: Looking,
+): number[][] {
+  // what one folder spells alike is looked at once
+  const alike = new Map<string, number[]>();
+  for (const i of places) {
+    const { folder, page } = occurrences[i]!;
+    const raw = rawAt(i);
+    if (raw !== null) addTo(alike, `${folder ?? page.path}\u0000${raw}`, i);
   }
-  const kind = solving.urlKindOf(firstOf(nodes), attr);
-  if (kind === null) return [...raws.values()];
-  const urls = new Map<string, { url: PlacedUrl; at: number[] }>();
-  for (const [raw, at] of raws)
-    for (const i of raw === null ? [] : at) {
-      const { folder } = occurrences[i]!;
-      const key = `${folder ?? occurrences[i]!.page.path}\u0000${raw!}`;
-      const known = urls.get(key);
-      if (known === undefined) urls.set(key, { url: { raw: raw!, kind, folder }, at: [i] });
-      else known.at.push(i);
-    }
-  const literals = new Set(Array.from(urls.values(), ({ url }) => literalUrl(url, solving.componentFolder)));
+  const urls = Array.from(alike.values(), (at) => {
+    const url: PlacedUrl = { raw: rawAt(at[0]!)!, kind, folder: occurrences[at[0]!]!.folder };
+    return { at, url };
+  });
+  const literals = new Set(urls.flatMap(({ url }) => literalUrl(url, componentFolder) ?? []));
   return [...literals].map((literal) =>
-    Array.from(urls.values())
-      .filter(({ url }) => literal !== null && isWrittenAs(literal, url, solving.componentFolder))
-      .flatMap(({ at }) => at),
+    urls.filter(({ url }) => isWrittenAs(literal, url, componentFolder)).flatMap(({ at }) => at),
   );
 }

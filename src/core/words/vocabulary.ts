@@ -117,7 +117,7 @@ function utilitiesAmong(evidence: Evidence[]): Set<string> {
     if ([...usage.derived.keys()].some((inner) => !slightWords.has(inner))) continue;
     const stems = stemsOf(word);
     const related = stems.some((stem) => utilities.has(stem) || members.get(stem)! >= FAMILY);
-    if (related || (isAnywhere(usage, rules) && !isOwner(usage, rules))) utilities.add(word);
+    if (related || (isAnywhere(usage, rules) && !leadsAndDressesInside(usage, rules))) utilities.add(word);
   }
   return utilities;
 }
@@ -148,7 +148,7 @@ function isSlight({ alone, scoped, declarations, important, ancestor }: WordRule
 }
 
 /** The first of several words, with more rules for what is inside of it than of its own. */
-function isOwner({ places, leads, company }: Usage, { ancestor, alone }: WordRules): boolean {
+function leadsAndDressesInside({ places, leads, company }: Usage, { ancestor, alone }: WordRules): boolean {
   return ancestor > alone && company.size > 0 && leads >= places * ALWAYS;
 }
 
@@ -183,9 +183,9 @@ function judge(
     effect: effectOf(rules.properties),
   });
   const derived = Math.max(0, ...usage.derived.values());
-  const isHolder = (stem: string) => ['block', 'part', 'hook', 'layout'].includes(known.get(stem)?.role ?? '');
+  const isOwner = (stem: string) => ['block', 'part', 'hook', 'layout'].includes(known.get(stem)?.role ?? '');
   const stemIn = (counts: Map<string, number>, share: number) =>
-    [...counts].reverse().find(([stem, count]) => count >= places * share && isHolder(stem))?.[0];
+    [...counts].reverse().find(([stem, count]) => count >= places * share && isOwner(stem))?.[0];
   const besides = stemIn(usage.beside, ALWAYS);
   if (besides !== undefined) return said('modifier', besides, `stands beside ${besides}`);
   const strength = strengthOf(usage, rules);
@@ -233,7 +233,7 @@ export function isDressing({ rules, inside }: Pick<Word, 'rules' | 'inside'>): b
 const NAMING = new Set<Role>(['block', 'part', 'hook']);
 
 /** True for a word that says what something is. */
-export function isNaming(word: Word | undefined): boolean {
+export function isNaming(word: Word | undefined): word is Word {
   return word !== undefined && NAMING.has(word.role);
 }
 
@@ -243,7 +243,7 @@ export function nameIn(element: Element, vocabulary: Vocabulary): string {
   let most = -1;
   for (const word of classWords(element)) {
     const entry = vocabulary.get(word);
-    if (entry === undefined || !isNaming(entry)) continue;
+    if (!isNaming(entry)) continue;
     // on something small, as an icon, such a word says what is shown
     if (entry.role === 'hook' && !element.children.some((child) => child.kind === 'element')) continue;
     // what no stylesheet knows says less than anything that one knows
