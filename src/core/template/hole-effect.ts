@@ -17,8 +17,9 @@ export function effectOfHole(hole: Hole, vocabulary: Vocabulary): string | null 
   if (hole.attr !== 'class') return null;
   const words = all.flatMap((each) => each.split(/\s+/)).filter((word) => word !== '');
   const known = words.flatMap((word) => vocabulary.get(word) ?? []).filter(({ rules }) => rules > 0);
-  if (known.length > 0) return onlyOne(known.map(({ effect }) => effect));
-  return onlyOne(words.map((word) => usualEffectOf(word) ?? (isIcon(hole) ? 'icon' : null)));
+  const icon = isIcon(hole) ? 'icon' : null;
+  if (known.some(({ effect }) => effect !== null)) return onlyOne(known.map(({ effect }) => effect));
+  return known.length > 0 ? icon : onlyOne(words.map((word) => usualEffectOf(word) ?? icon));
 }
 
 function propertyIn(style: string): string | null {

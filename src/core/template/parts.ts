@@ -1,7 +1,7 @@
 /** The parts of an attribute's value: class words, and the sides of style declarations. */
 import { cssUrlRanges, relativeUrls, type UrlKind } from '../page/url.js';
 import { allEqual, firstOf, type Hole, type PartHole, spelled } from './pattern.js';
-import { commonStem, wordHoles } from './class-words.js';
+import { areFew, commonStem, holesAroundCommonWords, wordHoles } from './class-words.js';
 
 /** What stands between class words, and between the sides of declarations; placeholders are not taken apart. */
 const BETWEEN_WORDS = /([\t\n\f\r ]+)(?![^{}]*\}\})/;
@@ -61,14 +61,16 @@ export function partHoles(name: string, raws: (string | null)[]): PartHole[] {
   const first = firstOf(rows);
   const alike = (row: string[] | null) =>
     row === null || (row.length === first.length && row.every((part, i) => i % 2 === 0 || part === first[i]));
-  if (!rows.every(alike)) return name === 'class' ? (wordHoles(raws) ?? whole) : whole;
+  if (!rows.every(alike)) return name === 'class' ? (wordHoles(raws) ?? holesAroundCommonWords(raws) ?? whole) : whole;
   const columns = Array.from({ length: Math.ceil(first.length / 2) }, (_, at) => {
     return { part: at * 2, column: rows.map((row) => row?.[at * 2] ?? null) };
   });
   const varying = columns.filter(({ column }) => !allEqual(column, (each) => each));
   // words that stand elsewhere in another list are the same words, moved by those that come and go
-  const moved = name === 'class' && haveMoved(varying) ? wordHoles(raws) : null;
-  if (moved !== null) return moved;
+  if (name === 'class' && haveMoved(varying)) {
+    const moved = wordHoles(raws) ?? holesAroundCommonWords(raws);
+    if (moved !== null || areFew(raws)) return moved ?? whole;
+  }
   if (name === 'style' && varying.some(({ part }) => isPropertyName(first, part))) return whole;
   return varying.map(({ part, column }) => {
     const before = name === 'class' ? commonStem(column.filter((each) => each !== null)) : '';

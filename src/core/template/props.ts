@@ -111,8 +111,7 @@ function derive(
   const sameThere = group.every((hole) =>
     hole.values.every((value, i) => (value === null) === (inner.values[i] === null)),
   );
-  const fits = (hole: Hole) =>
-    isText(hole.values[there[0]!]!) && (hole === inner || (hole.kind !== 'word' && hole.kind !== 'test'));
+  const fits = (hole: Hole) => isText(hole.values[there[0]!]!) && (hole === inner || hole.kind !== 'test');
   if (!sameThere || ![inner, ...group].every(fits)) return false;
   const outers = group.map((hole) => there.map((i) => hole.values[i] as Spelled));
   const inners = there.map((i) => inner.values[i] as Spelled);
@@ -136,7 +135,7 @@ function derive(
 }
 
 /** True for a value that is missing where its element stands. */
-function mayLack({ values, pattern }: Hole): boolean {
+export function mayLack({ values, pattern }: Hole): boolean {
   return values.some((value, i) => value === null && pattern.nodes[i] !== null);
 }
 

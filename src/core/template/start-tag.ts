@@ -7,6 +7,7 @@ import { chosen, escapeBraces, named, placeholder, whether } from './expressions
 import { holeRange } from './holes.js';
 import { relative } from './layout.js';
 import type { ElementPattern, Hole, InferredProp } from './pattern.js';
+import { mayLack } from './props.js';
 
 /** A place where something varies, and the prop that says what stands there; null for a URL that is written otherwise. */
 export interface Told {
@@ -111,7 +112,7 @@ function wordsText(found: Told[], quote: string): string {
       const given = `${quote}${hole.before}${quote}`;
       if (hole.either === undefined && (prop.type === 'flag' || hole.equals !== undefined))
         return chosen(hole, prop, [given, `${quote}${hole.otherwise ?? ''}${quote}`], quote);
-      if (!prop.optional) return placeholder(hole, prop, quote);
+      if (!mayLack(hole)) return placeholder(hole, prop, quote);
       return `{{${named(prop)} === null ? ${quote}${quote} : ${given}}}{{${named(prop)}}}`;
     })
     .join('');

@@ -45,7 +45,8 @@ export function effectOf(properties: Iterable<string>): string | null {
 }
 
 function called(property: string): string | null {
-  const name = CALLED.get(property) ?? (property.startsWith('border-') ? 'border' : property);
+  const border = /^border(-[a-z]+)?-color$/.test(property) ? 'border-color' : 'border';
+  const name = CALLED.get(property) ?? (property.startsWith('border-') ? border : property);
   return /^(float|flex|grid|display)(-|$)/.test(name) ? null : asName(name);
 }
 

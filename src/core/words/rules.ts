@@ -21,10 +21,12 @@ export interface WordRules {
   layoutOnly: boolean;
   /** the properties that these declare */
   properties: ReadonlySet<string>;
+  /** the properties of rules whose subject names other classes too */
+  besides: ReadonlySet<string>;
 }
 
 /** What is read of a word, bit by bit. */
-type Reading = WordRules & { properties: Set<string> };
+type Reading = WordRules & { properties: Set<string>; besides: Set<string> };
 
 /** What is said of a word that no rule names. */
 export const NO_RULES: WordRules = {
@@ -36,6 +38,7 @@ export const NO_RULES: WordRules = {
   ancestor: 0,
   layoutOnly: true,
   properties: new Set(),
+  besides: new Set(),
 };
 
 /** Properties that place boxes and say nothing of how they look (CSS Box Model, Flexbox, Grid, Position). */
@@ -96,13 +99,16 @@ function noteSelectors(prelude: string, body: Body, words: Words, found: Map<str
       for (const word of named) {
         if (!words.has(word)) continue;
         let entry = found.get(word);
-        if (entry === undefined) found.set(word, (entry = { ...NO_RULES, properties: new Set() }));
+        if (entry === undefined) found.set(word, (entry = { ...NO_RULES, properties: new Set(), besides: new Set() }));
         if (named !== subject) {
           entry.ancestor++;
           continue;
         }
         entry.rules++;
-        if (subject.length > 1) continue;
+        if (subject.length > 1) {
+          for (const property of body.properties) entry.besides.add(property);
+          continue;
+        }
         entry.alone++;
         if (classes > 1) {
           entry.scoped++;

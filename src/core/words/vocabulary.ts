@@ -180,7 +180,8 @@ function judge(
     inside: rules.ancestor,
     places,
     strength,
-    effect: effectOf(rules.properties),
+    // one that is only named beside others may be what tells them apart
+    effect: effectOf(rules.alone === 0 ? rules.besides : rules.properties),
   });
   const derived = Math.max(0, ...usage.derived.values());
   const isOwner = (stem: string) => ['block', 'part', 'hook', 'layout'].includes(known.get(stem)?.role ?? '');

@@ -1,7 +1,7 @@
 /** Class lists of one place: which of their words come and go. */
 import { describe, expect, test } from '@jest/globals';
 import fc from '../../arbitrary/seeded.js';
-import { wordHoles } from '../../../src/core/template/class-words.js';
+import { holesAroundCommonWords, wordHoles } from '../../../src/core/template/class-words.js';
 import { isText, type PartHole } from '../../../src/core/template/pattern.js';
 import { cases } from '../../arbitrary/cases.js';
 
@@ -45,6 +45,95 @@ describe('words that come and go', () => {
         if (holes !== null) expect(lists.map((_, i) => said(holes, i))).toEqual(lists);
       }),
       { numRuns: cases(2000) },
+    );
+  });
+});
+
+describe('what stands around the words that all lists have', () => {
+  /** A class attribute with what varies in it: what may stand there, and what is constant before that. */
+  const written = (holes: PartHole[]) =>
+    holes[0]!.words!.map((word, at) => {
+      const { values, before } = holes.find(({ part }) => part === at) ?? { values: [], before: '' };
+      const told = new Set(values.map((value) => (isText(value) ? value.value : value)));
+      return word ?? { [before]: [...told] };
+    });
+
+  test.each<[lists: string[], expected: unknown[] | null]>([
+    [
+      ['icon anchor', 'icon gear spin', 'icon buoy'],
+      ['', 'icon', ' ', { '': ['anchor', 'gear', 'buoy'] }, { ' spin': [false, true] }, ''],
+    ],
+    [
+      ['icon i-anchor', 'icon spin i-gear', 'icon i-buoy', 'icon spin i-reel', 'icon i-hook'],
+      ['', 'icon', ' ', { 'spin ': [false, true] }, { 'i-': ['anchor', 'gear', 'buoy', 'reel', 'hook'] }, ''],
+    ],
+    [
+      ['icon i-anchor', 'icon i-gear red', 'icon i-buoy', 'icon i-gear low', 'icon i-hook'],
+      ['', 'icon', ' ', { 'i-': ['anchor', 'gear', 'buoy', 'hook'] }, { ' ': [null, 'red', 'low'] }, ''],
+    ],
+    [
+      ['card', 'card wide red', 'card low'],
+      ['', 'card', { ' ': [null, 'wide red', 'low'] }, ''],
+    ],
+    [
+      ['card', 'card card-wide', 'card card-low'],
+      ['', 'card', { ' card-': [null, 'wide', 'low'] }, ''],
+    ],
+    [
+      ['wide red card', 'low card'],
+      ['', { '': ['wide red', 'low'] }, ' ', 'card', ''],
+    ],
+    [
+      ['card a b end', 'card end c', 'card d end'],
+      ['', 'card', { ' ': ['a b', null, 'd'] }, ' ', 'end', { ' c': [false, true] }, ''],
+    ],
+    [
+      ['wide red card', 'card'],
+      [{ 'wide red ': [true, false] }, 'card', ''],
+    ],
+    [['wide card', 'low card', 'card'], null],
+    [['card  wide red', 'card low'], null],
+    [
+      ['card wide ', 'card red', 'card low'],
+      ['', 'card', ' ', { '': ['wide ', 'red', 'low'] }, ''],
+    ],
+    [['card ', 'card low'], null],
+    [[' wide card', 'low card'], null],
+    [['wide red', 'low'], null],
+    [['card {{wide}} red', 'card low'], null],
+    [
+      ['nav icon i-reel', 'icon i-buoy nav', 'icon i-hook', 'icon i-gear'],
+      [
+        { 'nav ': [true, false] },
+        'icon',
+        ' ',
+        { 'i-': ['reel', 'buoy', 'hook', 'gear'] },
+        { ' nav': [false, true] },
+        '',
+      ],
+    ],
+    // a choice of few
+    [['wide low', 'low wide'], null],
+    [['item', 'item active', 'active item'], null],
+    // more have these than none, and what may be left out has no default
+    [['card wide red', 'card wide red', 'card low', 'card'], null],
+  ])('in %j', (lists, expected) => {
+    const holes = holesAroundCommonWords(lists);
+    expect(holes && written(holes)).toEqual(expected);
+  });
+
+  test('say what each place has', () => {
+    const word = fc.constantFrom('a', 'b', 'x-1', 'x-2', 'quay', 'pier', '');
+    const list = fc
+      .tuple(fc.array(fc.tuple(word, fc.constantFrom(' ', ' ', ' ', '\n  ')), { maxLength: 5 }), word)
+      .map(([words, last]) => [...words.flat(), last].join(''));
+    fc.assert(
+      fc.property(fc.array(fc.option(list, { freq: 9 }), { minLength: 2, maxLength: 5 }), (lists) => {
+        fc.pre(lists.some((each) => each !== null));
+        const holes = holesAroundCommonWords(lists) ?? [];
+        if (holes.length > 0) expect(lists.map((each, i) => each && said(holes, i))).toEqual(lists);
+      }),
+      { numRuns: cases(4000) },
     );
   });
 });
