@@ -1,6 +1,7 @@
 /** What the values of a hole decide on: what the class words or the declarations that it gives change. */
 import { isSpaceText } from '../page/space.js';
-import { effectOf, usualEffectOf } from '../words/effect.js';
+import { effectOf, isSize, usualEffectOf } from '../words/effect.js';
+import { asName } from '../words/names.js';
 import type { Vocabulary } from '../words/vocabulary.js';
 import { type Hole, isText } from './pattern.js';
 import { elementOf } from './props.js';
@@ -8,18 +9,35 @@ import { elementOf } from './props.js';
 /** One declaration, as a `style` attribute has it. */
 const DECLARATION = /^\s*([\w-]+)\s*:[^;]*;?\s*$/;
 
-/** What all values of a hole change, in a word; null where that is several things, or nothing tells. */
+/**
+ * What all values of a hole change, in a word, or else the class word that comes and goes; null where that is several things,
+ * or nothing tells.
+ */
 export function effectOfHole(hole: Hole, vocabulary: Vocabulary): string | null {
+  return changedBy(hole, vocabulary) ?? flagWord(hole);
+}
+
+function changedBy(hole: Hole, vocabulary: Vocabulary): string | null {
   const given = hole.values.flatMap((value) => (isText(value) ? [hole.before + value.value] : []));
   const all = given.length > 0 ? given : [hole.before, ...(hole.otherwise === undefined ? [] : [hole.otherwise])];
   if (hole.attr === 'style')
     return onlyOne(hole.declared === undefined ? all.map(propertyIn) : [effectOf([hole.declared.property])]);
   if (hole.attr !== 'class') return null;
+  const values = hole.values.filter((value) => isText(value));
+  if (values.length > 0 && values.every(({ value }) => isSize(value.split(/[-_]/).at(-1)!))) return 'size';
   const words = all.flatMap((each) => each.split(/\s+/)).filter((word) => word !== '');
   const known = words.flatMap((word) => vocabulary.get(word) ?? []).filter(({ rules }) => rules > 0);
   const icon = isIcon(hole) ? 'icon' : null;
   if (known.some(({ effect }) => effect !== null)) return onlyOne(known.map(({ effect }) => effect));
   return known.length > 0 ? icon : onlyOne(words.map((word) => usualEffectOf(word) ?? icon));
+}
+
+/** The class word that comes and goes, where that is one, and without a number; null for others. */
+function flagWord({ kind, before, values }: Hole): string | null {
+  if (kind !== 'word' || typeof values.find((value) => value !== null) !== 'boolean') return null;
+  const word = before.trim();
+  if (word === '') return 'spaced';
+  return /[\s\d]/.test(word) ? null : asName(word);
 }
 
 function propertyIn(style: string): string | null {

@@ -1,7 +1,8 @@
 /** The parts of an attribute's value: class words, and the sides of style declarations. */
 import { cssUrlRanges, relativeUrls, type UrlKind } from '../page/url.js';
 import { allEqual, firstOf, type Hole, type PartHole, spelled } from './pattern.js';
-import { areFew, commonStem, holesAroundCommonWords, wordHoles } from './class-words.js';
+import { commonStem, wordHoles } from './class-words.js';
+import { areFew, holesAroundCommonWords } from './common-words.js';
 
 /** What stands between class words, and between the sides of declarations; placeholders are not taken apart. */
 const BETWEEN_WORDS = /([\t\n\f\r ]+)(?![^{}]*\}\})/;

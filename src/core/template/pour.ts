@@ -7,6 +7,7 @@ import { type ElementPattern, firstOf, type Pattern, patternsIn } from './patter
 import { takesSlot } from './form.js';
 import { slotIn } from './slots.js';
 import { VectorMap } from './vectors.js';
+import { withWholeClasses } from './whole-classes.js';
 
 /** What could be poured in at one element. */
 interface Pouring {
@@ -18,8 +19,8 @@ interface Pouring {
 }
 
 /**
- * What `make` makes of the pattern with as much poured in as that takes, the least that does at each step; null where
- * even the most is not enough.
+ * What `make` makes of the pattern with class lists told as wholes, or else with as much poured in as that takes, the least
+ * that does at each step; null where even the most is not enough.
  */
 export function pourUntil<T>(
   root: ElementPattern,
@@ -27,10 +28,14 @@ export function pourUntil<T>(
   make: (root: ElementPattern) => T | null,
   { maxProps }: { maxProps: number },
 ): T | null {
+  const plain = make(root);
+  if (plain !== null) return plain;
+  for (const each of withWholeClasses(root, occurrences)) {
+    const made = make(each);
+    if (made !== null) return made;
+  }
   let current = root;
   for (;;) {
-    const made = make(current);
-    if (made !== null) return made;
     const all = countsIn([current]);
     const ways = pouringsIn(current, all, occurrences);
     const excess = sizeOf(all) - maxProps;
@@ -39,6 +44,8 @@ export function pourUntil<T>(
     const poured = best && pour(current, best.element, occurrences);
     if (!poured) return null;
     current = poured;
+    const made = make(current);
+    if (made !== null) return made;
   }
 }
 

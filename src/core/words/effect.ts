@@ -21,7 +21,7 @@ const CALLED: ReadonlyMap<string, string> = new Map(
 );
 
 /** Properties that only say how boxes share their row. */
-const SHARING = /^(flex|padding|margin|position|min-|max-)/;
+const SHARING = /^(flex|float|padding|margin|position|min-|max-)/;
 
 /**
  * What properties come to: `color` for that alone, `margin` for two sides of it, `width` for a cell of a grid.
@@ -48,6 +48,14 @@ function called(property: string): string | null {
   const border = /^border(-[a-z]+)?-color$/.test(property) ? 'border-color' : 'border';
   const name = CALLED.get(property) ?? (property.startsWith('border-') ? border : property);
   return /^(float|flex|grid|display)(-|$)/.test(name) ? null : asName(name);
+}
+
+/** Words for how large something is. */
+const SIZES = /^(x{0,3}s|sm|md|x{0,3}l|lg|tiny|mini|x?small|medium|x?large|big|huge)$/;
+
+/** True for a class word, or the end of one, that says how large something is. */
+export function isSize(word: string): boolean {
+  return SIZES.test(word);
 }
 
 /** Words that several frameworks spell alike, by what they change: what is told of one whose stylesheet is not on the site. */

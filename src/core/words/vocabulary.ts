@@ -163,7 +163,7 @@ const ALWAYS = 0.9;
 const MOSTLY = 0.6;
 
 /** Words that say how something is just now, as ARIA and HTML have them too. */
-const STATE = /^(is|has)-|^(active|checked|collapsed|current|disabled|expanded|open|pressed|selected|show)$/;
+export const STATE = /^(is|has)-|^(active|checked|collapsed|current|disabled|expanded|open|pressed|selected|show)$/;
 
 function judge(
   { word, usage, rules, toggled, isAmongBare }: Evidence,

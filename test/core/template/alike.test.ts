@@ -3,7 +3,10 @@ import { describe, expect, test } from '@jest/globals';
 import { DEFAULT_THRESHOLDS } from '../../../src/core/survey/types.js';
 import fc from '../../arbitrary/seeded.js';
 import { mergeRows } from '../../../src/core/template/merge.js';
-import { componentOf } from '../component-of.js';
+import { componentOf, generalisingFor } from '../component-of.js';
+import { findingFor } from '../../../src/core/survey/findings.js';
+import { selected } from '../../../src/core/survey/point.js';
+import { generalise } from '../../../src/core/template/generalise.js';
 import {
   expandPage,
   type Finding,
@@ -252,5 +255,28 @@ describe('a style that differs in', () => {
     expect(finding.props.map(({ name, type }) => `${name} ${type}`)).toEqual(props);
     const plan = planLift({ pages, components: [], findings: [finding], componentFolder: 'components' });
     expect(plan.pages.map(({ same }) => same)).toEqual(styles.map(() => 'bytes'));
+  });
+});
+
+describe('a class list', () => {
+  const lists = ['icon ic-tern', 'icon ic-gull spin', 'icon ic-auk', 'icon ic-skua'];
+  const item = (list: string) => `<li><i class="${list}"></i> ${list.split(' ')[1]!.slice(3)}</li>`;
+  const page = parsePage('p.html', `<!DOCTYPE html><body><ul>\n${lists.map(item).join('\n')}\n</ul></body>\n`);
+
+  test('keeps the words that all have, and one of them is what is read beside it', () => {
+    const finding = componentOf('li', [page]);
+    expect(finding.file).toContain(`<i class="icon ic-{{item}}{{spin ? ' spin' : ''}}"></i> {{item}}</li>`);
+    const plan = planLift({ pages: [page], components: [], findings: [finding], componentFolder: 'components' });
+    expect(plan.pages.map(({ same }) => same)).toEqual(['bytes']);
+    expect(plan.pages[0]!.after).toContain('item="gull" spin');
+  });
+
+  test.each([
+    [2, "icon ic-{{icon}}{{spin ? ' spin' : ''}}"],
+    [1, '{{icon}}'],
+  ])('is told in as many props as there may be: %i', (maxProps, list) => {
+    const occurrences = selected([page], 'i');
+    const made = generalise(occurrences, generalisingFor([page], [], maxProps))!;
+    expect(findingFor('bird', made).file).toContain(`<i class="${list}"></i>`);
   });
 });

@@ -1,7 +1,8 @@
 /** Class lists of one place: which of their words come and go. */
 import { describe, expect, test } from '@jest/globals';
 import fc from '../../arbitrary/seeded.js';
-import { holesAroundCommonWords, wordHoles } from '../../../src/core/template/class-words.js';
+import { wordHoles } from '../../../src/core/template/class-words.js';
+import { holesAroundCommonWords } from '../../../src/core/template/common-words.js';
 import { isText, type PartHole } from '../../../src/core/template/pattern.js';
 import { cases } from '../../arbitrary/cases.js';
 
@@ -15,6 +16,14 @@ function said(holes: PartHole[], i: number): string {
   const words = holes[0]!.words!;
   return words.map((word, at) => word ?? saidBy(holes.find(({ part }) => part === at)!)).join('');
 }
+
+/** A class attribute with what varies in it: what may stand there, and what is constant before that. */
+const written = (holes: PartHole[]) =>
+  holes[0]!.words!.map((word, at) => {
+    const { values, before } = holes.find(({ part }) => part === at) ?? { values: [], before: '' };
+    const told = new Set(values.map((value) => (isText(value) ? value.value : value)));
+    return word ?? { [before]: [...told] };
+  });
 
 describe('words that come and go', () => {
   test.each<[lists: string[], flags: string[] | null]>([
@@ -36,8 +45,38 @@ describe('words that come and go', () => {
     expect(wordHoles(lists)?.map(({ before }) => before) ?? null).toEqual(flags);
   });
 
+  test.each<[lists: string[], expected: unknown[]]>([
+    // one of a stem, however long that is, and one of another
+    [
+      ['ic ic-reel', 'ic ic-reel tx-red', 'ic ic-buoy-up', 'ic tx-low'],
+      ['ic', { ' ic-': ['reel', 'buoy-up', null] }, { ' tx-': [null, 'red', 'low'] }],
+    ],
+    // one of several that exclude each other
+    [
+      ['card', 'card wide', 'card low', 'card red'],
+      ['card', { ' ': [null, 'wide', 'low', 'red'] }],
+    ],
+    // what says how something is just now comes and goes by itself
+    [
+      ['item', 'item active', 'item disabled', 'item wide'],
+      ['item', { ' active': [false, true] }, { ' disabled': [false, true] }, { ' wide': [false, true] }],
+    ],
+    // what moves a box in one way
+    [
+      ['card mb-5', 'card mb-5 mb-lg-0', 'card mb-md-0 mb-lg-0', 'card red'],
+      ['card', { ' ': ['mb-5', 'mb-5 mb-lg-0', 'mb-md-0 mb-lg-0', null] }, { ' red': [false, true] }],
+    ],
+    // white space that is always behind them is none of theirs
+    [
+      ['w-6 h card', 'w-4 card'],
+      [{ 'w-': ['6', '4'] }, ' ', { 'h ': [true, false] }, 'card'],
+    ],
+  ])('and what is told together in %j', (lists, expected) => {
+    expect(written(wordHoles(lists)!)).toEqual(expected);
+  });
+
   test('say what each place has, wherever they stand', () => {
-    const words = fc.subarray(['a', 'b', 'x-1', 'x-2', 'c']);
+    const words = fc.subarray(['a', 'b', 'x-1', 'x-2', 'c', 'mb-1', 'mb-2', 'y-1-1', 'y-2']);
     const list = fc.tuple(words, words).map(([before, after]) => [...before, 'quay', ...after].join(' '));
     fc.assert(
       fc.property(fc.array(list, { minLength: 2, maxLength: 5 }), (lists) => {
@@ -50,14 +89,6 @@ describe('words that come and go', () => {
 });
 
 describe('what stands around the words that all lists have', () => {
-  /** A class attribute with what varies in it: what may stand there, and what is constant before that. */
-  const written = (holes: PartHole[]) =>
-    holes[0]!.words!.map((word, at) => {
-      const { values, before } = holes.find(({ part }) => part === at) ?? { values: [], before: '' };
-      const told = new Set(values.map((value) => (isText(value) ? value.value : value)));
-      return word ?? { [before]: [...told] };
-    });
-
   test.each<[lists: string[], expected: unknown[] | null]>([
     [
       ['icon anchor', 'icon gear spin', 'icon buoy'],

@@ -73,6 +73,8 @@ describe('a prop that decides how something looks is called', () => {
     .bg-storm { background-color: #a00 } .bg-calm { background: #0a0 }
     .cell-6 { flex: 0 0 50%; max-width: 50%; padding-left: 1rem } .cell-4 { flex: 0 0 33%; max-width: 33% }
     .mark-tern::before { content: '\\e1' } .mark-gull::before { content: '\\e2' }
+    .wave.is-high { background: #00a } .wave.is-low { background: #0aa } .note-top { border-top-color: #a00 }
+    .note-end { border-top-color: #0a0 } .float-end { float: right; margin: 0 } .pier-lg { width: 9em; padding: 1em; margin: 0 }
     .note-storm { color: #fff; background: #a00 } .note-calm { color: #000; background: #0a0 }`;
   const badge = (word: string) => `<p class="${word}">x<i>${filler}</i></p>`;
   test.each<[string, string[], string]>([
@@ -83,6 +85,10 @@ describe('a prop that decides how something looks is called', () => {
     ['by one thing for a property and its shorthand', ['bg-storm', 'bg-calm'], 'background'],
     ['by the width of a cell', ['cell-6', 'cell-4'], 'width'],
     ['by the glyph that it shows', ['mark mark-tern', 'mark mark-gull'], 'icon'],
+    ['by what its words change beside another one', ['wave is-high', 'wave is-low'], 'background'],
+    ['by the colour of a border', ['note-top', 'note-end'], 'border-color'],
+    ['by the word that comes and goes, where it changes several things', ['note', 'note float-end'], 'float-end'],
+    ['by how large something is', ['pier pier-lg', 'pier pier-sm'], 'size'],
     ['by no one of several things', ['note-storm', 'note-calm'], 'variant'],
     ['by nothing where words change different things', ['text-storm', 'mb-4'], 'variant'],
   ])('%s', (_, words, name) => {
@@ -102,6 +108,7 @@ describe('a prop that decides how something looks is called', () => {
       pair('<i class="x text-info"></i>', '<i class="x text-dark"></i>'),
       ['color'],
     ],
+    ['by white space', pair('<b class="x">x</b>', '<b class="x ">x</b>'), ['spaced']],
     ['by no word that is not usual', pair('<b class="x y-a">x</b>', '<b class="x y-b">x</b>'), ['variant']],
     ['by the one property of a style', pair('<b style="color: red">x</b>', '<b>x</b>'), ['color']],
     ['by no property of several', pair('<b style="color: red; width: 2em">x</b>', '<b>x</b>'), ['look']],
