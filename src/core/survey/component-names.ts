@@ -73,6 +73,8 @@ function* namesFor(occurrences: Occurrence[], vocabulary: Vocabulary): Generator
   // what it is made of says less than where it stands
   yield* qualified([...new Set(firstElements(first).map(nounOf))]);
   yield* qualifiedTwice(had);
+  // where all that is taken
+  yield* qualified([...loadedWords(roots), ...folderWords(occurrences)]);
 }
 
 /** Words that tell one thing from another of its kind, the author's own ones first. */
@@ -294,4 +296,24 @@ function pageWords(occurrences: Occurrence[]): (string | null)[] {
     .pop()!
     .replace(/\.\w+$/, '');
   return name === 'index' ? [] : [asName(name)];
+}
+
+/** The files that all of several runs load, by their names. */
+function loadedWords(roots: Element[]): (string | null)[] {
+  if (roots[0]!.tag !== RUN) return [];
+  const files = roots.map(({ children }) =>
+    children.flatMap((child) =>
+      child.kind === 'element' ? (attrOf(child, 'src') ?? attrOf(child, 'href') ?? []) : [],
+    ),
+  );
+  const names = files.map((urls) => urls.map((url) => asName(/([^/?#]*?)(\.min)?(\.\w+)?([?#].*)?$/.exec(url)![1]!)));
+  return names[0]!.filter((name) => names.every((others) => others.includes(name)));
+}
+
+/** The folders that all occurrences stand in, the nearest first. */
+function folderWords(occurrences: Occurrence[]): (string | null)[] {
+  const [first, ...others] = occurrences.map(({ page }) => page.path.split('/').slice(0, -1));
+  const differs = first!.findIndex((folder, i) => others.some((folders) => folders[i] !== folder));
+  const shared = differs < 0 ? first! : first!.slice(0, differs);
+  return shared.map((folder) => singular(asName(folder))).reverse();
 }

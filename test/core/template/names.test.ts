@@ -2,7 +2,11 @@
 import { describe, expect, test } from '@jest/globals';
 import { DEFAULT_THRESHOLDS } from '../../../src/core/survey/types.js';
 import { componentOf } from '../component-of.js';
-import { type Finding, parsePage, survey } from '../../../src/index.js';
+import { occurrenceOf, runFrom } from '../../../src/core/fragments/occurrence.js';
+import { elementsOf } from '../../../src/core/page/tree.js';
+import { nameComponent } from '../../../src/core/survey/component-names.js';
+import { siteOf } from '../../../src/core/survey/survey.js';
+import { type Finding, type Page, parsePage, survey } from '../../../src/index.js';
 
 const thresholds = { ...DEFAULT_THRESHOLDS, minWorth: -100_000 };
 const options = { thresholds, componentFolder: 'components' };
@@ -63,6 +67,44 @@ describe('what stands once on each of several pages is called', () => {
       parsePage('boats.html', `<!DOCTYPE html><body>${markup}</body>`),
     ]);
     expect(found).toBe(name);
+  });
+});
+
+describe('where better names are taken a component is called', () => {
+  /** All names for a run of siblings at the start of the heads or bodies of these pages, the best one first. */
+  function namesOf(tag: string, span: number, pages: Page[]): string[] {
+    const { vocabulary } = siteOf(pages, {});
+    const occurrences = pages.map((page) => {
+      const parent = elementsOf(page.root).find((each) => each.tag === tag)!;
+      const first = parent.children.find((child) => child.kind === 'element')!;
+      return occurrenceOf(page, span === 1 ? first : runFrom(first, span), null);
+    });
+    const names: string[] = [];
+    for (;;) {
+      const name = nameComponent(occurrences, new Set(names), vocabulary);
+      if (name === undefined) return names;
+      names.push(name);
+    }
+  }
+
+  const head = '<head><meta charset="utf-8"><link href="../css/sound.min.css"></head>';
+  test.each<[string, string, number, string[], string[]]>([
+    ['by the files that it loads', 'head', 2, ['quay.html', 'boats.html'], ['page-head', 'sound-head']],
+    ['by the folder that it stands in', 'body', 1, ['harbour/boats/a.html', 'harbour/crews/b.html'], ['harbour-block']],
+    [
+      'by the nearest one first',
+      'body',
+      1,
+      ['harbour/boats/a.html', 'harbour/boats/b.html'],
+      ['boat-block', 'harbour-block'],
+    ],
+  ])('%s', (_, tag, span, paths, expected) => {
+    const pages = paths.map((path) =>
+      parsePage(path, `<!DOCTYPE html><html>${head}<body><div>${filler}</div></body></html>`),
+    );
+    const names = namesOf(tag, span, pages);
+    expect(names.filter((name) => expected.includes(name))).toEqual(expected);
+    expect(names.at(-1)).toBe(expected.at(-1));
   });
 });
 
