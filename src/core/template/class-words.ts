@@ -3,7 +3,7 @@ import { END, mergeRows } from './merge.js';
 import { firstOf, type PartHole, spelled, type Value } from './pattern.js';
 import { addTo } from '../groups.js';
 import { isSayable } from '../words/names.js';
-import { STATE } from '../words/vocabulary.js';
+import { isState } from '../words/vocabulary.js';
 
 /** How many class words may come and go by themselves, and how many words one place may choose from. */
 const MAX_FLAGS = 3;
@@ -15,8 +15,8 @@ export const SPACES = /([\t\n\f\r ]+)/;
 export const SAFE = /^[ \w:/.%#!@[\]()-]*$/;
 
 /**
- * Class words as a set that is written in one order: those that come and go become flags, and those of one stem that
- * exclude each other a choice. Null when the words do not fit into one order.
+ * Class words as a set that is written in one order: those that come and go become flags, those of one stem that exclude
+ * each other a choice, and others that belong together a text. Null when the words do not fit into one order.
  */
 export function wordHoles(raws: (string | null)[]): PartHole[] | null {
   const rows = unitsOf(raws);
@@ -37,7 +37,11 @@ export function wordHoles(raws: (string | null)[]): PartHole[] | null {
     order,
     rows,
   );
-  return holesOf({ rows, order, optional }, [...choices, ...sets]) ?? holesOf({ rows, order, optional }, choices);
+  for (const groups of [[...choices, ...sets], choices, choices.slice(0, 1)]) {
+    const holes = holesOf({ rows, order, optional }, groups);
+    if (holes !== null) return holes;
+  }
+  return null;
 }
 
 /** Class lists as units, all units in one order, and those of them that come and go. */
@@ -84,9 +88,10 @@ function groupParts(group: string[], rows: (string[] | null)[]): (PartHole | str
   const isBefore = group.every((unit) => unit.endsWith(' ')) && !texts.includes('');
   const isOne = rows.every((row) => row === null || group.filter((unit) => row.includes(unit)).length <= 1);
   const stem = (isOne && commonStem(group)) || (group.every((unit) => unit.startsWith(' ')) ? ' ' : '');
-  const valueIn = (text: string | null) => (text === null || text === '' ? null : text.slice(stem.length));
-  const values = texts.map(valueIn).map((text) => (text !== null && isBefore ? text.slice(0, -1) : text));
-  return [{ kind: 'word', part: null, values: values.map(spelled), before: stem }, ...(isBefore ? [' '] : [])];
+  const values = texts.map((text) =>
+    text === null || text === '' ? null : spelled(text.slice(stem.length, isBefore ? -1 : undefined)),
+  );
+  return [{ kind: 'word', part: null, values, before: stem }, ...(isBefore ? [' '] : [])];
 }
 
 /**
@@ -161,13 +166,14 @@ const LEAST_EXCLUSIVE = 3;
 
 /** Words that are told together though they have no stem: those that exclude each other, and those that move a box in one way. */
 function setsAmong(rest: string[], order: string[], rows: (string[] | null)[]): string[][] {
-  const words = rest.filter((unit) => unit.startsWith(' ') && !STATE.test(unit.trim()));
+  const words = rest.filter((unit) => unit.startsWith(' ') && unit.trim() !== '' && !isState(unit.trim()));
   const isExclusive = rows.every((row) => row === null || words.filter((word) => row.includes(word)).length <= 1);
   if (isExclusive && words.length >= LEAST_EXCLUSIVE) return [words];
   const families = new Map<string, string[]>();
+  // how many others are before a word is the same for those that stand side by side
+  const others = (word: string) => order.indexOf(word) - rest.indexOf(word);
   for (const word of words)
-    if (!isSayable(word.trim()))
-      addTo(families, `${word.split('-')[0]!} ${order.indexOf(word) - rest.indexOf(word)}`, word);
+    if (!isSayable(word.trim())) addTo(families, `${word.split('-')[0]!} ${others(word)}`, word);
   const seen = (word: string) => rows.map((row) => row?.includes(word) ?? false).join();
   return [...families.values()].filter((family) => new Set(family.map(seen)).size > 1);
 }

@@ -17,6 +17,7 @@ export function holesAroundCommonWords(raws: (string | null)[]): PartHole[] | nu
   const lists = raws.map((raw) => raw?.split(SPACES) ?? null);
   const common = commonWords(lists);
   if (common.length === 0) return null;
+  const row = lists.findIndex((list) => list !== null);
   const parts: (PartHole | string)[] = [];
   let varying = 0;
   for (let at = 0; at <= common.length; at++) {
@@ -27,7 +28,6 @@ export function holesAroundCommonWords(raws: (string | null)[]): PartHole[] | nu
       if (found === null || ++varying > MAX_STRETCHES) return null;
       parts.push(...found);
     }
-    const row = lists.findIndex((list) => list !== null);
     if (at < common.length) parts.push(lists[row]![common[at]![row]!]!);
   }
   const words = parts.map((part) => (typeof part === 'string' ? part : null));
@@ -72,7 +72,7 @@ function stretchParts(
   if (isFirst) {
     // the white space behind them comes and goes with them
     const text = onlyText(rows);
-    return text === null ? null : [flagHole(rows, text + after[0]!)];
+    return text === null || !SAFE.test(after[0]!) ? null : [flagHole(rows, text + after[0]!)];
   }
   const found = sometimesThere(rows, before[0]!);
   return found && [found, after[0]!];
@@ -99,6 +99,7 @@ function isRare(rows: (string[] | null)[]): boolean {
 
 /** Words that come and go, with the white space before them; null where the same ones stand at more places than none. */
 function sometimesThere(rows: (string[] | null)[], before: string): PartHole | null {
+  if (!SAFE.test(before)) return null;
   const text = onlyText(rows);
   if (text !== null) return flagHole(rows, before + text);
   const texts = rows.map(textOrNull);

@@ -163,7 +163,12 @@ const ALWAYS = 0.9;
 const MOSTLY = 0.6;
 
 /** Words that say how something is just now, as ARIA and HTML have them too. */
-export const STATE = /^(is|has)-|^(active|checked|collapsed|current|disabled|expanded|open|pressed|selected|show)$/;
+const STATE = /^(is|has)-|^(active|checked|collapsed|current|disabled|expanded|open|pressed|selected|show)$/;
+
+/** True for a class word that says how something is just now. */
+export function isState(word: string): boolean {
+  return STATE.test(word);
+}
 
 function judge(
   { word, usage, rules, toggled, isAmongBare }: Evidence,
@@ -192,7 +197,7 @@ function judge(
   const strength = strengthOf(usage, rules);
   const below = stemIn(usage.below, MOSTLY);
   if (below !== undefined) return said('part', below, `stands inside ${below}`, strength);
-  const isToggled = STATE.test(word)
+  const isToggled = isState(word)
     ? derived < places * (1 - MOSTLY) && (toggled > 0 || isAmongBare)
     : derived === 0 && toggled >= ALWAYS && rules.alone === 0;
   if (isToggled) return said('state', null, 'comes and goes among elements that are alike otherwise');

@@ -260,7 +260,7 @@ describe('a style that differs in', () => {
 
 describe('a class list', () => {
   const lists = ['icon ic-tern', 'icon ic-gull spin', 'icon ic-auk', 'icon ic-skua'];
-  const item = (list: string) => `<li><i class="${list}"></i> ${list.split(' ')[1]!.slice(3)}</li>`;
+  const item = (list: string) => `<li><i class="${list}"></i> ${list.split(' ')[1]?.slice(3)}</li>`;
   const page = parsePage('p.html', `<!DOCTYPE html><body><ul>\n${lists.map(item).join('\n')}\n</ul></body>\n`);
 
   test('keeps the words that all have, and one of them is what is read beside it', () => {
@@ -269,6 +269,22 @@ describe('a class list', () => {
     const plan = planLift({ pages: [page], components: [], findings: [finding], componentFolder: 'components' });
     expect(plan.pages.map(({ same }) => same)).toEqual(['bytes']);
     expect(plan.pages[0]!.after).toContain('item="gull" spin');
+  });
+
+  test('says what each place has, whatever white space is in it', () => {
+    const word = fc.constantFrom('icon', 'ic-tern', 'ic-gull', 'spin', 'mb-1', 'mb-2', "o'", '');
+    const list = fc
+      .array(fc.tuple(word, fc.constantFrom(' ', ' ', ' ', '  ', '\n')), { minLength: 1, maxLength: 4 })
+      .map((words) => `${words.flat().join('')}icon`);
+    fc.assert(
+      fc.property(fc.array(list, { minLength: 2, maxLength: 6 }), (some) => {
+        const pages = [parsePage('p.html', `<!DOCTYPE html><body>\n${some.map(item).join('\n')}\n</body>\n`)];
+        const findings = [componentOf('i', pages)];
+        const plan = planLift({ pages, components: [], findings, componentFolder: 'components' });
+        expect(plan.pages.map(({ same }) => same)).toEqual(['bytes']);
+      }),
+      { numRuns: cases(300) },
+    );
   });
 
   test.each([
