@@ -9,7 +9,7 @@ import { type Occurrence, RUN } from '../fragments/occurrence.js';
 import { isSpaceText } from '../page/space.js';
 import { isComponentName } from '../component/names.js';
 import { attrOf, classWords, type Element, textOf, walk } from '../page/tree.js';
-import { asName, isTelling } from '../words/names.js';
+import { asName, isSayable, isTelling } from '../words/names.js';
 import { nameIn, type Role, type Vocabulary, type Word } from '../words/vocabulary.js';
 import { isToldByTag, nounOf, nounOfContent } from './nouns.js';
 import { blockOf, withoutModifier } from '../words/bem.js';
@@ -74,7 +74,7 @@ function* namesFor(occurrences: Occurrence[], vocabulary: Vocabulary): Generator
   yield* qualified([...new Set(firstElements(first).map(nounOf))]);
   yield* qualifiedTwice(had);
   // where all that is taken
-  yield* qualified([...loadedWords(roots), ...folderWords(occurrences)]);
+  yield* qualified([...loadedWords(roots), leadWord(roots), ...folderWords(occurrences)]);
 }
 
 /** Words that tell one thing from another of its kind, the author's own ones first. */
@@ -316,4 +316,23 @@ function folderWords(occurrences: Occurrence[]): (string | null)[] {
   const differs = first!.findIndex((folder, i) => others.some((folders) => folders[i] !== folder));
   const shared = differs < 0 ? first! : first!.slice(0, differs);
   return shared.map((folder) => singular(asName(folder))).reverse();
+}
+
+/** The first words that are read in all of several places, where no place has more than a heading's. */
+function leadWord(roots: Element[]): string | null {
+  if (roots.length === 1) return null;
+  const [first, ...others] = roots.map((root) => firstText(root).split(/\s+/));
+  if ([first!, ...others].some((words) => words.length > MOST_WORDS)) return null;
+  const differs = first!.findIndex((word, i) => others.some((words) => words[i] !== word));
+  const name = asName(first!.slice(0, differs < 0 ? undefined : differs).join(' '));
+  return name !== null && isSayable(name) && name.split('-').length <= MAX_WORDS ? name : null;
+}
+
+function firstText(root: Element): string {
+  let found = '';
+  walk(root, (node) => {
+    if (found === '' && node.kind === 'text') found = node.value.trim();
+    return found === '';
+  });
+  return found;
 }

@@ -90,6 +90,7 @@ describe('where better names are taken a component is called', () => {
   const head = '<head><meta charset="utf-8"><link href="../css/sound.min.css"></head>';
   test.each<[string, string, number, string[], string[]]>([
     ['by the files that it loads', 'head', 2, ['quay.html', 'boats.html'], ['page-head', 'sound-head']],
+    ['by the words that all start with', 'body', 1, ['a.html', 'b.html'], ['boat-list-block']],
     ['by the folder that it stands in', 'body', 1, ['harbour/boats/a.html', 'harbour/crews/b.html'], ['harbour-block']],
     [
       'by the nearest one first',
@@ -100,7 +101,7 @@ describe('where better names are taken a component is called', () => {
     ],
   ])('%s', (_, tag, span, paths, expected) => {
     const pages = paths.map((path) =>
-      parsePage(path, `<!DOCTYPE html><html>${head}<body><div>${filler}</div></body></html>`),
+      parsePage(path, `<!DOCTYPE html><html>${head}<body><div><b>Boat list ${path}</b>${filler}</div></body></html>`),
     );
     const names = namesOf(tag, span, pages);
     expect(names.filter((name) => expected.includes(name))).toEqual(expected);
