@@ -23,13 +23,14 @@ function changedBy(hole: Hole, vocabulary: Vocabulary): string | null {
   if (hole.attr === 'style')
     return onlyOne(hole.declared === undefined ? all.map(propertyIn) : [effectOf([hole.declared.property])]);
   if (hole.attr !== 'class') return null;
-  const values = hole.values.filter((value) => isText(value));
-  if (values.length > 0 && values.every(({ value }) => isSize(value.split(/[-_]/).at(-1)!))) return 'size';
   const words = all.flatMap((each) => each.split(/\s+/)).filter((word) => word !== '');
+  if (words.length === 0) return null;
   const known = words.flatMap((word) => vocabulary.get(word) ?? []).filter(({ rules }) => rules > 0);
-  const icon = isIcon(hole) ? 'icon' : null;
-  if (known.some(({ effect }) => effect !== null)) return onlyOne(known.map(({ effect }) => effect));
-  return known.length > 0 ? icon : onlyOne(words.map((word) => usualEffectOf(word) ?? icon));
+  const effects = known.length > 0 ? known.map(({ effect }) => effect) : words.map(usualEffectOf);
+  const effect = onlyOne(effects);
+  if (effect !== null) return effect;
+  if (given.length > 0 && words.every(isSize)) return 'size';
+  return isIcon(hole) && effects.every((each) => each === null) ? 'icon' : null;
 }
 
 /** The class word that comes and goes, where that is one, and without a number; null for others. */

@@ -50,12 +50,12 @@ function called(property: string): string | null {
   return /^(float|flex|grid|display)(-|$)/.test(name) ? null : asName(name);
 }
 
-/** Words for how large something is. */
-const SIZES = /^(x{0,3}s|sm|md|x{0,3}l|lg|tiny|mini|x?small|medium|x?large|big|huge)$/;
+/** What a class word ends in that says how large something is. */
+const SIZE = /(^|[-_])(x{0,3}s|sm|md|x{0,3}l|lg|tiny|mini|x?small|medium|x?large|big|huge)$/;
 
-/** True for a class word, or the end of one, that says how large something is. */
+/** True for a class word that says how large something is, as `wide-lg` does. */
 export function isSize(word: string): boolean {
-  return SIZES.test(word);
+  return SIZE.test(word);
 }
 
 /** Words that several frameworks spell alike, by what they change: what is told of one whose stylesheet is not on the site. */

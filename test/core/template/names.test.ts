@@ -117,7 +117,8 @@ describe('a prop that decides how something looks is called', () => {
     .cell-6 { flex: 0 0 50%; max-width: 50%; padding-left: 1rem } .cell-4 { flex: 0 0 33%; max-width: 33% }
     .mark-tern::before { content: '\\e1' } .mark-gull::before { content: '\\e2' }
     .wave.is-high { background: #00a } .wave.is-low { background: #0aa } .note-top { border-top-color: #a00 }
-    .note-end { border-top-color: #0a0 } .float-end { float: right; margin: 0 } .pier-lg { width: 9em; padding: 1em; margin: 0 }
+    .note-end { border-top-color: #0a0 } .float-end { float: right; margin: 0 } .pier-lg { font-size: 2em; padding: 1em }
+    .mb-lg { margin-bottom: 9em } .mb-sm { margin-bottom: 1em }
     .note-storm { color: #fff; background: #a00 } .note-calm { color: #000; background: #0a0 }`;
   const badge = (word: string) => `<p class="${word}">x<i>${filler}</i></p>`;
   test.each<[string, string[], string]>([
@@ -132,6 +133,7 @@ describe('a prop that decides how something looks is called', () => {
     ['by the colour of a border', ['note-top', 'note-end'], 'border-color'],
     ['by the word that comes and goes, where it changes several things', ['note', 'note float-end'], 'float-end'],
     ['by how large something is', ['pier pier-lg', 'pier pier-sm'], 'size'],
+    ['by what its words change rather than by how much', ['mb-lg', 'mb-sm'], 'margin-bottom'],
     ['by no one of several things', ['note-storm', 'note-calm'], 'variant'],
     ['by nothing where words change different things', ['text-storm', 'mb-4'], 'variant'],
   ])('%s', (_, words, name) => {
