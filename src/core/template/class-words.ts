@@ -32,6 +32,9 @@ export function wordHoles(raws: (string | null)[]): PartHole[] | null {
   if (optional[0] === order[0] && optional[0]!.trim() === '') return null;
   if (!optional.every((unit) => SAFE.test(unit)) || order.some((unit) => unit.includes('{{'))) return null;
   const choices = choicesAmong(optional, rows);
+  // white space behind words would be a part of what is said
+  const isAlways = (choice: string[]) => rows.every((row) => row?.some((unit) => choice.includes(unit)) ?? true);
+  if (choices.some((choice) => choice.some((unit) => unit.endsWith(' ')) && !isAlways(choice))) return null;
   const sets = setsAmong(
     order.filter((unit) => optional.includes(unit) && !choices.flat().includes(unit)),
     order,

@@ -37,6 +37,7 @@ describe('words that come and go', () => {
     [[' menu here', 'menu'], null],
     [['here', 'there'], null],
     [['here ', 'there '], null],
+    [['tx-red menu', 'tx-low menu', 'menu'], null],
     [
       ['boat-old boat', 'boat', 'boat boat-new'],
       ['boat-old ', ' boat-new'],
@@ -129,6 +130,10 @@ describe('what stands around the words that all lists have', () => {
       ['', 'card', ' ', { '': ['wide ', 'red', 'low'] }, ''],
     ],
     [['card ', 'card low'], null],
+    [
+      ['bg-1 card', 'bg-2 card', 'bg-3 tx-red card', 'bg-4 tx-low card', 'bg-5 card'],
+      ['', { 'bg-': ['1', '2', '3', '4', '5'] }, { ' tx-': [null, 'red', 'low'] }, ' ', 'card', ''],
+    ],
     [[' wide card', 'low card'], null],
     [['wide red', 'low'], null],
     [['card {{wide}} red', 'card low'], null],
