@@ -35,11 +35,8 @@ export function wordHoles(raws: (string | null)[]): PartHole[] | null {
   // white space behind words would be a part of what is said
   const isAlways = (choice: string[]) => rows.every((row) => row?.some((unit) => choice.includes(unit)) ?? true);
   if (choices.some((choice) => choice.some((unit) => unit.endsWith(' ')) && !isAlways(choice))) return null;
-  const sets = setsAmong(
-    order.filter((unit) => optional.includes(unit) && !choices.flat().includes(unit)),
-    order,
-    rows,
-  );
+  const rest = optional.filter((unit) => !choices.flat().includes(unit));
+  const sets = setsAmong(rest, order, rows);
   for (const groups of [[...choices, ...sets], choices, choices.slice(0, 1)]) {
     const holes = holesOf({ rows, order, optional }, groups);
     if (holes !== null) return holes;
@@ -88,7 +85,7 @@ function holesOf({ rows, order, optional }: Units, groups: string[][]): PartHole
 /** What one hole says of some units, with the white space that is always behind it. */
 function groupParts(group: string[], rows: (string[] | null)[]): (PartHole | string)[] {
   const texts = rows.map((row) => row && group.filter((unit) => row.includes(unit)).join(''));
-  const isBefore = group.every((unit) => unit.endsWith(' ')) && !texts.includes('');
+  const isBefore = group.every((unit) => unit.endsWith(' '));
   const isOne = rows.every((row) => row === null || group.filter((unit) => row.includes(unit)).length <= 1);
   const stem = (isOne && commonStem(group)) || (group.every((unit) => unit.startsWith(' ')) ? ' ' : '');
   const values = texts.map((text) =>
