@@ -169,3 +169,16 @@ export function textOf(node: Node): string {
   });
   return text.replace(/\s+/g, ' ').trim();
 }
+
+/**
+ * The first text that a node holds, without the white space around it; '' for none.
+ * @param isEntered false for elements of which nothing counts, as of an icon whose text names the picture
+ */
+export function firstTextIn(node: Node, isEntered: (element: Element) => boolean = () => true): string {
+  let found = '';
+  walk(node, (each) => {
+    if (found === '' && each.kind === 'text') found = each.value.trim();
+    return found === '' && (each.kind !== 'element' || isEntered(each));
+  });
+  return found;
+}

@@ -54,6 +54,11 @@ export function folderOf(path: string): string {
   return path.slice(0, Math.max(0, path.lastIndexOf('/')));
 }
 
+/** The file that a URL leads to, without its ending and a `.min` before that; '' for a folder. */
+export function fileStem(url: string): string {
+  return /([^/?#]*?)(?:\.min)?(?:\.\w+)?(?:[?#].*)?$/.exec(url)![1]!;
+}
+
 /** The path from the root of a relative URL that stands in `folder`; null when it climbs out of the root. */
 export function resolve(url: string, folder: string): string | null {
   const [path, rest] = splitUrl(url);

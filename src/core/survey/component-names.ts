@@ -8,7 +8,8 @@ import type { Registry } from '../component/model.js';
 import { type Occurrence, RUN } from '../fragments/occurrence.js';
 import { isSpaceText } from '../page/space.js';
 import { isComponentName } from '../component/names.js';
-import { attrOf, classWords, type Element, textOf, walk } from '../page/tree.js';
+import { attrOf, classWords, type Element, firstTextIn, textOf, walk } from '../page/tree.js';
+import { fileStem } from '../page/url.js';
 import { asName, isSayable, isTelling } from '../words/names.js';
 import { nameIn, type Role, type Vocabulary, type Word } from '../words/vocabulary.js';
 import { isToldByTag, nounOf, nounOfContent } from './nouns.js';
@@ -306,33 +307,26 @@ function loadedWords(roots: Element[]): (string | null)[] {
       child.kind === 'element' ? (attrOf(child, 'src') ?? attrOf(child, 'href') ?? []) : [],
     ),
   );
-  const names = files.map((urls) => urls.map((url) => asName(/([^/?#]*?)(\.min)?(\.\w+)?([?#].*)?$/.exec(url)![1]!)));
+  const names = files.map((urls) => urls.map((url) => asName(fileStem(url).replaceAll('.', '-'))));
   return names[0]!.filter((name) => names.every((others) => others.includes(name)));
 }
 
 /** The folders that all occurrences stand in, the nearest first. */
 function folderWords(occurrences: Occurrence[]): (string | null)[] {
-  const [first, ...others] = occurrences.map(({ page }) => page.path.split('/').slice(0, -1));
-  const differs = first!.findIndex((folder, i) => others.some((folders) => folders[i] !== folder));
-  const shared = differs < 0 ? first! : first!.slice(0, differs);
+  const shared = commonStart(occurrences.map(({ page }) => page.path.split('/').slice(0, -1)));
   return shared.map((folder) => singular(asName(folder))).reverse();
 }
 
 /** The first words that are read in all of several places, where no place has more than a heading's. */
 function leadWord(roots: Element[]): string | null {
   if (roots.length === 1) return null;
-  const [first, ...others] = roots.map((root) => firstText(root).split(/\s+/));
-  if ([first!, ...others].some((words) => words.length > MOST_WORDS)) return null;
-  const differs = first!.findIndex((word, i) => others.some((words) => words[i] !== word));
-  const name = asName(first!.slice(0, differs < 0 ? undefined : differs).join(' '));
+  const rows = roots.map((root) => firstTextIn(root).split(/\s+/));
+  const name = rows.some((words) => words.length > MOST_WORDS) ? null : asName(commonStart(rows).join(' '));
   return name !== null && isSayable(name) && name.split('-').length <= MAX_WORDS ? name : null;
 }
 
-function firstText(root: Element): string {
-  let found = '';
-  walk(root, (node) => {
-    if (found === '' && node.kind === 'text') found = node.value.trim();
-    return found === '';
-  });
-  return found;
+/** What all rows start with. */
+function commonStart([first, ...others]: string[][]): string[] {
+  const differs = first!.findIndex((each, i) => others.some((row) => row[i] !== each));
+  return differs < 0 ? first! : first!.slice(0, differs);
 }

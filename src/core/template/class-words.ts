@@ -1,6 +1,6 @@
 /** Class words that come and go, or exclude each other, as holes of a class attribute. */
 import { END, mergeRows } from './merge.js';
-import { firstOf, type PartHole, spelled, type Value } from './pattern.js';
+import { firstOf, isFlagHole, type PartHole, spelled, type Value } from './pattern.js';
 import { addTo } from '../groups.js';
 import { isSayable } from '../words/names.js';
 import { isState } from '../words/vocabulary.js';
@@ -71,15 +71,20 @@ function holesOf({ rows, order, optional }: Units, groups: string[][]): PartHole
     }
     const values = rows.map((row) => row?.includes(unit) ?? null);
     const last = parts.at(-1);
-    const flag = typeof last === 'object' && typeof isThere(last) === 'boolean' ? last : null;
+    const flag = typeof last === 'object' && isFlagHole(last) ? last : null;
     // words that come together are one flag, and those that stand in their place its other side
     if (flag !== null && sameAs(flag.values, values) && flag.otherwise === undefined) flag.before += unit;
     else if (flag !== null && isOpposite(flag.values, values)) flag.otherwise = (flag.otherwise ?? '') + unit;
     else parts.push({ kind: 'word', part: null, values, before: unit });
   }
+  const holes = holesAmong(parts);
+  return holes.filter(isFlagHole).length > MAX_FLAGS ? null : holes;
+}
+
+/** The holes of a class attribute that is made of these parts, in order. */
+export function holesAmong(parts: (PartHole | string)[]): PartHole[] {
   const words = parts.map((part) => (typeof part === 'string' ? part : null));
-  const holes = parts.flatMap((part, at) => (typeof part === 'string' ? [] : [{ ...part, part: at, words }]));
-  return holes.filter((hole) => typeof isThere(hole) === 'boolean').length > MAX_FLAGS ? null : holes;
+  return parts.flatMap((part, at) => (typeof part === 'string' ? [] : [{ ...part, part: at, words }]));
 }
 
 /** What one hole says of some units, with the white space that is always behind it. */
@@ -117,10 +122,6 @@ function unitsOf(raws: (string | null)[]): (string[] | null)[] {
 /** True for words that come with the white space which sets them off. */
 function isSpaced(unit: string): boolean {
   return /^ | $/.test(unit);
-}
-
-export function isThere({ values }: PartHole): Value {
-  return values.find((value) => value !== null)!;
 }
 
 function sameAs(values: Value[], others: Value[]): boolean {

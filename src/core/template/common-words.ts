@@ -1,6 +1,6 @@
 /** Class lists around the words that all of them have: what stands between these is a hole. */
-import { commonStem, isThere, SAFE, SPACES } from './class-words.js';
-import { allEqual, firstOf, type PartHole, spelled } from './pattern.js';
+import { commonStem, holesAmong, SAFE, SPACES } from './class-words.js';
+import { allEqual, firstOf, isFlagHole, type PartHole, spelled } from './pattern.js';
 
 /** So few class lists are told as wholes where the same words stand in another order. */
 const FEW = 3;
@@ -30,10 +30,9 @@ export function holesAroundCommonWords(raws: (string | null)[]): PartHole[] | nu
     }
     if (at < common.length) parts.push(lists[row]![common[at]![row]!]!);
   }
-  const words = parts.map((part) => (typeof part === 'string' ? part : null));
-  const holes = parts.flatMap((part, at) => (typeof part === 'string' ? [] : [{ ...part, part: at, words }]));
+  const holes = holesAmong(parts);
   // flags that exclude each other are one choice
-  const most = holes.every((hole) => typeof isThere(hole) === 'boolean') ? holes.length + 1 : holes.length;
+  const most = holes.every(isFlagHole) ? holes.length + 1 : holes.length;
   return holes.length > 1 && areFew(raws, most) ? null : holes;
 }
 
@@ -85,7 +84,7 @@ function alwaysThere(rows: (string[] | null)[]): PartHole[] {
   const behind = rows.map((row) => row?.slice(2) ?? null);
   const between = new Set(rows.flatMap((row) => row?.[1] ?? []));
   const more = isRare(behind) && between.size === 1 ? sometimesThere(behind, [...between][0]!) : null;
-  if (more !== null && (typeof isThere(more) === 'boolean' || isOfStem(first))) return [valueHole(first, ''), more];
+  if (more !== null && (isFlagHole(more) || isOfStem(first))) return [valueHole(first, ''), more];
   const ahead = rows.map((row) => row?.slice(0, -1) ?? null);
   const text = isRare(ahead) && isOfStem(last) ? onlyText(ahead) : null;
   return text === null ? [valueHole(rows.map(textOrNull), '')] : [flagHole(ahead, text), valueHole(last, '')];

@@ -3,7 +3,7 @@
  * what people must understand. What aligns, groups, chooses and shows asks here.
  */
 import type { Child, Element } from '../page/tree.js';
-import { type Hole, type Pattern, rawOf, type Run, tagOf } from './pattern.js';
+import { type Hole, isFlagHole, type Pattern, rawOf, type Run, tagOf } from './pattern.js';
 import { isSpace } from './kinds.js';
 import { saySame, VectorMap } from './vectors.js';
 
@@ -65,7 +65,7 @@ export function costOfHole(hole: Hole, { paid, widen }: Paying, given: number): 
   if (paid.vectors.get(values)) return PRICE.again;
   paid.vectors.set(values, true);
   // flags that show in one same way are often one marker
-  const way = typeof hole.values.find((value) => value !== null) === 'boolean' ? `${hole.attr} ${hole.before}` : '';
+  const way = isFlagHole(hole) ? `${hole.attr} ${hole.before}` : '';
   let bytes = way !== '' && paid.ways.has(way) ? 0 : PRICE.prop;
   if (way !== '') paid.ways.add(way);
   for (const value of hole.values) if (value !== null && value !== false) bytes += given + rawOf(value).length;

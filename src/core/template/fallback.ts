@@ -7,8 +7,15 @@ import { addTo } from '../groups.js';
 import { isSpaceText } from '../page/space.js';
 import type { Child } from '../page/tree.js';
 import { PRICE } from './cost.js';
-import { type ElementPattern, type Hole, isText, type Pattern, patternsIn, type SlotPattern } from './pattern.js';
-import { withChildren } from './pour.js';
+import {
+  type ElementPattern,
+  type Hole,
+  isText,
+  type Pattern,
+  patternsIn,
+  type SlotPattern,
+  withChildren,
+} from './pattern.js';
 import type { Samples } from './samples.js';
 import { solveSiblings, type Solving } from './solve.js';
 import { MARK_TEXTS, placesWithUsualValues } from './usual-values.js';

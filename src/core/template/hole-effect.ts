@@ -3,7 +3,7 @@ import { isSpaceText } from '../page/space.js';
 import { effectOf, isSize, usualEffectOf } from '../words/effect.js';
 import { asName } from '../words/names.js';
 import type { Vocabulary } from '../words/vocabulary.js';
-import { type Hole, isText } from './pattern.js';
+import { type Hole, isFlagHole, isText } from './pattern.js';
 import { elementOf } from './props.js';
 
 /** One declaration, as a `style` attribute has it. */
@@ -34,9 +34,9 @@ function changedBy(hole: Hole, vocabulary: Vocabulary): string | null {
 }
 
 /** The class word that comes and goes, where that is one, and without a number; null for others. */
-function flagWord({ kind, before, values }: Hole): string | null {
-  if (kind !== 'word' || typeof values.find((value) => value !== null) !== 'boolean') return null;
-  const word = before.trim();
+function flagWord(hole: Hole): string | null {
+  if (hole.kind !== 'word' || !isFlagHole(hole)) return null;
+  const word = hole.before.trim();
   if (word === '') return 'spaced';
   return /[\s\d]/.test(word) ? null : asName(word);
 }

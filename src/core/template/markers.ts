@@ -3,7 +3,7 @@
  * is not a flag for each; and of things with two states that always change together one tells the others.
  */
 import type { Spelled } from '../page/spelling.js';
-import { type Child, type Element, textOf } from '../page/tree.js';
+import { firstTextIn, textOf } from '../page/tree.js';
 import { asName } from '../words/names.js';
 import { type Block, type Hole, type InferredProp, isText, keyOf, tagOf, type Value } from './pattern.js';
 import { addTo } from '../groups.js';
@@ -265,17 +265,6 @@ function signaturesOf(prop: InferredProp, blocks: Block[]): Set<string> {
   return new Set([...prop.holes.map(shown), ...parts]);
 }
 
-/** The first text that a node holds: what stands in an icon may be left out, for it names the picture. */
-function firstText(node: Child, isPlain: (element: Element) => boolean = () => true): string {
-  if (node.kind === 'text') return node.value.trim();
-  if (node.kind !== 'element' || !isPlain(node)) return '';
-  for (const child of node.children) {
-    const text = firstText(child, isPlain);
-    if (text !== '') return text;
-  }
-  return '';
-}
-
 /** What the marked siblings are called: by their texts, as words that differ. */
 function namesOf(flags: InferredProp[], blocks: Block[]): string[] {
   const taken = new Set<string>();
@@ -286,7 +275,7 @@ function namesOf(flags: InferredProp[], blocks: Block[]): string[] {
       const node = nodes.find((each) => each !== null);
       return node === undefined || node === null
         ? []
-        : [firstText(node, ({ tag }) => tag !== 'i' && tag !== 'svg'), firstText(node), textOf(node)].map(asName);
+        : [firstTextIn(node, ({ tag }) => tag !== 'i' && tag !== 'svg'), firstTextIn(node), textOf(node)].map(asName);
     });
     const name = texts.find((each) => each !== null && !taken.has(each)) ?? `item-${number + 1}`;
     taken.add(name);

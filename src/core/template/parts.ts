@@ -62,14 +62,14 @@ export function partHoles(name: string, raws: (string | null)[]): PartHole[] {
   const first = firstOf(rows);
   const alike = (row: string[] | null) =>
     row === null || (row.length === first.length && row.every((part, i) => i % 2 === 0 || part === first[i]));
-  if (!rows.every(alike)) return name === 'class' ? (wordHoles(raws) ?? holesAroundCommonWords(raws) ?? whole) : whole;
+  if (!rows.every(alike)) return name === 'class' ? (listHoles(raws) ?? whole) : whole;
   const columns = Array.from({ length: Math.ceil(first.length / 2) }, (_, at) => {
     return { part: at * 2, column: rows.map((row) => row?.[at * 2] ?? null) };
   });
   const varying = columns.filter(({ column }) => !allEqual(column, (each) => each));
   // words that stand elsewhere in another list are the same words, moved by those that come and go
   if (name === 'class' && haveMoved(varying)) {
-    const moved = wordHoles(raws) ?? holesAroundCommonWords(raws);
+    const moved = listHoles(raws);
     if (moved !== null || areFew(raws)) return moved ?? whole;
   }
   if (name === 'style' && varying.some(({ part }) => isPropertyName(first, part))) return whole;
@@ -78,6 +78,11 @@ export function partHoles(name: string, raws: (string | null)[]): PartHole[] {
     const values = column.map((each) => (each === null ? null : spelled(each.slice(before.length))));
     return { part, values, before, ...(name === 'style' ? { declared: declaredAt(first, part) } : {}) };
   });
+}
+
+/** The words of class lists that are no row of as many; null where each list is another text. */
+function listHoles(raws: (string | null)[]): PartHole[] | null {
+  return wordHoles(raws) ?? holesAroundCommonWords(raws);
 }
 
 /** All of a value that varies. */

@@ -210,6 +210,13 @@ export function patternsIn(pattern: Pattern): Pattern[] {
   return found;
 }
 
+/** A copy with other children. */
+export function withChildren(pattern: ElementPattern, children: Pattern[]): ElementPattern {
+  const copy: ElementPattern = { ...pattern, children };
+  copy.holes = pattern.holes.map((hole) => ({ ...hole, pattern: copy }));
+  return copy;
+}
+
 /** The runs of children that come and go; slots and lists may be empty instead. */
 export function runsOf({ nodes, children }: ElementPattern): Run[] {
   const runs: Run[] = [];
@@ -251,6 +258,11 @@ function rangeOfAll(patterns: Pattern[], i: number): [start: number, end: number
 /** The source text of a value that is spelled; '' for others. */
 export function rawOf(value: Value): string {
   return typeof value === 'object' && value !== null && !Array.isArray(value) ? value.raw : '';
+}
+
+/** True for a hole that says whether something is there. */
+export function isFlagHole({ values }: Pick<Hole, 'values'>): boolean {
+  return typeof values.find((value) => value !== null) === 'boolean';
 }
 
 /** True for a value with a spelling. */

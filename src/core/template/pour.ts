@@ -3,7 +3,7 @@
  * a solved pattern keep their tags, and what stands in them becomes a slot.
  */
 import type { Occurrence } from '../fragments/occurrence.js';
-import { type ElementPattern, firstOf, type Pattern, patternsIn } from './pattern.js';
+import { type ElementPattern, firstOf, type Pattern, patternsIn, withChildren } from './pattern.js';
 import { takesSlot } from './form.js';
 import { slotIn } from './slots.js';
 import { VectorMap } from './vectors.js';
@@ -112,13 +112,6 @@ function pour(pattern: ElementPattern, element: ElementPattern, occurrences: Occ
     if (copy !== null && copy !== child) return withChildren(pattern, pattern.children.with(i, copy));
   }
   return pattern;
-}
-
-/** A copy with other children. */
-export function withChildren(pattern: ElementPattern, children: Pattern[]): ElementPattern {
-  const copy: ElementPattern = { ...pattern, children };
-  copy.holes = pattern.holes.map((hole) => ({ ...hole, pattern: copy }));
-  return copy;
 }
 
 /** True where something in it varies, comes and goes, or is poured in. */

@@ -8,7 +8,8 @@ import { nameIn as nameOfElement, type Role, type Vocabulary } from '../words/vo
 import { attrOf, type Child, classWords, type Element, elementsOf, type Parent, textOf } from '../page/tree.js';
 import { GLOBAL_ATTRIBUTES, INSTEAD } from '../page/prop.js';
 import { LEAST_MARKED } from './markers.js';
-import { type Hole, isText } from './pattern.js';
+import { fileStem } from '../page/url.js';
+import { type Hole, isFlagHole, isText } from './pattern.js';
 import { nameIn } from './placeholders.js';
 import { elementOf, EVENT, type Varying } from './props.js';
 import { effectOfHole } from './hole-effect.js';
@@ -191,13 +192,10 @@ function labelOf(hole: Hole): string | null {
 /** The file that a hole points at, without its ending, as a name, when it is called the same in every folder. */
 function fileOf({ attr, values }: Hole): string | null {
   if (attr !== 'href' && attr !== 'src') return null;
-  const [file, ...others] = values.flatMap((value) => (isText(value) ? [FILE.exec(value.value)![1]!] : []));
+  const [file, ...others] = values.flatMap((value) => (isText(value) ? [fileStem(value.value)] : []));
   const isOne = file !== undefined && others.every((other) => other === file);
-  return isOne ? asName(file.replace(/\.min$/, '').replaceAll('.', '-')) : null;
+  return isOne ? asName(file.replaceAll('.', '-')) : null;
 }
-
-/** A URL's file without its ending. */
-const FILE = /([^/?#]*?)(?:\.\w+)?(?:[?#].*)?$/;
 
 /** What a hole could be called, best first, and what one of these becomes with more words before it. */
 interface Named {
@@ -280,8 +278,7 @@ function own(hole: Hole, owner: Element, near: string[]): string[] {
   if (hole.type !== undefined) return [attr];
   if (attr === 'class') {
     const stem = telling(asName(hole.before.trim().replace(/[-_]+$/, '')));
-    if (typeof hole.values.find((value) => value !== null) === 'boolean')
-      return [telling(asName(modifierOf(hole.before.trim().split(' ')[0]!))) ?? 'variant'];
+    if (isFlagHole(hole)) return [telling(asName(modifierOf(hole.before.trim().split(' ')[0]!))) ?? 'variant'];
     if (hole.before.endsWith('--')) return ['state', 'variant'];
     return ['variant', ...(stem === null || near[0] === stem ? [] : [`${stem}-variant`])];
   }

@@ -4,7 +4,7 @@ import { hasTurn, moveUrls, templateUrls, turnedAs, type UrlKind } from '../page
 import type { Element } from '../page/tree.js';
 import type { PropType } from '../component/model.js';
 import type { Occurrence } from '../fragments/occurrence.js';
-import { firstOf, type Hole, isText, keyOf, type UrlKindOf, type Value } from './pattern.js';
+import { firstOf, type Hole, isFlagHole, isText, keyOf, type UrlKindOf, type Value } from './pattern.js';
 import { isPassed, passedProp } from './placeholders.js';
 import { VectorMap } from './vectors.js';
 import { addTo } from '../groups.js';
@@ -85,7 +85,7 @@ function lengthOfValues({ values }: Hole): number {
 const MAX_FLAGS = 200;
 
 function areFlags(group: Hole[]): boolean {
-  return typeof group[0]!.values.find((value) => value !== null) === 'boolean';
+  return isFlagHole(group[0]!);
 }
 
 /** So often must single characters stand within other values to be no accident. */

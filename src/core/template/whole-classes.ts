@@ -1,7 +1,7 @@
 /** Class lists told as wholes, where telling their words apart takes more props than a component may have. */
 import { valueOf } from '../page/attribute.js';
 import type { Occurrence } from '../fragments/occurrence.js';
-import { type ElementPattern, type Hole, type Pattern, patternsIn, spelled } from './pattern.js';
+import { type ElementPattern, type Hole, type Pattern, patternsIn, spelled, withChildren } from './pattern.js';
 import { VectorMap } from './vectors.js';
 
 /**
@@ -51,12 +51,8 @@ function withHoles(pattern: ElementPattern, whole: ReadonlyMap<Pattern, Hole>): 
   const children = pattern.children.map((child) => (child.kind === 'element' ? withHoles(child, whole) : child));
   const hole = whole.get(pattern);
   if (hole === undefined && children.every((child, i) => child === pattern.children[i])) return pattern;
-  const copy: ElementPattern = { ...pattern, children };
+  if (hole === undefined) return withChildren(pattern, children);
   const at = pattern.holes.findIndex(isOfClass);
-  const holes =
-    hole === undefined
-      ? pattern.holes
-      : pattern.holes.flatMap((each, i) => (i === at ? hole : isOfClass(each) ? [] : each));
-  copy.holes = holes.map((each) => ({ ...each, pattern: copy }));
-  return copy;
+  const holes = pattern.holes.flatMap((each, i) => (i === at ? hole : isOfClass(each) ? [] : each));
+  return withChildren({ ...pattern, holes }, children);
 }
