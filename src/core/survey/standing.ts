@@ -9,6 +9,7 @@ import { type Site, type Candidate, rootsAt } from '../fragments/site.js';
 import type { Paths } from '../fragments/paths.js';
 import { isHeadingBlock } from './heading-block.js';
 import { areSamePlaces, type Owners, type Standing } from './owners.js';
+import { PageParts } from './page-parts.js';
 import type { Page } from '../page/parse.js';
 import { hasRules, isDressing } from '../words/vocabulary.js';
 import { attrOf, type Element } from '../page/tree.js';
@@ -60,6 +61,7 @@ export class StandingReader {
   private readonly labelled: Int32Array;
   private readonly found = new Map<Candidate, Found[]>();
   private readonly bases = new Map<number[], Basis>();
+  private readonly parts: PageParts;
   /** whether stylesheets know any of the words */
   private readonly hasRules: boolean;
 
@@ -69,6 +71,7 @@ export class StandingReader {
   ) {
     const { label, copied, vocabulary } = site;
     this.hasRules = hasRules(vocabulary);
+    this.parts = new PageParts(site, paths);
     this.labelled = new Int32Array(label.length);
     for (let i = 0; i < label.length; i++) if (copied[i] === 0) this.labelled[label[i]!]!++;
   }
@@ -137,6 +140,7 @@ export class StandingReader {
       speaks,
       dressed: !this.hasRules || places.some((i) => rootsAt(candidate, i, site).some((root) => this.isDressed(root))),
       prose: mayBeText(tag, candidate) && this.isBare(candidate, places),
+      isLayout: this.parts.areLayouts({ places, spans: candidate.spans }, structure.coverage),
     };
   }
 
@@ -207,12 +211,13 @@ export class StandingReader {
   private ownerOf(candidate: Candidate, i: number, { at, around }: Owners): number {
     let root = around[i]!;
     // what is poured into one part may stand in the template of the part around that
-    while (root >= 0 && (at[root]!.candidate === candidate || !this.isInTemplate(i, root, at[root]!)))
+    while (root >= 0 && (at[root]!.candidate === candidate || !this.isInTemplate(candidate, i, root, { at, around })))
       root = around[root]!;
     return root;
   }
 
-  private isInTemplate(i: number, root: number, owner: Standing): boolean {
+  private isInTemplate(candidate: Candidate, i: number, root: number, { at, around }: Owners): boolean {
+    const owner = at[root]!;
     const { elements, size } = this.site;
     if (LANDMARKS.has(elements[i]!.tag) && owner.name === '' && !LANDMARKS.has(owner.tag)) return false;
     const path = this.paths.between(root, i);
@@ -223,7 +228,9 @@ export class StandingReader {
       children++;
       if (owner.known.has(this.paths.step(path, next))) known++;
     }
-    return known >= children / 2;
+    if (known < children / 2) return false;
+    // a layout by itself holds the parts of its pages
+    return !owner.isLayout || around[root]! >= 0 || !this.parts.isPart(candidate, i, path, [root, owner]);
   }
 
   private structureOf(

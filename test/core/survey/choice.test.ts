@@ -12,6 +12,7 @@ import {
   survey,
   templatesOf,
 } from '../../../src/index.js';
+import { classWords } from '../../../src/core/page/tree.js';
 import { sites } from '../../arbitrary/pages.js';
 import { cases } from '../../arbitrary/cases.js';
 
@@ -145,6 +146,34 @@ describe('what is recommended', () => {
       ['related-item', 'div'],
     ]);
     expect(findings[0]!.file).toContain('<slot></slot>');
+  });
+
+  test('the parts of pages by themselves also where a layout holds them, however it is called', () => {
+    const rules = ['.shell', '.shell div', '.topbar', '.topbar p', '.crew', '.crew p'];
+    const links = (verb: string) =>
+      words.slice(0, 6).map((word) => `<p><a href="${word}.html">${verb} ${word}</a></p>`);
+    const kinds = ['section h2', 'article h3', 'figure figcaption', 'blockquote p', 'ul li'].map((tags) =>
+      tags.split(' '),
+    );
+    const contents = ([outer, inner]: string[]) =>
+      words.map((word) => `<${outer!}><${inner!}>${word}</${inner!}></${outer!}>`).join('\n');
+    const shell = (crew: string) =>
+      `<style>${rules.map((each) => `${each} { color: navy }`).join(' ')}</style>
+<div class="shell">
+<div class="topbar">${links('To').join('\n')}</div>
+<div class="crew">${crew}</div>
+<div><b>Mind the tide</b>${links('Again to').join('\n')}</div>
+</div>`;
+    const found = (bodies: string[]) => {
+      const { findings } = surveyed(Object.fromEntries(bodies.map((body, n) => [`p${n}.html`, shell(body)])));
+      return findings.flatMap(({ occurrences: [first, ...others] }) =>
+        ['shell', 'topbar', 'crew'].filter((word) => others.length === 4 && classWords(first!.element).includes(word)),
+      );
+    };
+    // what holds the contents is no part of its own
+    expect(found(kinds.map(contents)).sort()).toEqual(['shell', 'topbar']);
+    // nor is any part of what has no contents
+    expect(found(words.slice(0, 5))).toEqual(['shell']);
   });
 
   test('no part for whose sake a menu would have to be poured in on each page', () => {
