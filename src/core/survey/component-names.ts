@@ -67,7 +67,7 @@ function* namesFor(occurrences: Occurrence[], vocabulary: Vocabulary): Generator
     }
   };
   for (const words of qualifiersOf(occurrences, roots, vocabulary)) yield* qualified(words);
-  if (head !== noun) yield `${head}-${noun}`;
+  if (head !== noun) yield* joined(head, noun);
   yield* qualifiedTwice(0);
   const had = qualifiers.size;
   yield `page-${head}`;
@@ -144,11 +144,14 @@ function joined(qualifier: string, head: string): string[] {
 
 /** The same of their words. */
 function joinedWords(before: string[], after: string[]): string[] {
-  const isSame = before.at(-1) === after[0] || (after.length === 1 && isNavigation(before.at(-1)!, after[0]!));
+  const [last, next] = [before.at(-1)!, after[0]!];
+  const isSame =
+    pluralize.singular(last) === pluralize.singular(next) || (after.length === 1 && isNavigation(last, next));
   const count = isSame ? before.length - 1 : before.length;
   if (count === 0 || count + after.length > MOST_WORDS) return [];
   const words = [...before.slice(0, count), ...after];
-  return words.every((word, i) => words.indexOf(word) === i) ? [words.join('-')] : [];
+  const stems = words.map((word) => pluralize.singular(word));
+  return stems.every((stem, i) => stems.indexOf(stem) === i) ? [words.join('-')] : [];
 }
 
 /** True for words of which each says all that both do. */
@@ -243,20 +246,46 @@ function ownWords(roots: Element[], vocabulary: Vocabulary): (string | null)[] {
     });
 }
 
-/** What stands in all of them: what their content is, and the blocks of the site's words in it. */
+/** What stands in all of them: what their content is, the blocks of the site's words in it, and parts that others lack. */
 function heldWords(roots: Element[], vocabulary: Vocabulary): (string | null)[] {
   const first = roots[0]!;
   const content = nounOfContent(first);
   const isShared = content !== null && roots.every((root) => root === first || nounOfContent(root) === content);
   const words = [isShared ? content : null];
+  let icon: string | null = null;
   for (const each of firstElements(first).slice(1)) {
     const word = nameIn(each, vocabulary);
     // `boat__name`, `boat__facts` speak of a boat
     const block = blockOf(word);
     if (block !== null) words.push(wordName(block));
-    else if (word !== '' && isStrong(vocabulary.get(word)!)) words.push(wordName(word));
+    else if (word === '' || !isStrong(vocabulary.get(word)!)) continue;
+    else if (isIcon(each, word)) icon = nounOf(each);
+    else words.push(wordName(word));
   }
-  return words;
+  return [...words, ...partWords(roots, vocabulary), icon];
+}
+
+/** True for an icon whose word says no more than that, as that of a font of icons. */
+function isIcon({ tag, children }: Element, word: string): boolean {
+  return tag === 'i' && /icon/i.test(word) && children.every((child) => child.kind === 'text');
+}
+
+/** So many times as many elements as there are places have the word of the block, where others of its kind lack a part. */
+const OTHERS = 1.25;
+
+/** Parts of a block that all places have, and hardly any others that are called like them. */
+function partWords(roots: Element[], vocabulary: Vocabulary): (string | null)[] {
+  const [first, ...rest] = roots;
+  const kind = nameIn(first!, vocabulary);
+  if (kind === '' || vocabulary.get(kind)!.places < OTHERS * roots.length) return [];
+  const partsOf = (root: Element) =>
+    firstElements(root).flatMap((each) => {
+      const entry = vocabulary.get(nameIn(each, vocabulary));
+      return entry?.of === kind && entry.places < OTHERS * roots.length ? [entry.word] : [];
+    });
+  return partsOf(first!)
+    .filter((part) => rest.every((root) => partsOf(root).includes(part)))
+    .map((part) => wordName(part.slice(kind.length).replace(/^[-_]+/, '')));
 }
 
 /** Block words of which no part says how something looks. */
@@ -321,8 +350,13 @@ function folderWords(occurrences: Occurrence[]): (string | null)[] {
 function leadWord(roots: Element[]): string | null {
   if (roots.length === 1) return null;
   const rows = roots.map((root) => firstTextIn(root).split(/\s+/));
-  const name = rows.some((words) => words.length > MOST_WORDS) ? null : asName(commonStart(rows).join(' '));
+  const lead = commonStart(rows).join(' ');
+  const name = isCode(lead) || rows.some((words) => words.length > MOST_WORDS) ? null : asName(lead);
   return name !== null && isSayable(name) && name.split('-').length <= MAX_WORDS ? name : null;
+}
+
+function isCode(text: string): boolean {
+  return /[(){}=;]/.test(text);
 }
 
 /** What all rows start with. */

@@ -20,7 +20,7 @@ const WIDER: Least = { places: 1.25, worth: 0.8, coverage: 0.75 };
 /** The same for what is the same in all places, wherever they stand. */
 const EQUAL: Least = { places: 1, worth: 0.5, coverage: 0.99 };
 /** The same for all that is called alike, where one part for it saves as much; so many elements must be the same in it. */
-const JOINED = { places: 1.25, worth: 0.5, coverage: 0.2, constant: 3 };
+const JOINED = { places: 1.25, worth: 0.5, coverage: 0.2, constant: 2 };
 
 /** Takes out the best of those that go before a choice that could be made, from a queue with the best at its end. */
 export function takeWider(queue: Choice[], best: Choice, joining: ReadonlySet<Candidate>): Choice | undefined {

@@ -1,9 +1,14 @@
 /** Names from words: kebab-case, of letters and digits, as attributes and files have them. */
 import { kebabCase } from 'change-case';
 
+/** One small letter before a capital is part of the word, as in the names of products. */
+const SMALL_FIRST = /\b([a-z])([A-Z])(?=[a-z])/g;
+
 /** A kebab-case word of letters and digits that starts with a letter, or null. */
 export function asName(text: string): string | null {
-  const name = kebabCase(text.normalize('NFKD').replace(/[^\w\s-]/g, '')).replace(/^[^a-z]+/, '');
+  const plain = text.normalize('NFKD').replace(/[^\w\s-]/g, '');
+  const words = plain.replace(SMALL_FIRST, (_, small: string, capital: string) => small + capital.toLowerCase());
+  const name = kebabCase(words).replace(/^[^a-z]+/, '');
   return /^[a-z][a-z0-9]*(-[a-z0-9]+)*$/.test(name) && name.length <= 32 ? name : null;
 }
 

@@ -70,6 +70,25 @@ describe('what stands once on each of several pages is called', () => {
   });
 });
 
+describe('among others of its block a component is called', () => {
+  const styled = ['.card', '.card b', '.card-body', '.card-body b', '.card-tide', '.card-tide b', '.buoy-icons'];
+  const style = `<style>${styled.map((each) => `${each} { color: navy; border: 1px solid }`).join('\n')}</style>`;
+  const card = (content: string) =>
+    `<div class="card">\n<div class="card-body">${content}<p>${filler}</p></div>\n</div>`;
+  const others = ['<ol><li>1</li></ol>', '<ol><li>2</li></ol>', '<s>3</s>'].map(card);
+  test.each<[string, string, string, string]>([
+    ['by a part that the others lack', 'quay.html', '<div class="card-tide"><b>High</b></div>', 'tide-card'],
+    ['an icon, whatever its font is called', 'quay.html', '<u><i class="buoy-icons"></i></u>', 'icon-card'],
+    ['by its page, that says no word twice', 'boat-cards.html', '', 'boat-card'],
+  ])('%s', (_, path, content, name) => {
+    const body = [card(content), card(content), ...others].join('\n');
+    const pages = [parsePage(path, `<!DOCTYPE html><html><body>${style}\n${body}</body></html>`)];
+    const cards = elementsOf(pages[0]!.root).filter(({ attrs: [first] }) => first?.value === 'card');
+    const occurrences = cards.slice(0, 2).map((each) => occurrenceOf(pages[0]!, each, null));
+    expect(nameComponent(occurrences, new Set(), siteOf(pages, { stylesheets: [style] }).vocabulary)).toBe(name);
+  });
+});
+
 describe('where better names are taken a component is called', () => {
   /** All names for a run of siblings at the start of the heads or bodies of these pages, the best one first. */
   function namesOf(tag: string, span: number, pages: Page[]): string[] {

@@ -5,6 +5,8 @@ import { asName, isSayable, isTelling } from '../../../src/core/words/names.js';
 test.each([
   ['Tide table', 'tide-table'],
   ['boatName', 'boat-name'],
+  ['jQuery', 'jquery'],
+  ['a Quay', 'a-quay'],
   ['Fähre & Hafen', 'fahre-hafen'],
   ['1st quay', 'st-quay'],
   ['quay_2', 'quay-2'],
