@@ -47,8 +47,13 @@ export function chooseAlike(candidates: Candidate[], making: Making): ChosenAlik
       return new Set(chosen.filter((choice) => made.get(choice)!.length === 0));
     },
     isWorthJoining: ({ whole, parts }, chosen) => {
+      const apart = parts.flatMap((part) => made.get(part)!);
+      // two of a kind may be two things, and more are splinters of one: each has to be known by itself
+      const price = apart.length < SPLINTERS ? 0 : (apart.length - 1) * making.thresholds.minWorth;
+      const least = savedByEach(apart) - price;
+      if (mostSavedBy(whole) < least) return false;
       const joined = generaliser.among([...chosen.filter((choice) => !parts.includes(choice)), whole])(whole);
-      return joined.length > 0 && savedByEach(joined) >= savedByEach(parts.flatMap((part) => made.get(part)!));
+      return joined.length > 0 && savedByEach(joined) >= least;
     },
   });
   const alike = ({ choices, without }: Chosen): ChosenAlike => ({
@@ -69,6 +74,17 @@ interface Made {
   places: number[];
   inner: string;
   kinds: Pick<Generalised, 'places' | 'general'>[];
+}
+
+/** So many components that are called alike are splinters. */
+const SPLINTERS = 3;
+
+/** Of places with less in common than this, only the tags of what they have in common are saved: so many bytes an element. */
+const LITTLE = { coverage: 0.3, bytes: 35 };
+
+/** Bytes that one part for all places of a choice may save at most, as far as that is known before it is made. */
+function mostSavedBy({ coverage, constant, places }: Choice): number {
+  return coverage < LITTLE.coverage ? constant * places.length * LITTLE.bytes : Infinity;
 }
 
 /** Two components in place of one have to save so many times as much, and so many bytes more. */

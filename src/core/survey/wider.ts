@@ -19,8 +19,8 @@ interface Least {
 const WIDER: Least = { places: 1.25, worth: 0.8, coverage: 0.75 };
 /** The same for what is the same in all places, wherever they stand. */
 const EQUAL: Least = { places: 1, worth: 0.5, coverage: 0.99 };
-/** The same for all that is called alike, where one part for it saves as much; so many elements must be the same in it. */
-const JOINED = { places: 1.25, worth: 0.5, coverage: 0.2, constant: 2 };
+/** The same for all that is called alike, where one part for it saves as much. */
+const JOINED: Least = { places: 1.25, worth: 0.3, coverage: 0.1 };
 
 /** Takes out the best of those that go before a choice that could be made, from a queue with the best at its end. */
 export function takeWider(queue: Choice[], best: Choice, joining: ReadonlySet<Candidate>): Choice | undefined {
@@ -84,7 +84,7 @@ export function joinable(chosen: Choice[], candidates: Candidate[], reader: Stan
     const parts = byLabel.get(name)!;
     const standing = reader.read(candidate, candidate.places, owners);
     if (standing === null || standing.places.length < candidate.places.length || standing.apart > 0) return [];
-    if (standing.constant < JOINED.constant || standing.coverage < JOINED.coverage) return [];
+    if (standing.coverage < JOINED.coverage) return [];
     const terms = worthTerms(standing);
     const worth = sumOf(terms);
     if (parts.some((part) => worth < JOINED.worth * part.worth)) return [];
