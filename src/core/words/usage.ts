@@ -1,6 +1,6 @@
 /** How pages use class words: where each stands, beside and inside of which, and what stands in it. */
 import { addTo } from '../groups.js';
-import { attrOf, classWords, type Element, type Root } from '../page/tree.js';
+import { attrOf, classWords, type Element, type Root, VOID } from '../page/tree.js';
 
 /** What pages say of a word. */
 export interface Usage {
@@ -17,6 +17,8 @@ export interface Usage {
   derived: Map<string, number>;
   /** what stands in it, two levels deep, as far as it differs */
   contents: Set<string>;
+  /** places where nothing stands in it, though it could */
+  empty: number;
 }
 
 const COMPANY = 12;
@@ -39,6 +41,16 @@ interface Outline {
   label: string;
   /** the labels of its children */
   children: string;
+}
+
+/** Its first word, but where that says what an icon shows. */
+function labelOf(element: Element, words: string[]): string {
+  return isEmpty(element) ? element.tag : `${element.tag}.${words[0] ?? ''}`;
+}
+
+/** True where nothing stands in an element in which something could. */
+function isEmpty({ tag, children }: Element): boolean {
+  return children.length === 0 && !VOID.has(tag);
 }
 
 /** Gathers usage over all pages in one pass. */
@@ -71,7 +83,7 @@ export class UsageReader {
       usage.contents.add(contents);
       for (const inner of derived[i]!) add(usage.derived, inner);
     });
-    return { label: node.kind === 'element' ? `${node.tag}.${words[0] ?? ''}` : '', children };
+    return { label: node.kind === 'element' ? labelOf(node, words) : '', children };
   }
 
   private noteAmongBare({ children }: Element | Root): void {
@@ -92,6 +104,7 @@ export class UsageReader {
       usage.places++;
       usage.tags.add(element.tag);
       if (i === 0) usage.leads++;
+      if (isEmpty(element)) usage.empty++;
       if (isTelling && usage.company.size < COMPANY)
         usage.company.add(words.filter((other) => other !== word).join(' '));
       for (const stem of this.stemsOf(word)) {
@@ -133,6 +146,7 @@ export class UsageReader {
         beside: new Map(),
         derived: new Map(),
         contents: new Set(),
+        empty: 0,
       };
       this.usage.set(word, usage);
     }

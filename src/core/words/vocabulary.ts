@@ -61,9 +61,10 @@ export function readVocabulary(
   const utilities = utilitiesAmong(evidence);
   countToggles(evidence, reader.lists, utilities);
   const numbered = numberedAmong(evidence, utilities);
+  const shown = shownAmong(evidence);
   const vocabulary = new Map<string, Word>();
   for (const each of evidence) {
-    const judged = judge(each, { utilities, numbered }, vocabulary);
+    const judged = judge(each, { utilities, numbered, shown }, vocabulary);
     const role = corrections.get(each.word);
     vocabulary.set(each.word, role === undefined ? judged : { ...judged, role, why: 'the configuration says so' });
   }
@@ -78,6 +79,13 @@ interface Evidence {
   toggled: number;
   /** it is all that an element carries beside one of the same tag that carries none */
   isAmongBare: boolean;
+}
+
+/** What is told of words by others that are written like them. */
+interface Families {
+  utilities: ReadonlySet<string>;
+  numbered: ReadonlyMap<string, Role>;
+  shown: ReadonlySet<string>;
 }
 
 /** Which words come and go: where the rest of the list stands by itself elsewhere, and is more than utilities. */
@@ -140,6 +148,20 @@ function numberedAmong(evidence: Evidence[], utilities: ReadonlySet<string>): Ma
   return roles;
 }
 
+/**
+ * Words of one start, as `icon-boat` and `icon-quay`, for elements in which nothing stands: each says what is shown there.
+ * One that stands beside others of them is what they are.
+ */
+function shownAmong(evidence: Evidence[]): Set<string> {
+  const families = new Map<string, string[]>();
+  for (const { word, usage } of evidence) {
+    if (usage.empty < usage.places) continue;
+    const besides = [...usage.company].flatMap((list) => list.split(' ').flatMap(stemsOf));
+    for (const stem of stemsOf(word)) if (!besides.includes(stem)) addTo(families, stem, word);
+  }
+  return new Set([...families.values()].filter(({ length }) => length >= FAMILY).flat());
+}
+
 /** A few declarations of its own in each rule, and hardly a rule for what is inside of it. */
 function isSlight({ alone, scoped, declarations, important, ancestor }: WordRules): boolean {
   const own = alone - scoped;
@@ -172,7 +194,7 @@ export function isState(word: string): boolean {
 
 function judge(
   { word, usage, rules, toggled, isAmongBare }: Evidence,
-  { utilities, numbered }: { utilities: ReadonlySet<string>; numbered: ReadonlyMap<string, Role> },
+  { utilities, numbered, shown }: Families,
   known: Vocabulary,
 ): Word {
   const { places } = usage;
@@ -206,6 +228,7 @@ function judge(
   if (utilities.has(word)) return said('utility', null, `${perRule(rules)}, on anything`);
   if (derived > 0 && derived >= places * (1 - MOSTLY))
     return said('block', null, 'words that start with it stand inside', strength);
+  if (shown.has(word)) return said('modifier', null, 'one of several for elements that are empty');
   const role = numbered.get(word);
   if (role !== undefined) return said(role, null, 'one of several that differ in a number only');
   if (rules.rules + rules.ancestor === 0) return said('hook', null, 'no stylesheet knows it', strength);

@@ -149,6 +149,21 @@ describe('what a word is there for', () => {
     ]);
   });
 
+  test('icons are told apart by words that name nothing, and say nothing of what they stand in', () => {
+    const shown = ['boat', 'quay', 'tide', 'bell'];
+    const drawn = shown.map((each) => `.icon-${each}`).join(', ');
+    const icons = `${drawn} { font-family: sound; font-style: normal; speak: none; line-height: 1; color: navy }
+      .service { padding: 1em } .service h3 { color: navy } .buoy, .buoy-red, .buoy-green, .buoy-old { ${'font: serif; color: red; '.repeat(2)}}`;
+    const services = shown.map(
+      (each) => `<div class="service"><i class="icon-${each} icons"></i><h3>${each}</h3></div>`,
+    );
+    const buoys = ['red', 'green', 'old'].map((each) => `<i class="buoy buoy-${each}"></i>`);
+    const site = parsePage('s.html', `<!DOCTYPE html><body>${services.join('')}${buoys.join('')}</body>`);
+    const vocabulary = readVocabulary([site], [icons]);
+    expect(shown.map((each) => vocabulary.get(`icon-${each}`)!.role)).toEqual(Array(4).fill('modifier'));
+    expect(['service', 'buoy'].map((each) => vocabulary.get(each)!.role)).toEqual(['block', 'block']);
+  });
+
   test('numbers make no names: of one element, or of what is a utility but for its number', () => {
     const boats = [17, 23, 40, 51].map((n) => `<div class="boat-${n} boat mb-${n}"><p><b>${n}</b></p></div>`).join('');
     const numbered = parsePage('n.html', `<!DOCTYPE html><body>${boats}${body}</body>`);
