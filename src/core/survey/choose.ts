@@ -8,6 +8,7 @@ import { type Site, type Candidate, rootsAt } from '../fragments/site.js';
 import { Paths } from '../fragments/paths.js';
 import type { Choice } from './choice.js';
 import { type Owners, ownersOf, type Standing } from './owners.js';
+import { standOnceAPage } from './page-parts.js';
 import { StandingReader } from './standing.js';
 import { type Joined, joinable, takeWider } from './wider.js';
 import { sumOf, TAKEN, worthTerms } from './worth.js';
@@ -139,7 +140,8 @@ function pickWithout(
 const LARGE = 0.25;
 
 /** Tells what stands once a page and holds the parts of it. */
-function frameTest({ profiles, page, size, elements }: Site): (standing: Standing) => boolean {
+function frameTest(site: Site): (standing: Standing) => boolean {
+  const { profiles, page, size, elements } = site;
   // how many landmarks start before each element
   const before = new Uint32Array(elements.length + 1);
   elements.forEach(({ tag }, i) => (before[i + 1] = before[i]! + (tag === 'main' || LANDMARKS.has(tag) ? 1 : 0)));
@@ -151,9 +153,7 @@ function frameTest({ profiles, page, size, elements }: Site): (standing: Standin
     return held > 1 || (held === 1 && size[i]! >= profiles[page[i]!]!.elements.length * LARGE);
   };
   return ({ candidate, places }) =>
-    candidate.spans === null &&
-    places.every((i, at) => at === 0 || page[i] !== page[places[at - 1]!]) &&
-    places.filter(isFrame).length > places.length / 2;
+    candidate.spans === null && standOnceAPage(places, site) && places.filter(isFrame).length > places.length / 2;
 }
 
 interface Picking {

@@ -70,7 +70,7 @@ function* namesFor(occurrences: Occurrence[], vocabulary: Vocabulary): Generator
   if (head !== noun) yield* joined(head, noun);
   yield* qualifiedTwice(0);
   const had = qualifiers.size;
-  yield `page-${head}`;
+  yield* joined('page', head);
   // what it is made of says less than where it stands
   yield* qualified([...new Set(firstElements(first).map(nounOf))]);
   yield* qualifiedTwice(had);
@@ -270,18 +270,18 @@ function isIcon({ tag, children }: Element, word: string): boolean {
   return tag === 'i' && /icon/i.test(word) && children.every((child) => child.kind === 'text');
 }
 
-/** So many times as many elements as there are places have the word of the block, where others of its kind lack a part. */
-const OTHERS = 1.25;
+/** Elements are more than those of the places where there are so many times as many. */
+const MORE = 1.25;
 
-/** Parts of a block that all places have, and hardly any others that are called like them. */
+/** Parts of a block that all places have, and hardly any of the others that are called like them. */
 function partWords(roots: Element[], vocabulary: Vocabulary): (string | null)[] {
   const [first, ...rest] = roots;
   const kind = nameIn(first!, vocabulary);
-  if (kind === '' || vocabulary.get(kind)!.places < OTHERS * roots.length) return [];
+  if (kind === '' || vocabulary.get(kind)!.places < MORE * roots.length) return [];
   const partsOf = (root: Element) =>
     firstElements(root).flatMap((each) => {
       const entry = vocabulary.get(nameIn(each, vocabulary));
-      return entry?.of === kind && entry.places < OTHERS * roots.length ? [entry.word] : [];
+      return entry?.of === kind && entry.places < MORE * roots.length ? [entry.word] : [];
     });
   return partsOf(first!)
     .filter((part) => rest.every((root) => partsOf(root).includes(part)))
@@ -355,6 +355,7 @@ function leadWord(roots: Element[]): string | null {
   return name !== null && isSayable(name) && name.split('-').length <= MAX_WORDS ? name : null;
 }
 
+/** True for what is no text, as what a script starts with. */
 function isCode(text: string): boolean {
   return /[(){}=;]/.test(text);
 }

@@ -48,12 +48,12 @@ export function chooseAlike(candidates: Candidate[], making: Making): ChosenAlik
     },
     isWorthJoining: ({ whole, parts }, chosen) => {
       const apart = parts.flatMap((part) => made.get(part)!);
-      // two of a kind may be two things, and more are splinters of one: each has to be known by itself
-      const price = apart.length < SPLINTERS ? 0 : (apart.length - 1) * making.thresholds.minWorth;
-      const least = savedByEach(apart) - price;
-      if (mostSavedBy(whole) < least) return false;
+      // two of a kind may be two things; more are splinters of one, and each has to be known by itself
+      const price = apart.length < SPLINTERS ? 0 : making.thresholds.minWorth;
+      const leastFor = (count: number) => savedByEach(apart) - (apart.length - count) * price;
+      if (mostSavedBy(whole) < leastFor(1)) return false;
       const joined = generaliser.among([...chosen.filter((choice) => !parts.includes(choice)), whole])(whole);
-      return joined.length > 0 && savedByEach(joined) >= least;
+      return joined.length > 0 && savedByEach(joined) >= leastFor(joined.length);
     },
   });
   const alike = ({ choices, without }: Chosen): ChosenAlike => ({

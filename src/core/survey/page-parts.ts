@@ -14,6 +14,11 @@ const LEAST_PART = 8;
 /** What holds such a share of what a page has of its own in its layout holds the contents of the page. */
 const CONTENTS = 0.1;
 
+/** True for places, in document order, that stand on a page each. */
+export function standOnceAPage(places: readonly number[], { page }: Site): boolean {
+  return places.every((i, at) => at === 0 || page[i] !== page[places[at - 1]!]);
+}
+
 export class PageParts {
   /** by layout and the root of a place: how many elements the page has there of its own */
   private readonly ownCounts = new Map<Standing, Map<number, number>>();
@@ -29,27 +34,22 @@ export class PageParts {
    */
   areLayouts({ places, spans }: Pick<Candidate, 'places' | 'spans'>, coverage: number): boolean {
     const { page, profiles, size } = this.site;
-    if (spans !== null || coverage > MOST_ALIKE || !this.standOnceAPage(places)) return false;
+    if (spans !== null || coverage > MOST_ALIKE || !standOnceAPage(places, this.site)) return false;
     return places.filter((i) => size[i]! > profiles[page[i]!]!.elements.length / 2).length > places.length / 2;
   }
 
   /**
    * True for a place of a candidate that is a part of its page: it stands there once, as a landmark or called by its own
    * word, and nothing of the page's contents stands in it.
-   * @param path the path from `root` to the place
-   * @param root where the layout stands on that page
+   * @param path the path from the root of the layout to the place
+   * @param stood where the layout stands on that page, and the layout
    */
-  isPart({ places, spans }: Candidate, i: number, path: number, [root, layout]: [number, Standing]): boolean {
+  isPart({ places, spans }: Candidate, i: number, path: number, stood: [root: number, layout: Standing]): boolean {
     const { elements, name, size, vocabulary } = this.site;
     if (spans !== null || size[i]! < LEAST_PART) return false;
     const isNamed = LANDMARKS.has(elements[i]!.tag) || vocabulary.get(name[i]!)?.role === 'block';
-    if (!isNamed || !this.standOnceAPage(places)) return false;
-    return this.countOwn(i, path, layout) < this.countOwnAt(root, layout) * CONTENTS;
-  }
-
-  private standOnceAPage(places: readonly number[]): boolean {
-    const { page } = this.site;
-    return places.every((i, at) => at === 0 || page[i] !== page[places[at - 1]!]);
+    if (!isNamed || !standOnceAPage(places, this.site)) return false;
+    return this.countOwn(i, path, stood[1]) < this.countOwnAt(...stood) * CONTENTS;
   }
 
   private countOwnAt(root: number, layout: Standing): number {

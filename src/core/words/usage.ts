@@ -43,7 +43,7 @@ interface Outline {
   children: string;
 }
 
-/** Its first word, but where that says what an icon shows. */
+/** What an element is to those around it: its tag and first word, or its tag where that word says what an icon shows. */
 function labelOf(element: Element, words: string[]): string {
   return isEmpty(element) ? element.tag : `${element.tag}.${words[0] ?? ''}`;
 }
