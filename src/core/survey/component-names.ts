@@ -145,16 +145,16 @@ function joined(qualifier: string, head: string): string[] {
 /** The same of their words. */
 function joinedWords(before: string[], after: string[]): string[] {
   const [last, next] = [before.at(-1)!, after[0]!];
-  const isSame = stemOf(last) === stemOf(next) || (after.length === 1 && isNavigation(last, next));
+  const isSame = withoutPlural(last) === withoutPlural(next) || (after.length === 1 && isNavigation(last, next));
   const count = isSame ? before.length - 1 : before.length;
   if (count === 0 || count + after.length > MOST_WORDS) return [];
   const words = [...before.slice(0, count), ...after];
-  const stems = words.map(stemOf);
-  return stems.every((stem, i) => stems.indexOf(stem) === i) ? [words.join('-')] : [];
+  const singulars = words.map(withoutPlural);
+  return singulars.every((word, i) => singulars.indexOf(word) === i) ? [words.join('-')] : [];
 }
 
 /** The same for a word and its plural. Many pairs of words are asked for it, so no rule of spelling is. */
-function stemOf(word: string): string {
+function withoutPlural(word: string): string {
   return word.replace(/(?<=[^s])s$/, '');
 }
 

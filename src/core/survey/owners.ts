@@ -32,8 +32,6 @@ export interface Standing {
   prose: boolean;
   /** a class word on a root that some stylesheet has rules for */
   dressed: boolean;
-  /** the layout of its pages: it takes up most of each, and has contents of their own */
-  isLayout: boolean;
 }
 
 /** The chosen parts, by the numbers of elements. */

@@ -14,12 +14,20 @@ const LEAST_PART = 8;
 /** What holds such a share of what a page has of its own in its layout holds the contents of the page. */
 const CONTENTS = 0.1;
 
+/** A layout at one of its places. */
+interface Holder {
+  layout: Standing;
+  /** number of its element there */
+  root: number;
+}
+
 /** True for places, in document order, that stand on a page each. */
 export function standOnceAPage(places: readonly number[], { page }: Site): boolean {
   return places.every((i, at) => at === 0 || page[i] !== page[places[at - 1]!]);
 }
 
 export class PageParts {
+  private readonly layouts = new Map<Standing, boolean>();
   /** by layout and the root of a place: how many elements the page has there of its own */
   private readonly ownCounts = new Map<Standing, Map<number, number>>();
 
@@ -28,13 +36,16 @@ export class PageParts {
     private readonly paths: Paths,
   ) {}
 
-  /**
-   * True for places that stand once a page, take up most of it on most of their pages, and have contents of their own.
-   * @param coverage what share of a place's own paths nearly all places have
-   */
-  areLayouts({ places, spans }: Pick<Candidate, 'places' | 'spans'>, coverage: number): boolean {
+  /** True for what stands once a page, takes up most of it on most of its pages, and has contents of their own. */
+  isLayout(standing: Standing): boolean {
+    const known = this.layouts.get(standing) ?? this.readLayout(standing);
+    this.layouts.set(standing, known);
+    return known;
+  }
+
+  private readLayout({ candidate, places, coverage }: Standing): boolean {
     const { page, profiles, size } = this.site;
-    if (spans !== null || coverage > MOST_ALIKE || !standOnceAPage(places, this.site)) return false;
+    if (candidate.spans !== null || coverage > MOST_ALIKE || !standOnceAPage(places, this.site)) return false;
     return places.filter((i) => size[i]! > profiles[page[i]!]!.elements.length / 2).length > places.length / 2;
   }
 
@@ -42,17 +53,17 @@ export class PageParts {
    * True for a place of a candidate that is a part of its page: it stands there once, as a landmark or called by its own
    * word, and nothing of the page's contents stands in it.
    * @param path the path from the root of the layout to the place
-   * @param stood where the layout stands on that page, and the layout
+   * @param holder the layout, and where it stands on that page
    */
-  isPart({ places, spans }: Candidate, i: number, path: number, stood: [root: number, layout: Standing]): boolean {
+  isPart({ places, spans }: Candidate, i: number, path: number, holder: Holder): boolean {
     const { elements, name, size, vocabulary } = this.site;
     if (spans !== null || size[i]! < LEAST_PART) return false;
     const isNamed = LANDMARKS.has(elements[i]!.tag) || vocabulary.get(name[i]!)?.role === 'block';
     if (!isNamed || !standOnceAPage(places, this.site)) return false;
-    return this.countOwn(i, path, stood[1]) < this.countOwnAt(...stood) * CONTENTS;
+    return this.countOwn(i, path, holder.layout) < this.countOwnAt(holder) * CONTENTS;
   }
 
-  private countOwnAt(root: number, layout: Standing): number {
+  private countOwnAt({ layout, root }: Holder): number {
     const counts = this.ownCounts.get(layout) ?? new Map<number, number>();
     this.ownCounts.set(layout, counts);
     const count = counts.get(root) ?? this.countOwn(root, this.paths.between(root, root), layout);

@@ -140,7 +140,6 @@ export class StandingReader {
       speaks,
       dressed: !this.hasRules || places.some((i) => rootsAt(candidate, i, site).some((root) => this.isDressed(root))),
       prose: mayBeText(tag, candidate) && this.isBare(candidate, places),
-      isLayout: this.parts.areLayouts({ places, spans: candidate.spans }, structure.coverage),
     };
   }
 
@@ -230,7 +229,8 @@ export class StandingReader {
     }
     if (known < children / 2) return false;
     // a layout by itself holds the parts of its pages
-    return !owner.isLayout || around[root]! >= 0 || !this.parts.isPart(candidate, i, path, [root, owner]);
+    const isHeld = around[root]! >= 0 || !this.parts.isLayout(owner);
+    return isHeld || !this.parts.isPart(candidate, i, path, { layout: owner, root });
   }
 
   private structureOf(
