@@ -10,3 +10,12 @@ export function firstNotBefore<T>(sorted: readonly T[], isBefore: (value: T) => 
   }
   return low;
 }
+
+/** True where all of the second are among the first, both in ascending order. */
+export function includesAll(all: readonly number[], some: readonly number[]): boolean {
+  let at = 0;
+  return some.every((each) => {
+    while (all[at]! < each) at++;
+    return all[at] === each;
+  });
+}

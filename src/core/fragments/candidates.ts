@@ -118,6 +118,11 @@ function numberOfPair(numbers: Map<number, number>, one: number, other: number):
   return numberOf(numbers, one * MOST_NUMBERS + other);
 }
 
+/** True where all of these could be places of one component: none stands in another, and all have end tags or none. */
+export function mayBeOne(places: number[], site: Site): boolean {
+  return outermost(places, site).length === places.length && endedAlike(places, site).length === places.length;
+}
+
 /** Those with end tags, or those without, whichever are more: one template writes it, or does not. */
 function endedAlike(places: number[], { elements }: Site): number[] {
   const isOpen = (i: number) => elements[i]!.closeStart < 0;

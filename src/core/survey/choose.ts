@@ -7,10 +7,11 @@ import { firstNotBefore } from '../search.js';
 import { type Site, type Candidate, rootsAt } from '../fragments/site.js';
 import { Paths } from '../fragments/paths.js';
 import type { Choice } from './choice.js';
+import { type Deciding, Joining } from './joining.js';
 import { type Owners, ownersOf, type Standing } from './owners.js';
 import { standOnceAPage } from './page-parts.js';
 import { StandingReader } from './standing.js';
-import { type Joined, joinable, takeWider } from './wider.js';
+import { takeWider } from './wider.js';
 import { sumOf, TAKEN, worthTerms } from './worth.js';
 import { LANDMARKS } from './landmarks.js';
 
@@ -22,14 +23,12 @@ const REST = 0.3;
 const NEARLY = 0.8;
 
 /** What is known of choices once they are generalised. */
-export interface Judging {
+export interface Judging extends Pick<Deciding, 'savedBy'> {
   /**
    * Tells which of what is chosen turns out not to be one part: it is not chosen, and what it was in the way of is looked at
    * again.
    */
   unlikeAmong: (chosen: Choice[]) => ReadonlySet<Choice>;
-  /** Tells whether a part at all places that are called alike saves as much as the chosen ones at some of them. */
-  isWorthJoining: (joined: Joined, chosen: Choice[]) => boolean;
 }
 
 /** What was chosen and what was not, best first; those that are not chosen as far as they are worth something by themselves. */
@@ -45,11 +44,10 @@ export function choose(candidates: Candidate[], site: Site, minWorth: number, ju
   const picking = { reader, site, minWorth, isFrame: frameTest(site), joining: new Set<Candidate>() };
   const first = chooseWith(candidates, picking, judging);
   const chosen = first.choices.filter((choice) => choice.chosen);
-  const joined = joinable(chosen, candidates, reader, site).filter((each) => judging.isWorthJoining(each, chosen));
-  if (joined.length === 0) return first;
+  const joining = new Set(new Joining(chosen, { site, reader, minWorth, savedBy: judging.savedBy }).joined(candidates));
+  if (joining.size === 0) return first;
   // what stands in them, and what they stand in, is chosen anew
-  const joining = new Set(joined.map(({ whole }) => whole.candidate));
-  return chooseWith(candidates, { ...picking, joining }, judging);
+  return chooseWith([...new Set([...candidates, ...joining])], { ...picking, joining }, judging);
 }
 
 /** The choice without what turns out not to be one part. */

@@ -46,14 +46,9 @@ export function chooseAlike(candidates: Candidate[], making: Making): ChosenAlik
       for (const choice of chosen) if (!made.has(choice)) made.set(choice, make(choice));
       return new Set(chosen.filter((choice) => made.get(choice)!.length === 0));
     },
-    isWorthJoining: ({ whole, parts }, chosen) => {
-      const apart = parts.flatMap((part) => made.get(part)!);
-      // two of a kind may be two things; more are splinters of one, and each has to be known by itself
-      const price = apart.length < SPLINTERS ? 0 : making.thresholds.minWorth;
-      const leastFor = (count: number) => savedByEach(apart) - (apart.length - count) * price;
-      if (mostSavedBy(whole) < leastFor(1)) return false;
-      const joined = generaliser.among([...chosen.filter((choice) => !parts.includes(choice)), whole])(whole);
-      return joined.length > 0 && savedByEach(joined) >= leastFor(joined.length);
+    savedBy: (choice, beside) => {
+      const components = made.get(choice) ?? generaliser.among([...beside, choice])(choice);
+      return { components: components.length, bytes: savedByEach(components) };
     },
   });
   const alike = ({ choices, without }: Chosen): ChosenAlike => ({
@@ -74,17 +69,6 @@ interface Made {
   places: number[];
   inner: string;
   kinds: Pick<Generalised, 'places' | 'general'>[];
-}
-
-/** So many components that are called alike are splinters. */
-const SPLINTERS = 3;
-
-/** Of places with less in common than this, only the tags of what they have in common are saved: so many bytes an element. */
-const LITTLE = { coverage: 0.3, bytes: 35 };
-
-/** Bytes that one part for all places of a choice may save at most, as far as that is known before it is made. */
-function mostSavedBy({ coverage, constant, places }: Choice): number {
-  return coverage < LITTLE.coverage ? constant * places.length * LITTLE.bytes : Infinity;
 }
 
 /** Two components in place of one have to save so many times as much, and so many bytes more. */

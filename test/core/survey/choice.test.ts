@@ -89,38 +89,6 @@ describe('what is recommended', () => {
     ]);
   });
 
-  test('what is called alike is several parts where these save more than a frame for all', () => {
-    const rules = '.card, .card h3, .card p, .card img, .card__body, .card b { margin: 0 }';
-    const card = (content: string) =>
-      `<div class="card">\n<div class="card__body">\n<div class="card__text">\n${content}\n</div>\n</div>\n</div>`;
-    const kinds = [
-      (word: string) =>
-        card(`<h3>${word}</h3>\n<p>It calls at every quay.</p>\n<ul><li><i>by day</i></li></ul>\n<b>mail</b>`),
-      (word: string) => card(`<img alt="">\n<form><label>${word}<input name="a"></label><button>Send</button></form>`),
-    ];
-    const body = kinds.flatMap((kind) => words.slice(0, 3).map(kind)).join('\n');
-    const { findings } = surveyed({ 'a.html': `<style>${rules}</style>\n${body}` });
-    expect(findings.filter(({ name }) => name.includes('card')).map(({ occurrences }) => occurrences.length)).toEqual([
-      3, 3,
-    ]);
-  });
-
-  test('what is called alike is one part where three or more of a kind would save hardly more', () => {
-    const style = `<style>.sample, .sample b, .sample p { color: navy }</style>`;
-    const sample = (content: string) => `<div class="sample">\n${content}\n</div>`;
-    const kinds = ['b', 'p', 'em', 'ul'].map(
-      (tag) => (word: string) => sample(`<${tag}><s>${word}</s><u>${word}</u></${tag}>`),
-    );
-    const found = (some: typeof kinds) => {
-      const body = some.flatMap((kind) => words.slice(0, 3).map(kind)).join('\n<hr>\n');
-      const { findings } = surveyed({ 'a.html': `${style}${body}` });
-      return findings.filter(({ name }) => name.includes('sample')).map(({ occurrences }) => occurrences.length);
-    };
-    expect(found(kinds)).toEqual([12]);
-    // of two kinds each may be a part
-    expect(found(kinds.slice(0, 2))).toEqual([3, 3]);
-  });
-
   test('no frame that nothing names and of which only the root is the same', () => {
     const kinds = ['article', 'aside', 'figure'];
     const main = (n: number) =>

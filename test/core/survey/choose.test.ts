@@ -28,7 +28,7 @@ test('nothing is passed over for the sake of what is not chosen, whatever turns 
       const isUnlike = ({ candidate }: Choice) => (candidate.places[0]! * 7 + candidate.places.length + salt) % 3 === 0;
       const { choices } = choose(candidates, site, LEAST, {
         unlikeAmong: (chosen) => new Set(chosen.filter(isUnlike)),
-        isWorthJoining: () => false,
+        savedBy: () => ({ components: 0, bytes: 0 }),
       });
       const chosen = new Set(choices.filter((choice) => choice.chosen).map(({ candidate }) => candidate));
       for (const choice of choices) {

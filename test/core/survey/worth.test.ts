@@ -93,7 +93,7 @@ function choicesOn(sources: string[], isUnlike: (choice: Choice) => boolean = ()
   const options = { minOccurrences: 2, minElements: 2, isSettled: () => false, covered: new Set<never>() };
   const { choices } = choose(findCandidates(site, options), site, 60, {
     unlikeAmong: (chosen) => new Set(chosen.filter(isUnlike)),
-    isWorthJoining: () => false,
+    savedBy: () => ({ components: 0, bytes: 0 }),
   });
   return choices.filter(({ chosen }) => chosen);
 }
