@@ -121,6 +121,7 @@ function utilitiesAmong(evidence: Evidence[]): Set<string> {
   const slightWords = new Set(slight.map(({ word }) => word));
   for (const word of slightWords) for (const stem of stemsOf(word)) add(members, stem);
   const utilities = new Set<string>();
+  for (const { word } of evidence) if (isWithSign(word)) utilities.add(word);
   for (const { word, usage, rules } of slight) {
     if ([...usage.derived.keys()].some((inner) => !slightWords.has(inner))) continue;
     const stems = stemsOf(word);
@@ -128,6 +129,11 @@ function utilitiesAmong(evidence: Evidence[]): Set<string> {
     if (related || (isAnywhere(usage, rules) && !leadsAndDressesInside(usage, rules))) utilities.add(word);
   }
   return utilities;
+}
+
+/** True for a word with a sign that selectors have to escape, as `lg:flex`, `w-1/2`, `mt-[3px]`: nobody names things so. */
+function isWithSign(word: string): boolean {
+  return /[:/[\]!@]|\d\.\d/.test(word);
 }
 
 /** Words that no stylesheet knows, as `post-17` and `post-23`: of one element, or a value; or as `w-7` among utilities. */
@@ -210,6 +216,7 @@ function judge(
     // one that is only named beside others may be what tells them apart
     effect: effectOf(rules.alone === 0 ? rules.besides : rules.properties),
   });
+  if (isWithSign(word)) return said('utility', null, 'written with a sign that no name has');
   const derived = Math.max(0, ...usage.derived.values());
   const isOwner = (stem: string) => ['block', 'part', 'hook', 'layout'].includes(known.get(stem)?.role ?? '');
   const stemIn = (counts: Map<string, number>, share: number) =>

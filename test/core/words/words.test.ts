@@ -164,6 +164,18 @@ describe('what a word is there for', () => {
     expect(['service', 'buoy'].map((each) => vocabulary.get(each)!.role)).toEqual(['block', 'block']);
   });
 
+  test('what is written with a condition or a value names nothing, whether a stylesheet knows it or not', () => {
+    const lists = ['lg:menu', 'sm:w-1/2', 'p-[3px]', 'gap-1.5', '!flex'].map((word) => {
+      return `<ul class="${word}"><li class="${word}-item"><b>Tern</b></li></ul>`;
+    });
+    const lister = parsePage('l.html', `<!DOCTYPE html><body>${lists.join('')}</body>`);
+    const css = '.lg\\:menu { margin: 0 } .lg\\:menu .lg\\:menu-item, .lg\\:menu b { color: navy }';
+    for (const sheets of [[], [css]])
+      expect(new Set(Array.from(readVocabulary([lister], sheets).values(), ({ role }) => role))).toEqual(
+        new Set(['utility']),
+      );
+  });
+
   test('numbers make no names: of one element, or of what is a utility but for its number', () => {
     const boats = [17, 23, 40, 51].map((n) => `<div class="boat-${n} boat mb-${n}"><p><b>${n}</b></p></div>`).join('');
     const numbered = parsePage('n.html', `<!DOCTYPE html><body>${boats}${body}</body>`);
