@@ -41,6 +41,7 @@ export const RULES: readonly Rule[] = [
   { id: 'near-use', text: 'A component would give this back but for one thing.' },
   { id: 'not-liftable', text: 'Markup that no component can be made of.' },
   { id: 'note', text: 'A comment or selector for Estrade does not do what it seems to.' },
+  { id: 'unstyled', text: 'No stylesheet that was read knows most of the class words.' },
   { id: 'unknown-name', text: 'A placeholder or block names no prop.' },
   { id: 'unknown-field', text: 'A placeholder or block names no field of its list.' },
   { id: 'unknown-slot', text: 'Content is given for a slot that the component does not have.' },

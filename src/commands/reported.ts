@@ -281,7 +281,7 @@ function leftOf(surveyed: Surveyed, { plan }: PlannedSite): Left {
   const lengthOf = ({ occurrences: [first] }: Offer) => linesOf(first!.page, first!.element);
   const regions = [...once].sort((a, b) => lengthOf(b) - lengthOf(a));
   const remarks = surveyed.remarks.flatMap(({ kind, message, places }): Told[] => {
-    if (kind === 'slip' || kind === 'near-use') return [];
+    if (kind === 'slip' || kind === 'near-use' || kind === 'unstyled') return [];
     return places.length === 0 ? [{ place: null, message }] : places.map((place) => ({ place, message }));
   });
   return {

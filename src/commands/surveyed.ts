@@ -113,7 +113,7 @@ function printRemarks(remarks: Survey['remarks'], told: ReadonlySet<string>): vo
     SHOWN_REMARKS,
     'remark',
   );
-  for (const { message, places } of ofKind('note')) {
+  for (const { message, places } of [...ofKind('note'), ...ofKind('unstyled')]) {
     const told = places.map(placeText).join(', ');
     print(yellow(told === '' ? message : `${told}: ${message}`));
   }

@@ -4,7 +4,7 @@
  */
 import { usedComponent } from '../component/use.js';
 import { attrOf, type Element } from '../page/tree.js';
-import { hasRules, isDressing } from '../words/vocabulary.js';
+import { isDressing, isStyled } from '../words/vocabulary.js';
 import type { Site } from './site.js';
 
 /** Elements that structure text (HTML standard, "grouping content", "text-level semantics", "tabular data"). */
@@ -31,7 +31,7 @@ export function proseIn(site: Omit<Site, 'prose'>): Uint8Array {
   const isWrapper = (name: string) => wrappers.has(name);
   const holdsCode = (element: Element) =>
     CODE.has(element.tag) || (wrappers.size > 0 && usedComponent(element, isWrapper) !== null);
-  const canTell = hasRules(vocabulary);
+  const canTell = isStyled(vocabulary.values());
   const isIdle = (word: string) => canTell && !isDressing(vocabulary.get(word)!);
   const plain = new Uint8Array(elements.length);
   const prose = new Uint8Array(elements.length);

@@ -49,6 +49,11 @@ export function isRelative(url: string): boolean {
   return url !== '' && !url.startsWith(MARK) && !/^[#?/\\\s]/.test(url) && !SCHEME.test(url);
 }
 
+/** True for a URL on another server. */
+export function isElsewhere(url: string): boolean {
+  return SCHEME.test(url) || url.startsWith('//');
+}
+
 /** The folder of a path, '' for the root itself; never with a slash at its end. */
 export function folderOf(path: string): string {
   return path.slice(0, Math.max(0, path.lastIndexOf('/')));

@@ -11,7 +11,7 @@ import { isHeadingBlock } from './heading-block.js';
 import { areSamePlaces, type Owners, type Standing } from './owners.js';
 import { PageParts } from './page-parts.js';
 import type { Page } from '../page/parse.js';
-import { hasRules, isDressing } from '../words/vocabulary.js';
+import { isDressing, isStyled } from '../words/vocabulary.js';
 import { attrOf, type Element } from '../page/tree.js';
 import { LANDMARKS } from './landmarks.js';
 
@@ -62,15 +62,15 @@ export class StandingReader {
   private readonly found = new Map<Candidate, Found[]>();
   private readonly bases = new Map<number[], Basis>();
   private readonly parts: PageParts;
-  /** whether stylesheets know any of the words */
-  private readonly hasRules: boolean;
+  /** whether stylesheets are at hand */
+  private readonly isStyled: boolean;
 
   constructor(
     private readonly site: Site,
     private readonly paths: Paths,
   ) {
     const { label, copied, vocabulary } = site;
-    this.hasRules = hasRules(vocabulary);
+    this.isStyled = isStyled(vocabulary.values());
     this.parts = new PageParts(site, paths);
     this.labelled = new Int32Array(label.length);
     for (let i = 0; i < label.length; i++) if (copied[i] === 0) this.labelled[label[i]!]!++;
@@ -138,7 +138,7 @@ export class StandingReader {
       told,
       strength: Math.max(this.strengthOf(name, beside), told === '' ? -1 : TOLD),
       speaks,
-      dressed: !this.hasRules || places.some((i) => rootsAt(candidate, i, site).some((root) => this.isDressed(root))),
+      dressed: !this.isStyled || places.some((i) => rootsAt(candidate, i, site).some((root) => this.isDressed(root))),
       prose: mayBeText(tag, candidate) && this.isBare(candidate, places),
     };
   }

@@ -2,6 +2,7 @@
 import { once } from '../once.js';
 import { workingOn } from '../errors.js';
 import { folderOfPage } from '../component/expand.js';
+import { unstyledRemarks } from './unstyled.js';
 import type { Registry } from '../component/model.js';
 import { urlKindIn } from '../component/read.js';
 import { findCandidates } from '../fragments/candidates.js';
@@ -110,6 +111,7 @@ export function survey(files: Page[], registry: Registry, options: SurveyOptions
       ...nearRemarks(near),
       ...strayNotes(pages),
       ...notTaken(pages, take, findings),
+      ...unstyledRemarks(pagesAmong(profiles), vocabulary),
     ],
     near,
     vocabulary,

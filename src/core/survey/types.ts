@@ -70,7 +70,7 @@ export interface Finding {
 }
 
 export interface Remark {
-  kind: 'unreadable' | 'not-liftable' | 'slip' | 'near-use' | 'note';
+  kind: 'unreadable' | 'not-liftable' | 'slip' | 'near-use' | 'note' | 'unstyled';
   message: string;
   places: { path: string; line: number; column: number }[];
 }

@@ -58,13 +58,16 @@ export function readVocabulary(
       isAmongBare: reader.amongBare.has(word),
     };
   });
-  const utilities = utilitiesAmong(evidence);
+  const styled = isStyled(
+    evidence.map(({ usage, rules }) => ({ places: usage.places, rules: rules.rules, inside: rules.ancestor })),
+  );
+  const utilities = utilitiesAmong(evidence, styled);
   countToggles(evidence, reader.lists, utilities);
   const numbered = numberedAmong(evidence, utilities);
   const shown = shownAmong(evidence);
   const vocabulary = new Map<string, Word>();
   for (const each of evidence) {
-    const judged = judge(each, { utilities, numbered, shown }, vocabulary);
+    const judged = judge(each, { utilities, numbered, shown, styled }, vocabulary);
     const role = corrections.get(each.word);
     vocabulary.set(each.word, role === undefined ? judged : { ...judged, role, why: 'the configuration says so' });
   }
@@ -86,6 +89,8 @@ interface Families {
   utilities: ReadonlySet<string>;
   numbered: ReadonlyMap<string, Role>;
   shown: ReadonlySet<string>;
+  /** stylesheets are at hand */
+  styled: boolean;
 }
 
 /** Which words come and go: where the rest of the list stands by itself elsewhere, and is more than utilities. */
@@ -115,13 +120,12 @@ function countToggles(
 const FAMILY = 3;
 
 /** Words of a few declarations that dress whatever carries them. */
-function utilitiesAmong(evidence: Evidence[]): Set<string> {
+function utilitiesAmong(evidence: Evidence[], styled: boolean): Set<string> {
   const members = new Map<string, number>();
   const slight = evidence.filter(({ rules }) => isSlight(rules));
   const slightWords = new Set(slight.map(({ word }) => word));
   for (const word of slightWords) for (const stem of stemsOf(word)) add(members, stem);
-  const utilities = new Set<string>();
-  for (const { word } of evidence) if (isWithSign(word)) utilities.add(word);
+  const utilities = new Set(styled ? evidence.map(({ word }) => word).filter(isWithSign) : utilitiesByUse(evidence));
   for (const { word, usage, rules } of slight) {
     if ([...usage.derived.keys()].some((inner) => !slightWords.has(inner))) continue;
     const stems = stemsOf(word);
@@ -134,6 +138,41 @@ function utilitiesAmong(evidence: Evidence[]): Set<string> {
 /** True for a word with a sign that selectors have to escape, as `lg:flex`, `w-1/2`, `mt-[3px]`: nobody names things so. */
 function isWithSign(word: string): boolean {
   return /[:/[\]!@]|\d\.\d/.test(word);
+}
+
+/** The same of words that no stylesheet knows, where these are not at hand: by how they are written and used. */
+function utilitiesByUse(evidence: Evidence[]): string[] {
+  const signed = evidence.filter(({ word }) => isWithSign(word)).map(({ word }) => word);
+  // `lg:flex-row` says that `flex` and what starts with it are some
+  const bases = signed.map((word) => word.slice(word.lastIndexOf(':') + 1));
+  const starts = new Set(bases.flatMap((base) => [base, ...stemsOf(base)]));
+  const unknown = evidence.filter(({ word, rules }) => rules.rules + rules.ancestor === 0 && !isWithSign(word));
+  const families = new Map<string, Usage[]>();
+  for (const { word, usage } of unknown)
+    if (!isMadeOfAnother(usage)) for (const start of [word, ...stemsOf(word)]) addTo(families, start, usage);
+  const isFamily = (start: string) => {
+    const members = families.get(start) ?? [];
+    return members.length >= FAMILY && isBesideAnything(members);
+  };
+  const like = unknown.filter(({ word, usage }) => {
+    const stems = stemsOf(word);
+    if ([word, ...stems].some((start) => starts.has(start)) || stems.some(isFamily)) return true;
+    return !isMadeOfAnother(usage) && isBesideAnything([usage]);
+  });
+  return [...signed, ...like.map(({ word }) => word)];
+}
+
+/** True where a word stands mostly beside or inside one that it starts with, or others that start with it inside of it. */
+function isMadeOfAnother({ places, derived, beside, below }: Usage): boolean {
+  return derived.size > 0 || [...beside, ...below].some(([, count]) => count >= places * MOSTLY);
+}
+
+/** Seldom first, and beside anything or on anything. */
+function isBesideAnything(members: Usage[]): boolean {
+  const sum = (read: (usage: Usage) => number) => members.reduce((all, usage) => all + read(usage), 0);
+  const count = (read: (usage: Usage) => Set<string>) => new Set(members.flatMap((usage) => [...read(usage)])).size;
+  if (sum(({ leads }) => leads) > sum(({ places }) => places) / 2) return false;
+  return count(({ company }) => company) >= 4 || count(({ tags }) => tags) >= 3;
 }
 
 /** Words that no stylesheet knows, as `post-17` and `post-23`: of one element, or a value; or as `w-7` among utilities. */
@@ -200,7 +239,7 @@ export function isState(word: string): boolean {
 
 function judge(
   { word, usage, rules, toggled, isAmongBare }: Evidence,
-  { utilities, numbered, shown }: Families,
+  { utilities, numbered, shown, styled }: Families,
   known: Vocabulary,
 ): Word {
   const { places } = usage;
@@ -223,7 +262,7 @@ function judge(
     [...counts].reverse().find(([stem, count]) => count >= places * share && isOwner(stem))?.[0];
   const besides = stemIn(usage.beside, ALWAYS);
   if (besides !== undefined) return said('modifier', besides, `stands beside ${besides}`);
-  const strength = strengthOf(usage, rules);
+  const strength = strengthOf(usage, rules, styled);
   const below = stemIn(usage.below, MOSTLY);
   if (below !== undefined) return said('part', below, `stands inside ${below}`, strength);
   const isToggled = isState(word)
@@ -232,13 +271,19 @@ function judge(
   if (isToggled) return said('state', null, 'comes and goes among elements that are alike otherwise');
   if (rules.rules > 0 && rules.alone === 0 && rules.ancestor === 0 && derived === 0)
     return said('modifier', null, 'rules name it beside other words only');
-  if (utilities.has(word)) return said('utility', null, `${perRule(rules)}, on anything`);
+  if (utilities.has(word))
+    return said('utility', null, rules.rules === 0 ? 'on anything' : `${perRule(rules)}, on anything`);
   if (derived > 0 && derived >= places * (1 - MOSTLY))
     return said('block', null, 'words that start with it stand inside', strength);
   if (shown.has(word)) return said('modifier', null, 'one of several for elements that are empty');
   const role = numbered.get(word);
   if (role !== undefined) return said(role, null, 'one of several that differ in a number only');
-  if (rules.rules + rules.ancestor === 0) return said('hook', null, 'no stylesheet knows it', strength);
+  if (rules.rules + rules.ancestor === 0) {
+    const holdsAnything = !styled && derived === 0 && usage.contents.size > Math.max(FAMILY, places * MOSTLY);
+    return holdsAnything
+      ? said('layout', null, 'anything stands in it')
+      : said('hook', null, 'no stylesheet knows it', strength);
+  }
   if (rules.alone > rules.scoped && rules.layoutOnly && usage.contents.size > Math.max(2, places * (1 - MOSTLY)))
     return said('layout', null, 'its rules only place boxes, and anything stands in it');
   const why = rules.ancestor > 0 ? 'rules dress what is inside of it' : 'rules dress it by itself';
@@ -250,15 +295,32 @@ function perRule({ declarations, alone, scoped }: WordRules): string {
   return `${each} ${each === 1 ? 'declaration' : 'declarations'}`;
 }
 
-/** How much speaks for a block: words derived from it, rules that dress what is inside, rules of its own, first place. */
-function strengthOf({ places, derived, leads }: Usage, { ancestor, rules }: WordRules): number {
+/** Rules that a stylesheet mostly has for each word that stands inside of a block whose name it starts with. */
+const RULES_A_PART = 2;
+
+/**
+ * How much speaks for a block: words derived from it, rules that dress what is inside, rules of its own, first place.
+ * @param isStyled whether stylesheets are at hand; where not, the derived words say what rules there may be
+ */
+function strengthOf({ places, derived, leads }: Usage, { ancestor, rules }: WordRules, isStyled: boolean): number {
   const inside = Math.max(0, ...derived.values()) / places > 0.3 ? 2 : 0;
-  return inside + Math.min(2, Math.log2(1 + ancestor) / 2) + (rules > 0 ? 0.5 : 0) + (0.6 * leads) / places;
+  const dressing = isStyled ? ancestor : Math.max(ancestor, RULES_A_PART * derived.size);
+  return (
+    inside + Math.min(2, Math.log2(1 + dressing) / 2) + (rules > 0 || !isStyled ? 0.5 : 0) + (0.6 * leads) / places
+  );
 }
 
-/** True where stylesheets know any of the words; else nothing can be told from what they do not know. */
-export function hasRules(vocabulary: Vocabulary): boolean {
-  return [...vocabulary.values()].some(isDressing);
+/** So many places of class words are known to stylesheets where these are at hand, and not on another server. */
+const STYLED = 0.5;
+
+/** True where stylesheets know most of what is written in class attributes; else nothing can be told from what they lack. */
+export function isStyled(words: Iterable<Pick<Word, 'places' | 'rules' | 'inside'>>): boolean {
+  let [known, all] = [0, 0];
+  for (const word of words) {
+    all += word.places;
+    if (isDressing(word)) known += word.places;
+  }
+  return known >= all * STYLED;
 }
 
 /** True for a word that stylesheets know: they dress what carries it, or what is inside. */

@@ -60,6 +60,19 @@ test('what a selector takes is recommended whatever it is worth; what cannot be 
   ]);
 });
 
+test('where stylesheets on other servers would tell class words, a place that loads each is told', () => {
+  const link = (url: string) => `<link rel="stylesheet" href="${url}">\n`;
+  const links = ['https://ferries.example/sound.css', '//ferries.example/boats.css', 'own.css'].map(link).join('');
+  const listed = 'a b c d e f g h'.replace(/\w/g, 'word-$&');
+  const text = source('').replace('<body>', `<head>\n${links}</head>\n<body class="${listed}">`);
+  const told = (...stylesheets: string[]) =>
+    surveyed(text, { stylesheets })
+      .remarks.filter(({ kind }) => kind === 'unstyled')
+      .map(({ places }) => places.map(({ path, line }) => `${path}:${line}`));
+  expect(told('.boat__name { margin: 0 }')).toEqual([['a.html:3', 'a.html:4']]);
+  expect(told('.boat, .boat__name, .boat__text, .boat__more { margin: 0 }')).toEqual([]);
+});
+
 test.each([
   ['<!-- estrade: leav -->', 'the comment "estrade: leav" says nothing: did you mean leave?'],
   ['<!-- estrade: leave -->text', 'the comment "estrade: leave" stands before no element'],

@@ -5,7 +5,7 @@ import fc from '../../arbitrary/seeded.js';
 import { isSameButForSpace } from '../../../src/core/page/space.js';
 import { parsePage } from '../../../src/core/page/parse.js';
 import { readWordRules } from '../../../src/core/words/rules.js';
-import { nameIn, readVocabulary } from '../../../src/core/words/vocabulary.js';
+import { nameIn, readVocabulary, type Role } from '../../../src/core/words/vocabulary.js';
 import { elementsOf } from '../../../src/core/page/tree.js';
 
 const all = { has: () => true };
@@ -174,6 +174,35 @@ describe('what a word is there for', () => {
       expect(new Set(Array.from(readVocabulary([lister], sheets).values(), ({ role }) => role))).toEqual(
         new Set(['utility']),
       );
+  });
+
+  describe('where stylesheets are not at hand', () => {
+    const boats = ['Tern', 'Eider', 'Gull', 'Auk'].map((name, i) => {
+      const [tone, gap] = [['calm', 'storm'][i % 2]!, ['near', 'far', 'wide', 'none'][i]!];
+      return `<article class="boat tone-${tone} gap-${gap}"><h3 class="boat-name gap-wide">${name}</h3>
+        <p class="boat-text tone-storm gap-near">It calls at every quay.</p><i class="loose gap-${gap}"></i>
+        <div class="band"><${['b', 'u', 'em', 's'][i]}>${i}</${['b', 'u', 'em', 's'][i]}></div></article>`;
+    });
+    const fleet = parsePage('f.html', `<!DOCTYPE html><body>${boats.join('')}</body>`);
+
+    test.each<[string, Role]>([
+      ['boat', 'block'],
+      ['boat-name', 'part'],
+      ['gap-near', 'utility'],
+      ['gap-none', 'utility'],
+      ['band', 'layout'],
+      ['loose', 'hook'],
+    ])('%s is a %s by how it is used', (word, role) => {
+      expect(readVocabulary([fleet], ['.other { margin: 0 }']).get(word)).toMatchObject({ role });
+    });
+
+    test('words that others derive from say as much for a block as their rules would', () => {
+      const own = '.boat, .boat-name, .boat-text { color: navy } .boat h3, .boat p, .boat-name b { margin: 0 }';
+      const rules = [own, '[class*=gap], .gap-near, .gap-far, .gap-wide, .gap-none, .tone-storm, .band { padding: 0 }'];
+      const strengthOf = (sheets: string[]) => readVocabulary([fleet], sheets).get('boat')!.strength;
+      expect(strengthOf([])).toBeGreaterThan(3);
+      expect(Math.abs(strengthOf([]) - strengthOf(rules))).toBeLessThan(1);
+    });
   });
 
   test('numbers make no names: of one element, or of what is a utility but for its number', () => {
