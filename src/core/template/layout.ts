@@ -29,24 +29,18 @@ const LINE_BASE = /\n\u0001/g;
 // eslint-disable-next-line no-control-regex
 const MARKED = /(?<=\n)[ \t]*[\u0001-\u0003][ \t\u0001-\u0003]*/g;
 
-/** Body with the marks replaced: the indentation of its first line, and of each one. */
+/** Body with the marks replaced, its first line a step deep; what is less deep than that by more than a step begins its line. */
 export function laidOut(body: string, unit: string): string {
-  let missing = 1;
-  for (const [marked] of body.matchAll(MARKED)) missing = Math.max(missing, indentOf(marked, '', unit).missing);
-  const base = unit.repeat(Math.ceil(missing / unit.length));
-  return base + body.replace(MARKED, (marked) => indentOf(marked, base, unit).indent);
+  return unit + body.replace(MARKED, (marked) => indentOf(marked, unit));
 }
 
-/** The indentation that marks stand for, and how many characters they take back that are not there. */
-function indentOf(marked: string, base: string, unit: string): { indent: string; missing: number } {
+/** The indentation that marks stand for. */
+function indentOf(marked: string, unit: string): string {
   let indent = '';
-  let missing = 0;
-  for (const char of marked) {
-    if (char === LESS && indent === '') missing++;
-    else if (char === LESS) indent = indent.slice(0, -1);
-    else indent += char === BASE ? base : char === UNIT ? unit : char;
-  }
-  return { indent, missing };
+  for (const char of marked)
+    if (char === LESS) indent = indent.slice(0, -1);
+    else indent += char === BASE || char === UNIT ? unit : char;
+  return indent;
 }
 
 /** Marked text with its lines starting as `line` does. */

@@ -4,6 +4,7 @@
  * that this occurrence lacks come from the first one that has them.
  */
 import { camelName } from '../component/expression.js';
+import type { Occurrence } from '../fragments/occurrence.js';
 import type { Prop } from '../component/model.js';
 import { beginsWithBreak, columnsOf, holderIndent, stepOf } from '../page/indent.js';
 import { eolOf, indentAt } from '../page/parse.js';
@@ -76,10 +77,22 @@ function writingOf(general: General, at: number): Writing {
   for (const hole of general.literals) note(hole, null);
   const blocks = new Map(general.blocks.flatMap((block) => block.patterns.map((pattern) => [pattern, block] as const)));
   const lists = new Map(ownLists(general).map((list) => [list.pattern, list] as const));
-  const indents = occurrences.map((each) => indentAt(each.page, each.element.start));
+  const indents = occurrences.map(indentOf);
   const parted = general.blocks.length + lists.size > 0;
   const order = [at, ...(parted ? byTidiness(occurrences, indents) : occurrences.keys())];
   return { general, order, indents, holes, blocks, lists };
+}
+
+/**
+ * The indentation that lines of an occurrence are measured by: that of its start, or of its end where what it holds is mostly
+ * less deep than where it starts.
+ */
+function indentOf({ page, element, end }: Occurrence): string {
+  const own = indentAt(page, element.start);
+  const lines = page.source.slice(element.start, end).split('\n').slice(1);
+  const depths = lines.filter((line) => line.trim() !== '').map((line) => /^[ \t]*/.exec(line)![0]);
+  const isMostlyLess = depths.filter((depth) => depth.length < own.length).length > depths.length / 2;
+  return isMostlyLess ? depths.at(-1)! : own;
 }
 
 /** One prop, a step deep; a long line goes on in the next, before an attribute. */

@@ -8,7 +8,7 @@ import fc from '../../arbitrary/seeded.js';
 
 const columns = fc.nat(9);
 
-test('lines keep their columns to each other, however far they stand before the place that they are moved to', () => {
+test('lines keep their columns to each other, as far as the first one is a step deep and none can be less than not at all', () => {
   const steps = fc.constantFrom('  ', '    ', '\t');
   const moves = fc.array(fc.record({ from: columns, to: columns, deeper: fc.boolean() }), { maxLength: 3 });
   fc.assert(
@@ -17,10 +17,14 @@ test('lines keep their columns to each other, however far they stand before the 
       let marked = relative(text, undefined, ' '.repeat(indent));
       for (const { from, to, deeper } of moved)
         marked = under(marked, relative(`\n${' '.repeat(to)}`, '<', ' '.repeat(from)) + (deeper ? UNIT : ''));
-      const by = moved.reduce((sum, { from, to, deeper }) => sum + to - from + (deeper ? step.length : 0), 0);
+      const moveBy = (depth: number, by: number) => Math.max(0, depth + by);
       const [first, ...rest] = laidOut(`x${marked}`, step).split('\n');
+      expect(first).toBe(`${step}x`);
+      const depth = [...moved]
+        .reverse()
+        .reduce((at, { from, to, deeper }) => moveBy(at, to - from) + (deeper ? step.length : 0), step.length);
       expect(rest.map((line) => /^[ \t]*(?=x$)/.exec(line)?.[0].length)).toEqual(
-        lines.map((column) => first!.length - 1 + column - indent + by),
+        lines.map((column) => moveBy(depth, column - indent)),
       );
     }),
     { numRuns: cases(1000) },
@@ -33,6 +37,25 @@ test('a line that breaks within an end tag stands as deep as the line before it 
   const source = `<div>\n${[boat('Tern', '      '), boat('Eider', '      '), boat('Gull', '  ')].join('\n')}\n</div>\n`;
   const { file } = componentOf('section', [parsePage('index.html', source)]);
   expect(file).toContain(boat('{{heading}}', '  '));
+});
+
+test('a place that starts deeper than most of what it holds is as deep as where it ends, and no line makes others deeper', () => {
+  const boat = (name: string, start: string, odd: string) =>
+    `${start}<section>\n  <h3>${name}</h3>\n${odd}<p>calls at every quay</p>\n  <ul>\n    <li>mail</li>\n  </ul>\n</section>`;
+  const boats = ['Tern', 'Eider', 'Gull'];
+  const fileOf = (...places: string[]) => {
+    const page = parsePage('index.html', `<div>\n${places.join('\n')}\n</div>\n`);
+    return componentOf('section', [page]).file;
+  };
+  const tidy = boat('{{heading}}', '', '  ').replace(/^/gm, '  ');
+  expect(fileOf(...boats.map((name) => boat(name, '        ', '  ')))).toContain(`\n${tidy}\n`);
+  // one line of a deep place that is not
+  const deep = boats.map((name) =>
+    boat(name, '', '  ')
+      .replace(/^/gm, '        ')
+      .replace(/^ +(?=<p>)/m, ''),
+  );
+  expect(fileOf(...deep)).toContain(`\n${tidy.replace(/^ +(?=<p>)/m, '')}\n`);
 });
 
 test('what comes and goes has its line to itself, though the line break before it is that of a text', () => {
