@@ -49,7 +49,7 @@ export function isRelative(url: string): boolean {
   return url !== '' && !url.startsWith(MARK) && !/^[#?/\\\s]/.test(url) && !SCHEME.test(url);
 }
 
-/** True for a URL on another server. */
+/** True for a URL that leads out of the site: one with a scheme, or a server. */
 export function isElsewhere(url: string): boolean {
   return SCHEME.test(url) || url.startsWith('//');
 }

@@ -1,4 +1,5 @@
 /** What is told where stylesheets know hardly any of the class words, as those of a library that other servers keep. */
+import type { Place } from '../errors.js';
 import { isElsewhere } from '../page/url.js';
 import { attrOf } from '../page/tree.js';
 import { placeAt } from '../page/parse.js';
@@ -13,17 +14,14 @@ const MOST_SHOWN = 5;
 /** A remark with the links to stylesheets on other servers, each where it stands first; nothing where most words are known. */
 export function unstyledRemarks(profiles: Profile[], vocabulary: Vocabulary): Remark[] {
   if (vocabulary.size < LEAST_WORDS || isStyled(vocabulary.values())) return [];
-  const links = profiles.flatMap(({ page, elements }) =>
-    elements.flatMap((element) => {
+  const placeOf = new Map<string, Place>();
+  for (const { page, elements } of profiles)
+    for (const element of elements) {
       const url = attrOf(element, 'href') ?? '';
-      const loads = element.tag === 'link' && /\bstylesheet\b/i.test(attrOf(element, 'rel') ?? '');
-      return loads && isElsewhere(url) ? [{ url, place: placeAt(page, element.start) }] : [];
-    }),
-  );
-  const places = links
-    .filter(({ url }, i) => links.findIndex((other) => other.url === url) === i)
-    .slice(0, MOST_SHOWN)
-    .map(({ place }) => place);
+      const isLink = element.tag === 'link' && /\bstylesheet\b/i.test(attrOf(element, 'rel') ?? '');
+      if (isLink && isElsewhere(url) && !placeOf.has(url)) placeOf.set(url, placeAt(page, element.start));
+    }
+  const places = [...placeOf.values()].slice(0, MOST_SHOWN);
   const message = 'most class words are in no stylesheet that was read, and are told by how they are used';
   const advice = places.length === 0 ? '' : '; a copy of what is loaded here, in this folder, would say more';
   return [{ kind: 'unstyled', message: message + advice, places }];

@@ -29,7 +29,7 @@ const LINE_BASE = /\n\u0001/g;
 // eslint-disable-next-line no-control-regex
 const MARKED = /(?<=\n)[ \t]*[\u0001-\u0003][ \t\u0001-\u0003]*/g;
 
-/** Body with the marks replaced, its first line a step deep; what is less deep than that by more than a step begins its line. */
+/** Body with the marks replaced, its first line a step deep; what is less deep than that by a step or more begins its line. */
 export function laidOut(body: string, unit: string): string {
   return unit + body.replace(MARKED, (marked) => indentOf(marked, unit));
 }

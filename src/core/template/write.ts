@@ -88,11 +88,11 @@ function writingOf(general: General, at: number): Writing {
  * less deep than where it starts.
  */
 function indentOf({ page, element, end }: Occurrence): string {
-  const own = indentAt(page, element.start);
+  const [own, last] = [indentAt(page, element.start), indentAt(page, end - 1)];
+  if (last.length >= own.length) return own;
   const lines = page.source.slice(element.start, end).split('\n').slice(1);
-  const depths = lines.filter((line) => line.trim() !== '').map((line) => /^[ \t]*/.exec(line)![0]);
-  const isMostlyLess = depths.filter((depth) => depth.length < own.length).length > depths.length / 2;
-  return isMostlyLess ? depths.at(-1)! : own;
+  const depths = lines.filter((line) => line.trim() !== '').map((line) => line.search(/[^ \t]/));
+  return depths.filter((depth) => depth < own.length).length > depths.length / 2 ? last : own;
 }
 
 /** One prop, a step deep; a long line goes on in the next, before an attribute. */

@@ -149,14 +149,13 @@ function utilitiesByUse(evidence: Evidence[]): string[] {
   const unknown = evidence.filter(({ word, rules }) => rules.rules + rules.ancestor === 0 && !isWithSign(word));
   const families = new Map<string, Usage[]>();
   for (const { word, usage } of unknown)
-    if (!isMadeOfAnother(usage)) for (const start of [word, ...stemsOf(word)]) addTo(families, start, usage);
-  const isFamily = (start: string) => {
-    const members = families.get(start) ?? [];
-    return members.length >= FAMILY && isBesideAnything(members);
-  };
+    if (!isMadeOfAnother(usage)) for (const stem of stemsOf(word)) addTo(families, stem, usage);
+  const familyStarts = new Set<string>();
+  for (const [start, members] of families)
+    if (members.length >= FAMILY && isBesideAnything(members)) familyStarts.add(start);
   const like = unknown.filter(({ word, usage }) => {
     const stems = stemsOf(word);
-    if ([word, ...stems].some((start) => starts.has(start)) || stems.some(isFamily)) return true;
+    if (starts.has(word) || stems.some((stem) => starts.has(stem) || familyStarts.has(stem))) return true;
     return !isMadeOfAnother(usage) && isBesideAnything([usage]);
   });
   return [...signed, ...like.map(({ word }) => word)];
