@@ -22,7 +22,7 @@ export function unstyledRemarks(profiles: Profile[], vocabulary: Vocabulary): Re
       if (isLink && isElsewhere(url) && !placeOf.has(url)) placeOf.set(url, placeAt(page, element.start));
     }
   const places = [...placeOf.values()].slice(0, MOST_SHOWN);
-  const message = 'most class words are in no stylesheet that was read, and are told by how they are used';
-  const advice = places.length === 0 ? '' : '; a copy of what is loaded here, in this folder, would say more';
-  return [{ kind: 'unstyled', message: message + advice, places }];
+  const copies = places.length === 1 ? 'a copy of this one' : 'copies of these';
+  const more = places.length === 0 ? ', and are told by how they are used' : `; ${copies} would tell more`;
+  return [{ kind: 'unstyled', message: `most class words are in no stylesheet here${more}`, places }];
 }
