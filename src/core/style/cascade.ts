@@ -2,6 +2,7 @@
  * The stylesheets of a page in cascade order (CSS Cascading and Inheritance Level 5): `link` and `style` elements as
  * they stand in the document, each import before the sheet that asks for it, and the order of cascade layers.
  */
+import { isCss, isStylesheetLink } from '../page/stylesheet-link.js';
 import { folderOfPage } from '../component/expand.js';
 import { type Page, placeAt } from '../page/parse.js';
 import type { Place } from '../errors.js';
@@ -46,7 +47,7 @@ export function cascadeOf(page: Page, read: SheetReader): Cascade {
       const start = text?.start ?? element.openEnd;
       sheet.onDisk = (offset) => placeAt(page, start + offset);
       add(cascade, sheet, { conditions, layers: [] }, [], read);
-    } else if (element.tag === 'link' && isStylesheet(element) && !inTemplate(element)) {
+    } else if (isStylesheetLink(element) && !inTemplate(element)) {
       const place = placeAt(page, element.start);
       addFrom(cascade, attrOf(element, 'href') ?? '', folder, { conditions, layers: [] }, [], place, read);
     }
@@ -63,17 +64,6 @@ function inlineSheet(path: string, element: number, source: string): Sheet {
   let sheet = inline.get(key);
   if (sheet === undefined) inline.set(key, (sheet = readSheet(path, source, element)));
   return sheet;
-}
-
-function isStylesheet(link: Element): boolean {
-  const rel = (attrOf(link, 'rel') ?? '').toLowerCase().split(/\s+/);
-  return (
-    rel.includes('stylesheet') && !rel.includes('alternate') && attrOf(link, 'disabled') === undefined && isCss(link)
-  );
-}
-
-function isCss(element: Element): boolean {
-  return /^(text\/css)?\s*(;|$)/i.test(attrOf(element, 'type') ?? '');
 }
 
 function inTemplate(element: Element): boolean {

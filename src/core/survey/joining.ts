@@ -9,7 +9,7 @@ import type { StandingReader } from './standing.js';
 import { sumOf, WORTH, worthTerms } from './worth.js';
 
 /** What a choice comes to: how many components, and the bytes that they save, each by itself. */
-export interface Saved {
+interface Saved {
   components: number;
   bytes: number;
 }
@@ -108,15 +108,22 @@ export class Joining {
       .filter(({ shared }) => shared >= ALIKE.shared)
       .sort((a, b) => b.shared - a.shared);
     const groupOf = new Map(groups.map((group) => [group.whole, group]));
-    for (const { one, other } of pairs) {
-      const joined = this.joinAlike(groupOf.get(one.whole)!, groupOf.get(other.whole)!);
+    const refused = new Map<Group, Group[]>();
+    for (const pair of pairs) {
+      const [one, other] = [groupOf.get(pair.one.whole)!, groupOf.get(pair.other.whole)!];
+      if (one === other || refused.get(one)?.includes(other) === true) continue;
+      const joined = this.joinAlike(one, other);
       for (const part of joined?.parts ?? []) groupOf.set(part, joined!);
+      if (joined !== null) continue;
+      // other pairs of their parts ask the same
+      addTo(refused, one, other);
+      addTo(refused, other, one);
     }
     return [...new Set(groupOf.values())].filter(({ parts }) => parts.length > 1);
   }
 
   private joinAlike(one: Group, other: Group): Group | null {
-    if (one === other || sharedShare(one, other) < ALIKE.shared) return null;
+    if (sharedShare(one, other) < ALIKE.shared) return null;
     const parts = [...one.parts, ...other.parts];
     const places = [...one.whole.places, ...other.whole.places].sort((a, b) => a - b);
     const whole = mayBeOne(places, this.deciding.site) ? this.wholeOf({ places, spans: null }, parts) : null;

@@ -1,6 +1,7 @@
 /** What is told where stylesheets know hardly any of the class words, as those of a library that other servers keep. */
 import type { Place } from '../errors.js';
 import { isElsewhere } from '../page/url.js';
+import { isStylesheetLink } from '../page/stylesheet-link.js';
 import { attrOf } from '../page/tree.js';
 import { placeAt } from '../page/parse.js';
 import { isStyled, type Vocabulary } from '../words/vocabulary.js';
@@ -18,8 +19,8 @@ export function unstyledRemarks(profiles: Profile[], vocabulary: Vocabulary): Re
   for (const { page, elements } of profiles)
     for (const element of elements) {
       const url = attrOf(element, 'href') ?? '';
-      const isLink = element.tag === 'link' && /\bstylesheet\b/i.test(attrOf(element, 'rel') ?? '');
-      if (isLink && isElsewhere(url) && !placeOf.has(url)) placeOf.set(url, placeAt(page, element.start));
+      if (isStylesheetLink(element) && isElsewhere(url) && !placeOf.has(url))
+        placeOf.set(url, placeAt(page, element.start));
     }
   const places = [...placeOf.values()].slice(0, MOST_SHOWN);
   const copies = places.length === 1 ? 'a copy of this one' : 'copies of these';
