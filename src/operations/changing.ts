@@ -183,10 +183,7 @@ async function keptOf(
     return found === null || 'lost' in found ? null : found.text;
   };
   const { read, filled } = filledReader(sheets.sources, project.registry);
-  const nowOf = (path: string): string => {
-    read(path);
-    return filled.get(path)!.text;
-  };
+  const nowOf = (path: string): string => filled.get(path)!.text;
   if (changed.size === 0)
     return {
       origins: new Map([...expanded].map(([path, now]) => [path, textOf(path) ?? now])),

@@ -4,7 +4,7 @@ import { placeAt } from '../core/page/parse.js';
 import type { Difference } from '../core/page/same.js';
 import type { Bond } from '../core/style/belongs.js';
 import type { Filled } from '../core/style/fill.js';
-import { matchPage } from '../core/style/match.js';
+import { PageMatcher } from '../core/style/match.js';
 import { type ExpandedPage, filledReader } from '../core/style/plan.js';
 import { type Styling, stylingReader } from '../core/style/styling.js';
 import { count } from '../terminal/style.js';
@@ -66,13 +66,14 @@ export function styleChecker({ project, sheets, originals, changed }: CheckedSty
     written.push({ path, edited: parts.filter((each) => changed.has(each)), differenceOn });
   }
   problems.push(...unplacedStyles(registry, [...filled.values()]));
-  const styling = advice ? stylingReader(read, registry.keys()) : null;
+  const matcher = new PageMatcher(read);
+  const styling = advice ? stylingReader(matcher, registry.keys()) : null;
   const different = new Map<string, Difference>();
   const look = (expanded: ExpandedPage): void => {
     styling?.look(expanded);
     const open = written.filter(({ path, differenceOn }) => differenceOn !== null && !different.has(path));
     if (open.length === 0) return;
-    const matched = matchPage(expanded.page, read);
+    const matched = matcher.match(expanded.page);
     for (const { path, differenceOn } of open) {
       const first = differenceOn!(matched);
       if (first !== null) different.set(path, first);

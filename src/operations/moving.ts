@@ -7,9 +7,9 @@ import type { Difference } from '../core/page/same.js';
 import type { SheetCut } from '../core/style/back.js';
 import type { SheetReader } from '../core/style/cascade.js';
 import type { ExtendedPage } from '../core/style/dress.js';
-import { type MatchedPage, matchPage } from '../core/style/match.js';
+import { type MatchedPage, PageMatcher } from '../core/style/match.js';
 import { filledReader, type FilledSheets, planStyles, proveStyles, type StylesPlan } from '../core/style/plan.js';
-import { compareCascades } from '../core/style/proof.js';
+import { CascadeComparer } from '../core/style/proof.js';
 import { readSheet } from '../core/style/sheet.js';
 import { progress } from '../terminal/progress.js';
 import { declarationText } from '../terminal/declaration.js';
@@ -115,7 +115,8 @@ export function originOf(
 /** Whether a sheet as it was dresses some page otherwise than the sheets do `now`. */
 function dressesOtherwise(pages: readonly ExtendedPage[], path: string, first: string, now: SheetReader): boolean {
   const differenceOn = dressingComparer(path, first, now);
-  return pages.some(({ page }) => differenceOn(matchPage(page, now)) !== null);
+  const matcher = new PageMatcher(now);
+  return pages.some(({ page }) => differenceOn(matcher.match(page)) !== null);
 }
 
 /**
@@ -127,12 +128,11 @@ export function dressingComparer(
   first: string,
   now: SheetReader,
 ): (page: MatchedPage) => Difference | null {
-  const sheet = readSheet(path, first);
-  const then: SheetReader = (each) => (each === path ? sheet : now(each));
-  const seen = new Set<string>();
+  const then = new PageMatcher(now.with(path, readSheet(path, first)));
+  const comparer = new CascadeComparer();
   return (matched) => {
     const { page } = matched;
-    const found = compareCascades(matchPage(page, then), matched, seen);
+    const found = comparer.compare(then.match(page), matched);
     if (found === null) return null;
     const { before, after, element, property } = found;
     const told = (each: typeof before) => (each === null ? 'nothing' : `"${declarationText(each.declaration)}"`);

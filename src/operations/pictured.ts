@@ -201,7 +201,6 @@ export function filledSheets(
   { sources, files }: Pick<Stylesheets, 'sources' | 'files'>,
   registry: Registry,
 ): Map<string, Buffer> {
-  const { read, filled } = filledReader(sources, registry);
-  for (const path of sources.keys()) read(path);
+  const { filled } = filledReader(sources, registry);
   return new Map([...filled].map(([path, { text }]) => [path, encode(text, files.get(path)!)]));
 }

@@ -11,6 +11,7 @@ import { type Place, Problem } from '../core/errors.js';
 import { type Page, parsePage } from '../core/page/parse.js';
 import { ownUnits } from '../core/style/belongs.js';
 import { dress } from '../core/style/dress.js';
+import { PageMatcher } from '../core/style/match.js';
 import { sheetPlace } from '../core/style/places.js';
 import { expandAll, filledReader } from '../core/style/plan.js';
 import { encode } from '../workspace/encoding.js';
@@ -141,11 +142,11 @@ export class LiveSite {
       const { sources } = await loadStylesheets(this.project);
       if (isComponent) {
         const { pages } = await loadPages(this.project, this.root, []);
-        return dress(expandAll(pages, registry), filledReader(sources, registry).read);
+        return dress(expandAll(pages, registry), new PageMatcher(filledReader(sources, registry).read));
       }
       const foreseen = await this.once('foreseen', this.foresee);
       const expanded = [...foreseen.pages.values()].map((page) => page.expanded);
-      return dress(expanded, filledReader(sources, foreseen.registry).read);
+      return dress(expanded, new PageMatcher(filledReader(sources, foreseen.registry).read));
     });
     return ownUnits(dressed, name).map(({ name: selector, sheet, node }) => ({
       selector,

@@ -76,8 +76,7 @@ export async function originalsOf(project: Project, cwd: string, against: string
     }
     const { filledReader } = await import('../core/style/plan.js');
     const { sources } = await loadStylesheets(copy);
-    const { read: fill, filled } = filledReader(sources, copy.registry);
-    for (const path of sources.keys()) fill(path);
+    const { filled } = filledReader(sources, copy.registry);
     for (const [path, { text }] of filled) originals.set(path, { text });
     return {
       paths: [...originals.keys()].sort(byPath),

@@ -7,7 +7,7 @@ import { type Expression, isSpelled } from '../component/expression.js';
 import type { Page } from '../page/parse.js';
 import { attrOf, type Element, elementsOf, HTML } from '../page/tree.js';
 import { type Cascade, cascadeOf, type SheetReader } from '../style/cascade.js';
-import { type Candidate, matching, pageIndexOf } from '../style/match.js';
+import { type Candidate, matching, RuleIndexes } from '../style/match.js';
 import type { Sheet } from '../style/sheet.js';
 import { type Declaration, readDeclarations } from '../style/syntax.js';
 import type { ElementNode, Kind, Manner, Piece, SpaceRules } from './model.js';
@@ -44,9 +44,11 @@ export function spaceReader(read: SheetReader): { add: (page: Page) => void; rul
     known.set(key, manner);
     return manner;
   };
+  const indexes = new RuleIndexes();
+  const bearing = bearingReader();
   const add = (page: Page): void => {
     const elements = elementsOf(page.root);
-    const index = pageIndexOf(bearing(cascadeOf(page, read)), elements);
+    const index = indexes.pageIndexOf(bearing(cascadeOf(page, read)), elements);
     for (const element of elements) {
       if (element.ns !== HTML) continue;
       const id = attrOf(element, 'id') ?? '';
@@ -70,7 +72,6 @@ function keyOf(id: string, style: string, names: Iterable<string>): string {
 }
 
 const BEARING = /^(content|display|float|position|white-space|white-space-collapse|all)$/;
-const kept = new WeakMap<Sheet, Sheet>();
 
 /** The declarations of a `style` attribute that bear on lines and white space. */
 function bearingOf(style: string): string {
@@ -81,19 +82,19 @@ function bearingOf(style: string): string {
     .join(';');
 }
 
-/** The cascade with only those rules that bear on lines and white space. */
-function bearing(cascade: Cascade): Cascade {
-  const uses = cascade.uses.map((use) => {
-    let sheet = kept.get(use.sheet);
-    if (sheet === undefined) {
-      const rules = use.sheet.rules.filter(({ declarations }) =>
-        declarations.some(({ property }) => BEARING.test(property)),
-      );
-      kept.set(use.sheet, (sheet = { ...use.sheet, rules }));
-    }
-    return { ...use, sheet };
-  });
-  return { ...cascade, uses };
+/** Gives cascades with only those rules that bear on lines and white space; these are looked for once in each sheet. */
+function bearingReader(): (cascade: Cascade) => Cascade {
+  const known = new Map<Sheet, Sheet>();
+  const bearingIn = (sheet: Sheet): Sheet => {
+    const bears = ({ property }: Declaration) => BEARING.test(property);
+    const found = known.get(sheet) ?? {
+      ...sheet,
+      rules: sheet.rules.filter(({ declarations }) => declarations.some(bears)),
+    };
+    known.set(sheet, found);
+    return found;
+  };
+  return (cascade) => ({ ...cascade, uses: cascade.uses.map((use) => ({ ...use, sheet: bearingIn(use.sheet) })) });
 }
 
 /** What the element may be: whether another rule wins is asked no further than that a rule which holds always holds. */

@@ -28,8 +28,30 @@ export interface Cascade {
   notes: { kind: 'remote' | 'missing' | 'cycle'; message: string; place: Place }[];
 }
 
-/** Gives the sheet at a path from the root, null when there is none. Asked again, it gives the same object. */
-export type SheetReader = (path: string) => Sheet | null;
+/** Gives the stylesheets of a site, each read once: asked again, it gives the same objects. */
+export class SheetReader {
+  /**
+   * @param ofFile gives the sheet at a path from the root, null when there is none
+   * @param inline sheets of `style` elements that were read before
+   */
+  constructor(
+    readonly ofFile: (path: string) => Sheet | null,
+    private readonly inline = new Map<string, Sheet>(),
+  ) {}
+
+  /** The same, with another sheet at one path. */
+  with(path: string, sheet: Sheet): SheetReader {
+    return new SheetReader((each) => (each === path ? sheet : this.ofFile(each)), this.inline);
+  }
+
+  /** The sheet of a `style` element: the first of the page at a path is number 1. */
+  ofElement(path: string, element: number, source: string): Sheet {
+    const key = `${path} ${element}\n${source}`;
+    let sheet = this.inline.get(key);
+    if (sheet === undefined) this.inline.set(key, (sheet = readSheet(path, source, element)));
+    return sheet;
+  }
+}
 
 const SCHEME = /^(?:[a-z][a-z0-9+.-]*:|\/\/)/i;
 
@@ -43,7 +65,7 @@ export function cascadeOf(page: Page, read: SheetReader): Cascade {
     if (element.tag === 'style' && isCss(element) && !inTemplate(element)) {
       const text = element.children[0];
       const source = text?.kind === 'text' ? text.value : '';
-      const sheet = inlineSheet(page.path, ++styles, source);
+      const sheet = read.ofElement(page.path, ++styles, source);
       const start = text?.start ?? element.openEnd;
       sheet.onDisk = (offset) => placeAt(page, start + offset);
       add(cascade, sheet, { conditions, layers: [] }, [], read);
@@ -54,16 +76,6 @@ export function cascadeOf(page: Page, read: SheetReader): Cascade {
   }
   cascade.layers = layerOrder(cascade.uses);
   return cascade;
-}
-
-const inline = new Map<string, Sheet>();
-
-/** The same sheet whenever a page is read again. */
-function inlineSheet(path: string, element: number, source: string): Sheet {
-  const key = `${path} ${element}\n${source}`;
-  let sheet = inline.get(key);
-  if (sheet === undefined) inline.set(key, (sheet = readSheet(path, source, element)));
-  return sheet;
 }
 
 function inTemplate(element: Element): boolean {
@@ -94,7 +106,7 @@ function addFrom(
   if (folder === null || SCHEME.test(url)) return void note('remote', `${url} is elsewhere, and is not read`);
   const plain = url.trim().replace(/[?#].*$/s, '');
   const target = plain.startsWith('/') ? plain.slice(1) : resolve(plain, folder);
-  const sheet = target === null || plain === '' ? null : (read(target) ?? read(decoded(target)));
+  const sheet = target === null || plain === '' ? null : (read.ofFile(target) ?? read.ofFile(decoded(target)));
   if (sheet === null) return void note('missing', `the stylesheet "${url}" is not there`);
   if (chain.includes(sheet)) {
     const names = [...chain.slice(chain.indexOf(sheet)), sheet].map((each) => each.path).join(' → ');

@@ -4,8 +4,7 @@ import { firstNotBefore } from '../search.js';
 import type { UseRange } from '../component/expand.js';
 import type { Page } from '../page/parse.js';
 import type { Element, Parent } from '../page/tree.js';
-import type { SheetReader } from './cascade.js';
-import { type Candidate, type MatchedPage, matchPage } from './match.js';
+import type { Candidate, MatchedPage, PageMatcher } from './match.js';
 import type { Sheet, Unit } from './sheet.js';
 
 /** One place where a component stands on a page that is expanded. */
@@ -45,10 +44,10 @@ export interface ExtendedPage {
 /** Matches all rules against all pages. */
 export function dress(
   pages: readonly ExtendedPage[],
-  read: SheetReader,
+  matcher: PageMatcher,
   tick?: (done: number, all: number) => void,
 ): Dressed {
-  const { dressPage, reached } = dresser(read);
+  const { dressPage, reached } = dresser(matcher);
   const dressed = pages.map((each, i) => {
     tick?.(i, pages.length);
     return dressPage(each);
@@ -57,11 +56,14 @@ export function dress(
 }
 
 /** Matches all rules against pages, one after the other; and tells what was reached on all that were dressed. */
-export function dresser(read: SheetReader): { dressPage: (page: ExtendedPage) => DressedPage; reached: () => Reached } {
+export function dresser(matcher: PageMatcher): {
+  dressPage: (page: ExtendedPage) => DressedPage;
+  reached: () => Reached;
+} {
   const sheets = new Set<Sheet>();
   const reach = new Map<Unit, number>();
   const dressOne = ({ page, extents }: ExtendedPage): DressedPage => {
-    const made = matchPage(page, read);
+    const made = matcher.match(page);
     const { elements, matched } = made;
     for (const { sheet } of made.cascade.uses) sheets.add(sheet);
     const sideways = elements.filter((element) => matched.get(element)!.some(({ selector }) => selector.sideways));

@@ -9,7 +9,7 @@ import { attrOf, classWords, type Element, elementsOf } from '../page/tree.js';
 import { type Cascade, cascadeOf, type SheetReader, type SheetUse } from './cascade.js';
 import { type AttributeTest, meets } from './compound.js';
 import type { Selector } from './selector.js';
-import type { StyleRule } from './sheet.js';
+import type { Sheet, StyleRule } from './sheet.js';
 
 /** One selector of one rule, at its place in the cascade. */
 export interface Candidate {
@@ -28,8 +28,6 @@ interface Unread extends Omit<Candidate, 'selector'> {
 
 /** The rules of a cascade. What is looked up in it is kept, for it is asked again on other pages. */
 export interface RuleIndex {
-  /** number among all that are made */
-  number: number;
   /** by key: those that were asked for are read */
   byKey: Map<string, { unread: Unread[]; read: Candidate[] }>;
   /** those attributes among the keys, by name */
@@ -77,25 +75,39 @@ export interface PageIndex {
   chains: ReadonlyMap<Element, Chain>;
 }
 
-const indexes = new Map<string, RuleIndex>();
-const numbers = new WeakMap<object, number>();
-let count = 0;
+/** The indexes of cascades: pages with the same sheets share one. */
+export class RuleIndexes {
+  private readonly indexes = new Map<string, RuleIndex>();
+  private readonly numbers = new Map<Sheet, number>();
 
-function numberOf(value: object): number {
-  let number = numbers.get(value);
-  if (number === undefined) numbers.set(value, (number = count++));
-  return number;
+  /** The index for a page of these elements, which come in document order. */
+  pageIndexOf(cascade: Cascade, elements: Element[]): PageIndex {
+    const index = this.indexOf(cascade);
+    const chains = new Map<Element, Chain>();
+    for (const element of elements) {
+      const around = element.parent?.kind === 'element' ? chains.get(element.parent) : undefined;
+      chains.set(element, chainOf(element, around, index));
+    }
+    return { index, chains };
+  }
+
+  private indexOf({ uses }: Cascade): RuleIndex {
+    const key = uses
+      .map(({ sheet, conditions, layers }) => JSON.stringify([this.numberOf(sheet), conditions, layers]))
+      .join();
+    let index = this.indexes.get(key);
+    if (index === undefined) this.indexes.set(key, (index = build(uses)));
+    return index;
+  }
+
+  private numberOf(sheet: Sheet): number {
+    const number = this.numbers.get(sheet) ?? this.numbers.size;
+    this.numbers.set(sheet, number);
+    return number;
+  }
 }
 
-/** The index of a cascade; pages with the same sheets share one. */
-function indexOf({ uses }: Cascade): RuleIndex {
-  const key = uses.map(({ sheet, conditions, layers }) => JSON.stringify([numberOf(sheet), conditions, layers])).join();
-  let index = indexes.get(key);
-  if (index === undefined) indexes.set(key, (index = build(uses, indexes.size)));
-  return index;
-}
-
-function build(uses: SheetUse[], number: number): RuleIndex {
+function build(uses: SheetUse[]): RuleIndex {
   const byKey: RuleIndex['byKey'] = new Map();
   const under = (key: string) => {
     let entry = byKey.get(key);
@@ -117,7 +129,7 @@ function build(uses: SheetUse[], number: number): RuleIndex {
       }
     }
   const attributes = new Set([...byKey.keys()].flatMap((key) => /^\[(.*)\]$/.exec(key)?.[1] ?? []));
-  return { number, byKey, attributes, any, looksDown, byNames: new Map(), byChain: new Map() };
+  return { byKey, attributes, any, looksDown, byNames: new Map(), byChain: new Map() };
 }
 
 /** What may match elements with a key, in no order. */
@@ -192,17 +204,6 @@ function byPlace(
 
 function inOrder(a: Candidate, b: Candidate): number {
   return a.id - b.id;
-}
-
-/** The index for a page of these elements, which come in document order. */
-export function pageIndexOf(cascade: Cascade, elements: Element[]): PageIndex {
-  const index = indexOf(cascade);
-  const chains = new Map<Element, Chain>();
-  for (const element of elements) {
-    const around = element.parent?.kind === 'element' ? chains.get(element.parent) : undefined;
-    chains.set(element, chainOf(element, around, index));
-  }
-  return { index, chains };
 }
 
 function chainOf(element: Element, around: Chain | undefined, index: RuleIndex): Chain {
@@ -293,11 +294,17 @@ export interface MatchedPage {
   matched: Matches;
 }
 
-/** Matches all rules of the sheets of a page, which comes expanded. */
-export function matchPage(page: Page, read: SheetReader): MatchedPage {
-  const elements = elementsOf(page.root);
-  const cascade = cascadeOf(page, read);
-  const index = pageIndexOf(cascade, elements);
-  const matched = new Map(elements.map((element) => [element, matching(index, element)]));
-  return { page, elements, cascade, index, matched };
+/** Matches pages, which come expanded, with all rules of their sheets. */
+export class PageMatcher {
+  private readonly indexes = new RuleIndexes();
+
+  constructor(private readonly read: SheetReader) {}
+
+  match(page: Page): MatchedPage {
+    const elements = elementsOf(page.root);
+    const cascade = cascadeOf(page, this.read);
+    const index = this.indexes.pageIndexOf(cascade, elements);
+    const matched = new Map(elements.map((element) => [element, matching(index, element)]));
+    return { page, elements, cascade, index, matched };
+  }
 }

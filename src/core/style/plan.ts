@@ -9,15 +9,15 @@ import { Problem } from '../errors.js';
 import { eolOf, type Page, pageWithText, placeAt } from '../page/parse.js';
 import { type Bond } from './belongs.js';
 import { cutOf, planBack, type SheetCut } from './back.js';
-import type { SheetReader } from './cascade.js';
+import { SheetReader } from './cascade.js';
 import { cutShares, refusal } from './cut.js';
 import { dress, type Dressed, type ExtendedPage } from './dress.js';
 import { type Filled, fillMarkers, placeOnDisk } from './fill.js';
-import { type MatchedPage, matchPage } from './match.js';
+import { type MatchedPage, PageMatcher } from './match.js';
 import { bondsOfAll, holdersOf, planMove, type Staying } from './move.js';
 import { contestReader } from './order.js';
 import { sheetPlace } from './places.js';
-import { compareCascades, compareSheets, haveEqualLayers, type SheetDifference } from './proof.js';
+import { CascadeComparer, compareSheets, haveEqualLayers, type SheetDifference } from './proof.js';
 import { readSheet, type Sheet, type Unit } from './sheet.js';
 import { styleElement } from './text.js';
 
@@ -66,7 +66,7 @@ export function filledReader(
 ): FilledSheets {
   const sheets = new Map<string, Sheet>();
   const filled = new Map([...sources].map(([path, source]) => [path, fillMarkers(path, source, registry)]));
-  const read = (path: string): Sheet | null => {
+  const read = new SheetReader((path) => {
     const known = sheets.get(path);
     const made = filled.get(path);
     if (known !== undefined || made === undefined) return known ?? null;
@@ -78,7 +78,7 @@ export function filledReader(
     }
     sheets.set(path, sheet);
     return sheet;
-  };
+  });
   return { read, filled };
 }
 
@@ -119,7 +119,7 @@ export function planStyles(input: StylesInput): StylesPlan {
   const { pages, sources, components, around, names, fixed } = input;
   const { read, filled } = input.before;
   const registry = readComponents(components, around);
-  const dressed = dress(pages, read, input.tick);
+  const dressed = dress(pages, new PageMatcher(read), input.tick);
   const bonds = bondsOfAll(dressed, names);
   const paths = new Map(
     names.filter((name) => registry.get(name)!.style === null).map((name) => [name, registry.get(name)!.path]),
@@ -153,7 +153,9 @@ export function planStyles(input: StylesInput): StylesPlan {
     for (;;) {
       const plan = attempt((unit, path) => (lost.has(unit) ? 'it would not read back as it was' : refuse(unit, path)));
       const after = sheetsAfter(plan);
-      const differences = plan.sheets.map(({ path }) => compareSheets(read(path)!, after.read(path)!, contests));
+      const differences = plan.sheets.map(({ path }) =>
+        compareSheets(read.ofFile(path)!, after.read.ofFile(path)!, contests),
+      );
       const found = differences.flatMap((each) => (each !== null && 'lost' in each ? each.lost : []));
       if (found.length === 0) {
         for (const each of differences) if (each !== null) throw sheetProblem(each);
@@ -227,21 +229,23 @@ export function proveStyles(
 ): void {
   const contests = contestReader();
   for (const path of paths) {
-    const found = compareSheets(before(path)!, after(path)!, contests);
+    const found = compareSheets(before.ofFile(path)!, after.ofFile(path)!, contests);
     if (found !== null) throw sheetProblem(found);
   }
+  const matcher = new PageMatcher(before);
   proveCascades(
-    pages.map(({ page }) => matchPage(page, before)),
+    pages.map(({ page }) => matcher.match(page)),
     after,
   );
 }
 
 /** @throws Problem (exit 1) with the first element for which another declaration would win than does, or for the order of layers */
 function proveCascades(pages: MatchedPage[], after: SheetReader): void {
-  const seen = new Set<string>();
+  const comparer = new CascadeComparer();
+  const matcher = new PageMatcher(after);
   for (const on of pages) {
     const { page } = on;
-    const now = matchPage(page, after);
+    const now = matcher.match(page);
     if (!haveEqualLayers(on.cascade, now.cascade))
       throw new Problem('the order of cascade layers would change', {
         exit: 1,
@@ -251,7 +255,7 @@ function proveCascades(pages: MatchedPage[], after: SheetReader): void {
         ),
         hint: 'nothing was written; naming all of them in one @layer rule before all others keeps their order',
       });
-    const found = compareCascades(on, now, seen);
+    const found = comparer.compare(on, now);
     if (found === null) continue;
     const { element, property } = found;
     throw new Problem(`another declaration of ${property.trim()} would win for this ${element.tag}`, {

@@ -21,20 +21,6 @@ export interface CascadeDifference {
   after: Entry | null;
 }
 
-/**
- * The first place where what wins differs, or null. Elements that the same rules match are looked at once.
- * @param seen which these are, over all pages that are compared
- */
-export function compareCascades(before: MatchedPage, after: MatchedPage, seen: Set<string>): CascadeDifference | null {
-  for (const element of before.elements) {
-    const one = { element, matched: before.matched.get(element)!, cascade: before.cascade };
-    const two = { element, matched: after.matched.get(element)!, cascade: after.cascade };
-    const found = compareWinners(one, two, seen);
-    if (found !== null) return { page: before.page, element, ...found };
-  }
-  return null;
-}
-
 /** An element with the rules of a cascade that match it. */
 interface MatchedElement {
   element: Element;
@@ -42,54 +28,67 @@ interface MatchedElement {
   cascade: Cascade;
 }
 
-/** The first property for which something else wins for one element than for the other, or null. */
-export function compareWinners(
-  one: MatchedElement,
-  two: MatchedElement,
-  seen: Set<string>,
-): Pick<CascadeDifference, 'property' | 'before' | 'after'> | null {
-  const [rules, others] = [rulesIn(one.matched), rulesIn(two.matched)];
-  const [style, other] = [one, two].map(({ element }) => attrOf(element, 'style') ?? '');
-  const [order, otherOrder] = [layersIn(one.cascade), layersIn(two.cascade)];
-  // the same rules in the same order leave nothing to be decided
-  if (rules === others && style === other && order === otherOrder) return null;
-  const key = [rules, others, style, other, order, otherOrder].join('\n');
-  if (seen.has(key)) return null;
-  seen.add(key);
-  const first = applyingTo(one.element, one.matched, one.cascade);
-  const second = applyingTo(two.element, two.matched, two.cascade);
-  for (const property of new Set([...first.keys(), ...second.keys()])) {
-    const found = difference(winnersOf(first.get(property) ?? []), winnersOf(second.get(property) ?? []));
-    if (found !== null) return { property, before: found[0], after: found[1] };
+/** Compares how two sets of sheets dress pages. Elements that the same rules match are looked at once, over all pages. */
+export class CascadeComparer {
+  /** what was found to be alike */
+  private readonly alike = new Set<string>();
+  private readonly sequences = new WeakMap<readonly Candidate[], string>();
+  private readonly names = new WeakMap<Candidate, string>();
+  /** by what units say, and in which sheet */
+  private readonly units = new Map<string, number>();
+
+  /** The first place where what wins differs, or null. */
+  compare(before: MatchedPage, after: MatchedPage): CascadeDifference | null {
+    for (const element of before.elements) {
+      const one = { element, matched: before.matched.get(element)!, cascade: before.cascade };
+      const two = { element, matched: after.matched.get(element)!, cascade: after.cascade };
+      const found = this.compareElements(one, two);
+      if (found !== null) return { page: before.page, element, ...found };
+    }
+    return null;
   }
-  return null;
-}
 
-const sequences = new WeakMap<readonly Candidate[], string>();
-
-/** Names the rules that match an element, in their order, by all that they say. */
-function rulesIn(matched: readonly Candidate[]): string {
-  let known = sequences.get(matched);
-  if (known === undefined) sequences.set(matched, (known = matched.map(numberOf).join()));
-  return known;
-}
-
-const numbers = new WeakMap<Candidate, string>();
-/** By what units say, and in which sheet. */
-const unitNumbers = new Map<string, number>();
-
-function numberOf(candidate: Candidate): string {
-  let known = numbers.get(candidate);
-  if (known === undefined) {
-    const { rule, selector, use } = candidate;
-    const { path, element } = rule.sheet;
-    const said = JSON.stringify([path, element, use.conditions, use.layers, rule.layers, identityOf(rule.unit)]);
-    const unit = unitNumbers.get(said) ?? unitNumbers.size;
-    unitNumbers.set(said, unit);
-    known = `${unit}.${rule.unit.rules.indexOf(rule)}.${rule.selectors.indexOf(selector)}`;
-    numbers.set(candidate, known);
+  /** The first property for which something else wins for one element than for the other, or null. */
+  compareElements(
+    one: MatchedElement,
+    two: MatchedElement,
+  ): Pick<CascadeDifference, 'property' | 'before' | 'after'> | null {
+    const [rules, others] = [this.rulesIn(one.matched), this.rulesIn(two.matched)];
+    const [style, other] = [one, two].map(({ element }) => attrOf(element, 'style') ?? '');
+    // the same rules in the same order leave nothing to be decided
+    if (rules === others && style === other && haveEqualLayers(one.cascade, two.cascade)) return null;
+    const key = [rules, others, style, other, layersIn(one.cascade), layersIn(two.cascade)].join('\n');
+    if (this.alike.has(key)) return null;
+    const first = applyingTo(one.element, one.matched, one.cascade);
+    const second = applyingTo(two.element, two.matched, two.cascade);
+    for (const property of new Set([...first.keys(), ...second.keys()])) {
+      const found = difference(winnersOf(first.get(property) ?? []), winnersOf(second.get(property) ?? []));
+      if (found !== null) return { property, before: found[0], after: found[1] };
+    }
+    this.alike.add(key);
+    return null;
   }
-  return known;
+
+  /** Names the rules that match an element, in their order, by all that they say. */
+  private rulesIn(matched: readonly Candidate[]): string {
+    let known = this.sequences.get(matched);
+    if (known === undefined) this.sequences.set(matched, (known = matched.map((each) => this.nameOf(each)).join()));
+    return known;
+  }
+
+  private nameOf(candidate: Candidate): string {
+    let known = this.names.get(candidate);
+    if (known === undefined) {
+      const { rule, selector, use } = candidate;
+      const { path, element } = rule.sheet;
+      const said = JSON.stringify([path, element, use.conditions, use.layers, rule.layers, identityOf(rule.unit)]);
+      const unit = this.units.get(said) ?? this.units.size;
+      this.units.set(said, unit);
+      known = `${unit}.${rule.unit.rules.indexOf(rule)}.${rule.selectors.indexOf(selector)}`;
+      this.names.set(candidate, known);
+    }
+    return known;
+  }
 }
 
 /** Whether two cascades have the same layers in one order: that decides what wins once scripts add and remove classes. */
@@ -97,13 +96,9 @@ export function haveEqualLayers(one: Cascade, other: Cascade): boolean {
   return layersIn(one) === layersIn(other);
 }
 
-const layerOrders = new WeakMap<Cascade, string>();
-
 /** The order of the layers of a cascade. */
-function layersIn(cascade: Cascade): string {
-  let known = layerOrders.get(cascade);
-  if (known === undefined) layerOrders.set(cascade, (known = [...cascade.layers.keys()].join(';')));
-  return known;
+function layersIn({ layers }: Cascade): string {
+  return [...layers.keys()].join(';');
 }
 
 /** What keeps a sheet from being the same as before: rules that are not there again, or two that changed their order. */

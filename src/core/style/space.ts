@@ -13,16 +13,9 @@ import type { Registry } from '../component/model.js';
 
 const showsSpace = ({ property, value }: Declaration) => mayShowSpace(ident.decode(property), value);
 
-const selectors = new WeakMap<Sheet, Selector[]>();
-
 /** Selectors of rules that say so; whether another rule wins is not asked, so rather too many than too few. */
-function showing(sheet: Sheet): Selector[] {
-  let found = selectors.get(sheet);
-  if (found === undefined) {
-    const rules = sheet.rules.filter(({ declarations }) => declarations.some(showsSpace));
-    selectors.set(sheet, (found = rules.flatMap((rule) => rule.selectors)));
-  }
-  return found;
+function showing({ rules }: Sheet): Selector[] {
+  return rules.flatMap(({ declarations, selectors }) => (declarations.some(showsSpace) ? selectors : []));
 }
 
 /** `shownBy` the stylesheets of a site, of which little else is read. */
@@ -33,8 +26,14 @@ export function shownIn(sources: Sources, registry: Registry): Shown {
 
 /** The elements of a page that some rule gives a `white-space` that shows; with all that is in them. */
 export function shownBy(read: SheetReader): Shown {
+  const known = new Map<Sheet, Selector[]>();
+  const showingOnce = (sheet: Sheet) => {
+    const found = known.get(sheet) ?? showing(sheet);
+    known.set(sheet, found);
+    return found;
+  };
   return (page) => {
-    const all = cascadeOf(page, read).uses.flatMap(({ sheet }) => showing(sheet));
+    const all = cascadeOf(page, read).uses.flatMap(({ sheet }) => showingOnce(sheet));
     const shows = (element: Element) => all.some((selector) => selector.pseudo === '' && matches(selector, element));
     return new Set(all.length === 0 ? [] : elementsOf(page.root).filter(shows));
   };

@@ -3,6 +3,7 @@ import { workingOn } from '../errors.js';
 import { type Bond, bondReader } from './belongs.js';
 import type { Cascade, SheetReader } from './cascade.js';
 import { dresser, type ExtendedPage, type Reached } from './dress.js';
+import { PageMatcher } from './match.js';
 
 export interface Styling extends Reached {
   bonds: Map<string, Bond[]>;
@@ -14,10 +15,10 @@ export interface Styling extends Reached {
 
 /** Looks at pages one after the other, of which nothing is held; and tells how components are dressed on all of them. */
 export function stylingReader(
-  read: SheetReader,
+  matcher: PageMatcher,
   names: Iterable<string>,
 ): { look: (page: ExtendedPage) => void; styling: () => Styling } {
-  const { dressPage, reached } = dresser(read);
+  const { dressPage, reached } = dresser(matcher);
   const readers = new Map(Array.from(names, (name) => [name, bondReader(name)]));
   const places = new Map<string, number>();
   const notes = new Map<string, Cascade['notes'][number]>();
@@ -40,7 +41,7 @@ export function stylingReader(
  * @param pages expanded; of each nothing is held when the next one is taken
  */
 export function stylingOf(pages: Iterable<ExtendedPage>, read: SheetReader, names: Iterable<string>): Styling {
-  const { look, styling } = stylingReader(read, names);
+  const { look, styling } = stylingReader(new PageMatcher(read), names);
   for (const page of pages) look(page);
   return styling();
 }

@@ -10,6 +10,7 @@ import {
 } from '../../../src/index.js';
 import { readSite } from '../../../src/core/emit/site.js';
 import { expandedPage } from '../../../src/core/style/plan.js';
+import { SheetReader } from '../../../src/core/style/cascade.js';
 import { readSheet } from '../../../src/core/style/sheet.js';
 import fc, { anyText } from '../../arbitrary/seeded.js';
 
@@ -19,7 +20,7 @@ export function siteOf(pages: Record<string, string>, registry: Registry, css = 
     const page = parsePage(path, source);
     return { page, expanded: expandedPage(page, registry) };
   });
-  const read = (path: string) => (path === 'site.css' ? sheet : null);
+  const read = new SheetReader((path) => (path === 'site.css' ? sheet : null));
   const own = readSite(made, { registry, componentFolder: 'components', read, keepsDocuments: false });
   return { ...own, files: [], sheets: new Map([['site.css', css]]), read, toRoot: '../' };
 }

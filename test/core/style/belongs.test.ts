@@ -4,6 +4,7 @@ import { readComponents } from '../../../src/core/component/read.js';
 import { parsePage } from '../../../src/core/page/parse.js';
 import { bondsOf, ownUnits } from '../../../src/core/style/belongs.js';
 import { dress } from '../../../src/core/style/dress.js';
+import { PageMatcher } from '../../../src/core/style/match.js';
 import { fillMarkers } from '../../../src/core/style/fill.js';
 import { expandAll, filledReader, planStyles } from '../../../src/core/style/plan.js';
 import { totalsOf } from '../../../src/core/style/totals.js';
@@ -46,7 +47,7 @@ describe('how a rule stands to a component', () => {
   ])('%s', (selector, bond) => {
     const registry = readComponents([card]);
     const { read } = filledReader(new Map([['css/a.css', `${selector} { color: red }`]]), registry);
-    const dressed = dress(expandAll([pageOf(body)], registry), read);
+    const dressed = dress(expandAll([pageOf(body)], registry), new PageMatcher(read));
     const [found] = bondsOf(dressed, 'x-card');
     const told =
       found === undefined

@@ -5,7 +5,7 @@ import { readComponents } from '../../../src/core/component/read.js';
 import { parsePage } from '../../../src/core/page/parse.js';
 import { atOnce, nearTo, otherwise, wrapped } from '../../../src/core/style/belongs.js';
 import { dress } from '../../../src/core/style/dress.js';
-import { matches } from '../../../src/core/style/match.js';
+import { matches, PageMatcher } from '../../../src/core/style/match.js';
 import { expandAll, filledReader } from '../../../src/core/style/plan.js';
 import type { Unit } from '../../../src/core/style/sheet.js';
 import { components, selector, tree } from './made.js';
@@ -38,7 +38,7 @@ function dressedWith(list: [string, string][], contents: [string, string][]) {
   const pages = contents.map(([open, inner], i) =>
     parsePage(`p${i}.html`, `<!DOCTYPE html><link rel="stylesheet" href="site.css">${open}${inner}`),
   );
-  return dress(expandAll(pages, registry), filledReader(new Map([['site.css', css]]), registry).read);
+  return dress(expandAll(pages, registry), new PageMatcher(filledReader(new Map([['site.css', css]]), registry).read));
 }
 
 test('an element has exactly the rules that match it, on every page', () => {

@@ -62,7 +62,7 @@ describe('places on disk', () => {
 
   test('what is filled in stands in the component file, the rest in the sheet', () => {
     const sources = new Map([['css/a.css', source]]);
-    const sheet = filledReader(sources, registry).read('css/a.css')!;
+    const sheet = filledReader(sources, registry).read.ofFile('css/a.css')!;
     const places = sheet.units.map(({ name, node }) => {
       const { path, line, column } = sheetPlace(sheet, node.start);
       return `${name} ${path}:${line}:${column}`;

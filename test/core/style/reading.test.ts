@@ -2,7 +2,8 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from '../../arbitrary/seeded.js';
 import { parsePage } from '../../../src/core/page/parse.js';
-import { matchPage } from '../../../src/core/style/match.js';
+import { SheetReader } from '../../../src/core/style/cascade.js';
+import { PageMatcher } from '../../../src/core/style/match.js';
 import { namedIn } from '../../../src/core/style/names.js';
 import { longhandsOf } from '../../../src/core/style/properties.js';
 import { readSelectors } from '../../../src/core/style/selector.js';
@@ -168,11 +169,11 @@ test.each([
 function colors(head: string, files: Record<string, string> = {}, body = '<p class="x y" id="i">t</p>') {
   const page = parsePage('p/q.html', `<!DOCTYPE html><html><head>${head}</head><body>${body}</body></html>`);
   const sheets = new Map<string, Sheet>();
-  const read = (path: string) => {
+  const read = new SheetReader((path) => {
     if (!sheets.has(path) && files[path] !== undefined) sheets.set(path, readSheet(path, files[path]));
     return sheets.get(path) ?? null;
-  };
-  const { elements, cascade, matched } = matchPage(page, read);
+  });
+  const { elements, cascade, matched } = new PageMatcher(read).match(page);
   const x = elements.find(({ attrs }) => attrs.some(({ name, value }) => name === 'class' && value.startsWith('x')))!;
   const list = applyingTo(x, matched.get(x)!, cascade).get(' color') ?? [];
   return {

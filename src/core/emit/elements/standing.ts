@@ -6,12 +6,11 @@ import { parsePage } from '../../page/parse.js';
 import type { Element, Parent } from '../../page/tree.js';
 import { placeText } from '../../errors.js';
 import { nearTo, otherwise, wrapped } from '../../style/belongs.js';
-import type { SheetReader } from '../../style/cascade.js';
 import { dress, type Dressed, type DressedPage, type Instance, instancesOf } from '../../style/dress.js';
-import { matches, matching, matchPage } from '../../style/match.js';
+import { matches, matching, PageMatcher } from '../../style/match.js';
 import { sheetPlace } from '../../style/places.js';
 import type { Unit } from '../../style/sheet.js';
-import { compareWinners } from '../../style/proof.js';
+import { CascadeComparer } from '../../style/proof.js';
 import type { ElementNode, EmitComponent, EmitRemark, EmitSite, UseNode } from '../model.js';
 import { find } from '../read.js';
 import { isProgram, poursProgram, rootOf, type Standing } from './module.js';
@@ -43,7 +42,8 @@ const SECTIONING = /^(article|aside|main|nav|section)$/;
 /** Chooses for each component. */
 export function standings(site: EmitSite): Standings {
   const pages = site.pages.map(({ document, extents }) => ({ page: document, extents }));
-  const dressed = dress(pages, site.read);
+  const matcher = new PageMatcher(site.read);
+  const dressed = dress(pages, matcher);
   const found: Standings = { standing: new Map(), remarks: [] };
   const bodies = [...site.pages.map(({ body }) => body), ...site.components.map(({ nodes }) => nodes)];
   const uses = new Map<string, UseNode[]>();
@@ -52,7 +52,7 @@ export function standings(site: EmitSite): Standings {
     const { name } = component;
     found.standing.set(name, choose({ component, uses: uses.get(name) ?? [], site, dressed }, found.remarks));
   }
-  proveTogether(site, dressed, found);
+  proveTogether(site, dressed, matcher, found);
   return found;
 }
 
@@ -194,13 +194,14 @@ function ruleNames(units: Set<Unit>): string {
 }
 
 /** Compares every winner of every page with all elements at once; those near a difference are left expanded. */
-function proveTogether(site: EmitSite, dressed: Dressed, found: Standings): void {
+function proveTogether(site: EmitSite, dressed: Dressed, matcher: PageMatcher, found: Standings): void {
   const { standing, remarks } = found;
+  const comparing = { matcher, comparer: new CascadeComparer() };
   /** what was proven, by number of the page */
   const proven: string[] = [];
   for (let at = 0; at < site.pages.length;) {
     const html = pageText(site.pages[at]!, site, standing, 'upgraded');
-    const first = html === proven[at] ? null : firstDifference(html, dressed.pages[at]!, standing, site.read);
+    const first = html === proven[at] ? null : firstDifference(html, dressed.pages[at]!, standing, comparing);
     const elements = (names: Iterable<string>) => [...names].filter((name) => standing.get(name)!.kind !== 'expanded');
     const names = first && [elements(first.near), elements(standing.keys())].find((each) => each.length > 0);
     // where no element is left that could be why, the page is what it is
@@ -215,30 +216,34 @@ function proveTogether(site: EmitSite, dressed: Dressed, found: Standings): void
   }
 }
 
+/** What pages are compared with; what it knows of one page it knows of the next. */
+interface Comparing {
+  matcher: PageMatcher;
+  comparer: CascadeComparer;
+}
+
 /** Where the page with elements is dressed otherwise than the page without, and the components that may be why. */
 function firstDifference(
   html: string,
   on: DressedPage,
   standing: ReadonlyMap<string, Standing>,
-  read: SheetReader,
+  { matcher, comparer }: Comparing,
 ): { near: string[]; what: string } | null {
   const page = parsePage(on.page.path, html);
   const isHost = ({ tag }: Element) => (standing.get(tag)?.kind ?? 'expanded') !== 'expanded';
-  const { elements: all, cascade, matched } = matchPage(page, read);
+  const { elements: all, cascade, matched } = matcher.match(page);
   // what a tag in an element closes around it would stay open: nothing is parsed when it is drawn
   const cut = all.find((element) => isHost(element) && element.closeStart < 0);
   if (cut !== undefined)
     return { near: [cut.tag], what: `a tag in it closes what is open around it on ${on.page.path}` };
   const elements = all.filter((element) => standing.get(element.tag)?.kind !== 'around');
-  const seen = new Set<string>();
   for (let i = 0; i < Math.max(elements.length, on.elements.length); i++) {
     const [one, two] = [on.elements[i], elements[i]];
     if (one === undefined || two === undefined || (one.tag !== two.tag && !isHost(two)))
       return { near: near(two ?? elements.at(-1)!, isHost), what: `${on.page.path} would have another tree` };
-    const found = compareWinners(
+    const found = comparer.compareElements(
       { element: one, matched: on.matched.get(one)!, cascade: on.cascade },
       { element: two, matched: matched.get(two)!, cascade },
-      seen,
     );
     if (found === null) continue;
     const rule = (found.before ?? found.after)!.candidate;
