@@ -12,7 +12,7 @@ import { attrOf, classWords, type Element, firstTextIn, textOf, walk } from '../
 import { fileStem } from '../page/url.js';
 import { asName, isSayable, isTelling } from '../words/names.js';
 import { nameIn, type Role, type Vocabulary, type Word } from '../words/vocabulary.js';
-import { isToldByTag, nounOf, nounOfContent } from './nouns.js';
+import { gridNounOf, isToldByTag, nounOf, nounOfContent, VAGUE } from './nouns.js';
 import { blockOf, withoutModifier } from '../words/bem.js';
 import { LANDMARKS } from './landmarks.js';
 
@@ -46,7 +46,9 @@ export function nameComponent(
 function* namesFor(occurrences: Occurrence[], vocabulary: Vocabulary): Generator<string> {
   const roots = occurrences.map(({ element }) => element);
   const first = roots[0]!;
-  const noun = nounOf(first);
+  const kind = nounOf(first);
+  const isVague = kind === VAGUE;
+  const noun = isVague ? (gridNounOf(roots, vocabulary) ?? VAGUE) : kind;
   const head = headOf(roots, noun, vocabulary);
   if (head.includes('-')) yield head;
   if (head !== noun && isToldByTag(first)) yield* joined(head, noun);
@@ -67,16 +69,27 @@ function* namesFor(occurrences: Occurrence[], vocabulary: Vocabulary): Generator
     }
   };
   for (const words of qualifiersOf(occurrences, roots, vocabulary)) yield* qualified(words);
-  if (head !== noun) yield* joined(head, noun);
+  const ofItsKind = head === noun ? [] : joined(head, noun);
+  const onItsPage = joined('page', head);
+  if (noun !== VAGUE) yield* ofItsKind;
   yield* qualifiedTwice(0);
   const had = qualifiers.size;
-  yield* joined('page', head);
-  // what it is made of says less than where it stands
-  yield* qualified([...new Set(firstElements(first).map(nounOf))]);
+  if (!isVague) yield* onItsPage;
+  // what it is made of says less than where it stands, and more than that it is a block, or is on a page
+  yield* qualified(contentNouns(first));
+  yield* [...ofItsKind, ...onItsPage];
   yield* qualifiedTwice(had);
   // where all that is taken
   yield* qualified([...loadedWords(roots), leadWord(roots), ...folderWords(occurrences)]);
 }
+
+/** What a block starts with, pictures and the like first, since they are seen first. */
+function contentNouns(root: Element): string[] {
+  const nouns = new Set(firstElements(root).map(nounOf));
+  return [...SEEN.filter((noun) => nouns.has(noun)), ...nouns];
+}
+
+const SEEN = ['picture', 'avatar', 'icon', 'media'];
 
 /** Words that tell one thing from another of its kind, the author's own ones first. */
 function* qualifiersOf(
@@ -115,7 +128,7 @@ function headOf(roots: Element[], noun: string, vocabulary: Vocabulary): string 
   const word = sharedName(roots, vocabulary);
   if (word !== null) return word;
   const heading = headingWord(roots);
-  return noun === 'block' && heading?.includes('-') ? heading : noun;
+  return nounOf(roots[0]!) === VAGUE && heading?.includes('-') ? heading : noun;
 }
 
 /** The word that all roots are called by, as a name; null where none is, or one that says nothing by itself. */

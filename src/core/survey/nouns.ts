@@ -1,6 +1,8 @@
 /** What a fragment is, in one word: by its tag, or by what stands in it where the tag says nothing. */
 import { RUN } from '../fragments/occurrence.js';
 import { attrOf, classWords, type Child, type Element, elementsOf, RAW_TEXT } from '../page/tree.js';
+import { isTelling } from '../words/names.js';
+import { nameIn, type Vocabulary } from '../words/vocabulary.js';
 
 const BY_TAG: ReadonlyMap<string, string> = new Map(
   Object.entries({
@@ -62,13 +64,34 @@ export function isToldByTag({ tag }: Element): boolean {
   return BY_TAG.has(tag);
 }
 
+/** What an element is of which nothing tells what it is. */
+export const VAGUE = 'block';
+
+/** What boxes of no name of their own are in a grid: its columns, or the row that these stand in; null for others. */
+export function gridNounOf(roots: Element[], vocabulary: Vocabulary): 'column' | 'row' | null {
+  const isCalledNothing = (element: Element) => {
+    const name = nameIn(element, vocabulary);
+    return name === '' || !isTelling(name);
+  };
+  const isColumn = (element: Element) =>
+    isCalledNothing(element) && classWords(element).some((word) => vocabulary.get(word)?.effect === 'width');
+  const holdsColumns = ({ children }: { children: Child[] }) => {
+    const elements = children.filter(isElement);
+    return elements.length > 1 && elements.every(isColumn);
+  };
+  if (roots.every((root) => isCalledNothing(root) && holdsColumns(root))) return 'row';
+  return roots.every((root) => isColumn(root) && root.parent !== null && holdsColumns(root.parent)) ? 'column' : null;
+}
+
 /** What an element or a run is; `block` where nothing tells. */
 export function nounOf(root: Element): string {
   if (root.tag === RUN) return nounOfRun(root);
   if (/^h[1-6]$/.test(root.tag)) return 'heading';
   if (root.tag === 'nav')
     return elementsOf(root).filter(({ tag }) => tag === 'a').length < MANY_LINKS ? 'navbar' : 'menu';
-  return BY_TAG.get(root.tag) ?? nounOfContent(root) ?? 'block';
+  // without a class it is text in another voice
+  if (root.tag === 'i' && hasText(root) && classWords(root).length === 0) return VAGUE;
+  return BY_TAG.get(root.tag) ?? nounOfContent(root) ?? VAGUE;
 }
 
 function nounOfRun({ children }: Element): string {

@@ -45,6 +45,31 @@ describe('a component is called', () => {
     expect(first([block(''), block('')], 'boats/tern.html').name).toBe('tern-block');
     expect(first([block(''), block('')], 'boats/index.html').name).toBe('page-block');
   });
+
+  test.each<[string, string, string]>([
+    [
+      'by the picture that is seen first',
+      `<a href="x"><img src="x" alt=""></a><h3>x</h3><p>${filler}</p>`,
+      'picture-block',
+    ],
+    ['by its icon', `<div><i class="buoy-green"></i></div><p>${filler}</p>`, 'icon-block'],
+  ])('%s, where nobody calls it anything', (_, content, name) => {
+    const blocks = ['Tern', 'Eider'].map((boat) => `<div>${content.replaceAll('x', boat)}</div>`);
+    expect(first(blocks, 'index.html').name).toBe(name);
+  });
+
+  test('a column or a row by what it is in the grid, where it has no name of its own', () => {
+    const style = '<style>.w-50 { float: left; width: 50% } .boat { color: navy } .boat b { color: red }</style>';
+    const column = (boat: string) => `<div class="w-50"><div class="boat"><b>${boat}</b><p>${filler}</p></div></div>`;
+    const row = (...boats: string[]) => `<div>${boats.map(column).join('')}</div>`;
+    const page = parsePage(
+      'quay.html',
+      `<!DOCTYPE html><body>${style}${row('Tern', 'Eider')}${row('Gull', 'Skua')}</body>`,
+    );
+    const named = (selector: string) => componentOf(selector, [page]).name;
+    expect(named('.w-50')).toBe('boat-column');
+    expect(named('body > div')).toBe('boat-row');
+  });
 });
 
 describe('what stands once on each of several pages is called', () => {
