@@ -15,7 +15,8 @@ const showsSpace = ({ property, value }: Declaration) => mayShowSpace(ident.deco
 
 /** Selectors of rules that say so; whether another rule wins is not asked, so rather too many than too few. */
 function showing({ rules }: Sheet): Selector[] {
-  return rules.flatMap(({ declarations, selectors }) => (declarations.some(showsSpace) ? selectors : []));
+  // selectors are read when they are first asked for
+  return rules.filter(({ declarations }) => declarations.some(showsSpace)).flatMap((rule) => rule.selectors);
 }
 
 /** `shownBy` the stylesheets of a site, of which little else is read. */

@@ -80,7 +80,9 @@ export function gridNounOf(roots: Element[], vocabulary: Vocabulary): 'column' |
     return elements.length > 1 && elements.every(isColumn);
   };
   if (roots.every((root) => isCalledNothing(root) && holdsColumns(root))) return 'row';
-  return roots.every((root) => isColumn(root) && root.parent !== null && holdsColumns(root.parent)) ? 'column' : null;
+  // one row may hold thousands of them
+  const rows = new Set(roots.map(({ parent }) => parent));
+  return [...rows].every((row) => row !== null && holdsColumns(row)) ? 'column' : null;
 }
 
 /** What an element or a run is; `block` where nothing tells. */
