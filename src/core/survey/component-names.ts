@@ -12,7 +12,7 @@ import { attrOf, classWords, type Element, firstTextIn, textOf, walk } from '../
 import { fileStem } from '../page/url.js';
 import { asName, isSayable, isTelling } from '../words/names.js';
 import { nameIn, type Role, type Vocabulary, type Word } from '../words/vocabulary.js';
-import { gridNounOf, isToldByTag, nounOf, nounOfContent, VAGUE } from './nouns.js';
+import { gridNounOf, isNoun, isToldByTag, nounOf, nounOfContent, VAGUE } from './nouns.js';
 import { blockOf, withoutModifier } from '../words/bem.js';
 import { LANDMARKS } from './landmarks.js';
 
@@ -71,7 +71,8 @@ function* namesFor(occurrences: Occurrence[], vocabulary: Vocabulary): Generator
   for (const words of qualifiersOf(occurrences, roots, vocabulary)) yield* qualified(words);
   const ofItsKind = head === noun ? [] : joined(head, noun);
   const onItsPage = joined('page', head);
-  if (noun !== VAGUE) yield* ofItsKind;
+  // a picture-card is more than a card-block, and a boat-block than a picture-boat
+  if (noun !== VAGUE || !isNoun(head)) yield* ofItsKind;
   yield* qualifiedTwice(0);
   const had = qualifiers.size;
   if (!isVague) yield* onItsPage;

@@ -64,6 +64,13 @@ export function isToldByTag({ tag }: Element): boolean {
   return BY_TAG.has(tag);
 }
 
+const NOUNS: ReadonlySet<string> = new Set(BY_TAG.values());
+
+/** True for a word that says what an element is, and not what it is about. */
+export function isNoun(word: string): boolean {
+  return NOUNS.has(word) || word === VAGUE;
+}
+
 /** What an element is of which nothing tells what it is. */
 export const VAGUE = 'block';
 
