@@ -234,6 +234,17 @@ describe('components', () => {
     expect(typeErrors(files, 'preact')).toEqual([]);
   });
 
+  test('a prop is taken where it is asked for, not where its name stands as a word', async () => {
+    const { card, files, different } = await emitted(
+      '<div>spaced<b>b</b><template when="spaced">\n</template></div>',
+      prop('spaced', 'flag'),
+      '<x-card></x-card><x-card spaced></x-card>',
+    );
+    expect(card).toContain('spaced?: boolean;');
+    expect(different).toEqual([]);
+    expect(typeErrors(files, 'preact')).toEqual([]);
+  });
+
   test('import what they use, sorted, and no more; parts are children or props', async () => {
     const more: [string, string][] = ['b', 'a', 'c'].map((letter) => [
       `x-${letter}`,

@@ -84,7 +84,8 @@ function parametersOf(
   for (const prop of component.props) {
     const name = propName(prop.name);
     const variable = variableOf(name);
-    if (!isUsed(variable)) continue;
+    // its name may stand in the markup as a word or an attribute only
+    if (!writer.module.variablesUsed.has(variable) || !isUsed(variable)) continue;
     const standard = defaultOf(prop, types.get(prop.name)!, writer);
     const target = variable === name ? name : `${name}: ${variable}`;
     taken.push(standard === null ? target : `${target} = ${standard}`);

@@ -39,6 +39,8 @@ export interface Module {
   component: EmitComponent | null;
   imports: Set<string>;
   handlerNames: Set<string>;
+  /** variables that expressions ask for */
+  variablesUsed: Set<string>;
   /** elements that JSX has no name for, by tag, with the constant that stands for each */
   aliases: Map<string, string>;
   /** lists of records */
@@ -84,6 +86,7 @@ export function startModule(owner: string, component: EmitComponent | null): Mod
     component,
     imports: new Set(),
     handlerNames: new Set(),
+    variablesUsed: new Set(),
     aliases: new Map(),
     constants: [],
     usesUrls: false,
@@ -97,7 +100,11 @@ export function writerFor(job: Job, module: Module, scope: Scope, variables: Rea
     module,
     scope,
     variables,
-    nameOf: (name) => variables.get(name) ?? name,
+    nameOf: (name) => {
+      const variable = variables.get(name) ?? name;
+      module.variablesUsed.add(variable);
+      return variable;
+    },
     url: (pieces) => urlOf(pieces, writer),
     none: 'undefined',
   };
