@@ -4,6 +4,7 @@
  * of it (CSS Display 3; HTML standard, "Rendering").
  */
 import { type Expression, isSpelled } from '../component/expression.js';
+import { onceEach } from '../once.js';
 import type { Page } from '../page/parse.js';
 import { attrOf, type Element, elementsOf, HTML } from '../page/tree.js';
 import { type Cascade, cascadeOf, type SheetReader } from '../style/cascade.js';
@@ -45,10 +46,14 @@ export function spaceReader(read: SheetReader): { add: (page: Page) => void; rul
     return manner;
   };
   const indexes = new RuleIndexes();
-  const bearing = bearingReader();
+  const bearingOnce = onceEach(bearing);
+  const bearingIn = (cascade: Cascade): Cascade => ({
+    ...cascade,
+    uses: cascade.uses.map((use) => ({ ...use, sheet: bearingOnce(use.sheet) })),
+  });
   const add = (page: Page): void => {
     const elements = elementsOf(page.root);
-    const index = indexes.pageIndexOf(bearing(cascadeOf(page, read)), elements);
+    const index = indexes.pageIndexOf(bearingIn(cascadeOf(page, read)), elements);
     for (const element of elements) {
       if (element.ns !== HTML) continue;
       const id = attrOf(element, 'id') ?? '';
@@ -82,19 +87,10 @@ function bearingOf(style: string): string {
     .join(';');
 }
 
-/** Gives cascades with only those rules that bear on lines and white space; these are looked for once in each sheet. */
-function bearingReader(): (cascade: Cascade) => Cascade {
-  const known = new Map<Sheet, Sheet>();
-  const bearingIn = (sheet: Sheet): Sheet => {
-    const bears = ({ property }: Declaration) => BEARING.test(property);
-    const found = known.get(sheet) ?? {
-      ...sheet,
-      rules: sheet.rules.filter(({ declarations }) => declarations.some(bears)),
-    };
-    known.set(sheet, found);
-    return found;
-  };
-  return (cascade) => ({ ...cascade, uses: cascade.uses.map((use) => ({ ...use, sheet: bearingIn(use.sheet) })) });
+/** The sheet with only those rules that bear on lines and white space. */
+function bearing(sheet: Sheet): Sheet {
+  const bears = ({ property }: Declaration) => BEARING.test(property);
+  return { ...sheet, rules: sheet.rules.filter(({ declarations }) => declarations.some(bears)) };
 }
 
 /** What the element may be: whether another rule wins is asked no further than that a rule which holds always holds. */

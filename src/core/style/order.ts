@@ -4,6 +4,7 @@
  * win whatever classes come and go (CSS Cascading and Inheritance Level 5, order of appearance).
  */
 import { addTo } from '../groups.js';
+import { onceEach } from '../once.js';
 import { firstNotBefore } from '../search.js';
 import { longhandsOf } from './properties.js';
 import type { Subject } from './compound.js';
@@ -38,12 +39,7 @@ export interface Contests {
 export type ContestReader = (sheet: Sheet) => Contests;
 
 export function contestReader(): ContestReader {
-  const known = new Map<Sheet, Contests>();
-  return (sheet) => {
-    const found = known.get(sheet) ?? contestsOf(sheet);
-    known.set(sheet, found);
-    return found;
-  };
+  return onceEach(contestsOf);
 }
 
 function contestsOf({ rules, units }: Sheet): Contests {

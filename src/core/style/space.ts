@@ -1,6 +1,7 @@
 /** Where stylesheets make white space show, so that indentation counts there when two pages are compared. */
 import type { Shown } from '../page/same.js';
 import { ident } from 'css-tree';
+import { onceEach } from '../once.js';
 import { mayShowSpace } from '../page/space.js';
 import { type Element, elementsOf } from '../page/tree.js';
 import { cascadeOf, type SheetReader } from './cascade.js';
@@ -27,12 +28,7 @@ export function shownIn(sources: Sources, registry: Registry): Shown {
 
 /** The elements of a page that some rule gives a `white-space` that shows; with all that is in them. */
 export function shownBy(read: SheetReader): Shown {
-  const known = new Map<Sheet, Selector[]>();
-  const showingOnce = (sheet: Sheet) => {
-    const found = known.get(sheet) ?? showing(sheet);
-    known.set(sheet, found);
-    return found;
-  };
+  const showingOnce = onceEach(showing);
   return (page) => {
     const all = cascadeOf(page, read).uses.flatMap(({ sheet }) => showingOnce(sheet));
     const shows = (element: Element) => all.some((selector) => selector.pseudo === '' && matches(selector, element));

@@ -49,7 +49,8 @@ function* namesFor(occurrences: Occurrence[], vocabulary: Vocabulary): Generator
   const kind = nounOf(first);
   const isVague = kind === VAGUE;
   const noun = isVague ? (gridNounOf(roots, vocabulary) ?? VAGUE) : kind;
-  const head = headOf(roots, noun, vocabulary);
+  const told = headOf(roots, kind, vocabulary);
+  const head = told === VAGUE ? noun : told;
   if (head.includes('-')) yield head;
   if (head !== noun && isToldByTag(first)) yield* joined(head, noun);
   const qualifiers = new Set<string>();
@@ -129,7 +130,7 @@ function headOf(roots: Element[], noun: string, vocabulary: Vocabulary): string 
   const word = sharedName(roots, vocabulary);
   if (word !== null) return word;
   const heading = headingWord(roots);
-  return nounOf(roots[0]!) === VAGUE && heading?.includes('-') ? heading : noun;
+  return noun === VAGUE && heading?.includes('-') ? heading : noun;
 }
 
 /** The word that all roots are called by, as a name; null where none is, or one that says nothing by itself. */

@@ -84,7 +84,7 @@ function parametersOf(
   for (const prop of component.props) {
     const name = propName(prop.name);
     const variable = variableOf(name);
-    // its name may stand in the markup as a word or an attribute only
+    // its name may stand in the markup as a word only, and what asks for it may be written without it in the end
     if (!writer.module.variablesUsed.has(variable) || !isUsed(variable)) continue;
     const standard = defaultOf(prop, types.get(prop.name)!, writer);
     const target = variable === name ? name : `${name}: ${variable}`;
