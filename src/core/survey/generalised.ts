@@ -2,10 +2,11 @@
 import { placeText, workingOn } from '../errors.js';
 import { type Occurrence, occurrenceOf, runFrom } from '../fragments/occurrence.js';
 import { type Candidate, rootsAt, type Site } from '../fragments/site.js';
-import { once } from '../once.js';
+import { once, onceEach } from '../once.js';
 import { placeAt } from '../page/parse.js';
 import type { Element } from '../page/tree.js';
 import type { NameOf } from '../template/align.js';
+import { byteLength } from '../template/cost.js';
 import { generalise, type Generalising } from '../template/generalise.js';
 import type { General } from '../template/pattern.js';
 import type { Choice, Generalised } from './choice.js';
@@ -34,6 +35,8 @@ export interface ChosenAlike {
   among: Among;
   /** the same when some candidates are not chosen */
   without: (gone: ReadonlySet<Candidate>) => ChosenAlike;
+  /** how many bytes a component saves that no other one stands in, worked out once */
+  savedAlone: (general: General) => number;
 }
 
 export function chooseAlike(candidates: Candidate[], making: Making): ChosenAlike {
@@ -48,13 +51,14 @@ export function chooseAlike(candidates: Candidate[], making: Making): ChosenAlik
     },
     savedBy: (choice, beside) => {
       const components = made.get(choice) ?? generaliser.among([...beside, choice])(choice);
-      return { components: components.length, bytes: savedByEach(components) };
+      return { components: components.length, bytes: generaliser.savedByEach(components) };
     },
   });
   const alike = ({ choices, without }: Chosen): ChosenAlike => ({
     chosen: choices.flatMap((choice) => (choice.chosen ? made.get(choice)! : [])),
     others: choices.filter(({ chosen }) => !chosen),
     among: (some) => generaliser.among(some),
+    savedAlone: generaliser.savedAlone,
     without: (gone) =>
       alike(without(new Set(choices.filter(({ chosen, candidate }) => chosen && gone.has(candidate))))),
   });
@@ -78,17 +82,18 @@ function isMuchBetter(saved: number, before: number): boolean {
   return saved >= TWO_KINDS.times * before && saved >= before + TWO_KINDS.bytes;
 }
 
-/** Bytes that components save, each by itself. */
-function savedByEach(some: { general: General }[]): number {
-  return some.reduce((sum, { general }) => sum + savedAlone(general), 0);
-}
-
 /** Generalises choices. */
 class Generaliser {
   private readonly made = new Map<Candidate, Made[]>();
   private readonly numbers = new Map<Candidate, number>();
+  readonly savedAlone = onceEach(savedAlone);
 
   constructor(private readonly making: Making) {}
+
+  /** Bytes that components save, each by itself. */
+  savedByEach(some: { general: General }[]): number {
+    return some.reduce((sum, { general }) => sum + this.savedAlone(general), 0);
+  }
 
   among(chosen: readonly Choice[]): (choice: Choice) => Generalised[] {
     const { site, generalising } = this.making;
@@ -141,8 +146,13 @@ class Generaliser {
     const isFirst = choice.name + choice.told === '' ? kindsIn(general) : null;
     if (isFirst !== null) return this.apart(choice, isFirst, options);
     const whole = [{ places: choice.places, general }];
-    const kinds = kindsByContent(general).map((each) => this.apart(choice, each, options));
-    return kinds.find((each) => each.length === 2 && isMuchBetter(savedByEach(each), savedByEach(whole))) ?? whole;
+    const ways = kindsByContent(general);
+    // no more than all can be saved
+    if (ways.length === 0 || !isMuchBetter(bytesIn(general.occurrences), this.savedByEach(whole))) return whole;
+    const kinds = ways.map((each) => this.apart(choice, each, options));
+    return (
+      kinds.find((each) => each.length === 2 && isMuchBetter(this.savedByEach(each), this.savedByEach(whole))) ?? whole
+    );
   }
 
   private apart(choice: Choice, isFirst: boolean[], options: Generalising): Made['kinds'] {
@@ -161,6 +171,14 @@ class Generaliser {
     const { page, element } = occurrences[0]!;
     return workingOn(placeText(placeAt(page, element.start)), () => generalise(occurrences, options));
   }
+}
+
+/** Bytes of the source of occurrences. */
+function bytesIn(occurrences: Occurrence[]): number {
+  return occurrences.reduce(
+    (sum, { page, element, end }) => sum + byteLength(page.source.slice(element.start, end)),
+    0,
+  );
 }
 
 /** What is chosen keeps to itself: in other templates it meets only what is chosen with it. @param owner parts by root */

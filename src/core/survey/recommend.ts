@@ -7,7 +7,7 @@ import { composeAll } from '../template/compose.js';
 import { frameOf, generalise, type Generalising } from '../template/generalise.js';
 import type { Child, Element } from '../page/tree.js';
 import { type General, type InnerUse, type Pattern, patternsIn } from '../template/pattern.js';
-import { type Amount, findingFor, kindOf, less, savedAlone, savedBy, type Written, writtenFor } from './findings.js';
+import { type Amount, findingFor, kindOf, less, savedBy, type Written, writtenFor } from './findings.js';
 import { type Nested, type Spot, spotsOf } from './nesting.js';
 import { Problem, workingOn } from '../errors.js';
 import { once } from '../once.js';
@@ -17,7 +17,7 @@ import { placeAt } from '../page/parse.js';
 import type { Spelled } from '../page/spelling.js';
 import { targetIn } from '../page/url.js';
 import type { Choice, Generalised } from './choice.js';
-import type { Among } from './generalised.js';
+import type { ChosenAlike } from './generalised.js';
 import type { Finding, FindingProp, Offer, Thresholds } from './types.js';
 import type { Vocabulary } from '../words/vocabulary.js';
 import { frameTerms, laterTerms, sumOf, type Term } from './worth.js';
@@ -41,17 +41,21 @@ export interface Recommended {
   poor: Generalised[];
 }
 
+/** What recommending is decided by, beside thresholds. */
+interface Deciding extends Pick<ChosenAlike, 'among' | 'savedAlone'> {
+  /** no component is there yet */
+  isFirst: boolean;
+}
+
 /**
  * Best first.
  * @param taken names that are none to be given
- * @param isFirst no component is there yet
- * @param among what a choice comes to beside others, for what stays when some are left out
  */
 export function recommend(
   choices: Generalised[],
   taken: ReadonlySet<string>,
   options: Generalising,
-  { isFirst, among, ...thresholds }: Thresholds & { isFirst: boolean; among: Among },
+  { isFirst, among, savedAlone, ...thresholds }: Thresholds & Deciding,
 ): Recommended {
   const partOf = (choice: Generalised): Part => {
     const { occurrences } = choice.general;

@@ -2,7 +2,6 @@
  * What is recommended of a choice. What turns out to be worth too little once it is written may have been in the way of
  * something better: that is chosen then, where all of it saves more.
  */
-import { savedAlone } from './findings.js';
 import type { Generalised } from './choice.js';
 import type { ChosenAlike } from './generalised.js';
 import type { Recommended } from './recommend.js';
@@ -28,7 +27,7 @@ export function recommendedAmong(
     const next = choice.without(new Set(poor.map(({ candidate }) => candidate)));
     const before = new Set(choice.chosen.map(({ candidate }) => candidate));
     const added = next.chosen.filter(({ candidate }) => !before.has(candidate));
-    const gained = added.reduce((sum, { general }) => sum + savedAlone(general), 0);
+    const gained = added.reduce((sum, { general }) => sum + choice.savedAlone(general), 0);
     if (added.length === 0 || gained < LEAST.saved * saved) break;
     const again = recommendedOf(next);
     if (savedBy(again) <= saved) break;

@@ -81,8 +81,8 @@ export function survey(files: Page[], registry: Registry, options: SurveyOptions
   const choosable = [...candidatesTaken(site, take), ...candidates];
   const { others, ...recommended } = recommendedAmong(
     chooseAlike(choosable, { site, folders, generalising, thresholds }),
-    ({ chosen, among }) =>
-      recommend(chosen, taken, generalising, { ...thresholds, isFirst: registry.size === 0, among }),
+    ({ chosen, among, savedAlone }) =>
+      recommend(chosen, taken, generalising, { ...thresholds, isFirst: registry.size === 0, among, savedAlone }),
   );
   const findings = [...known, ...recommended.findings];
   for (const { name } of findings) taken.add(name);

@@ -3,6 +3,7 @@
  * into a master sequence (`merge.ts`); what an occurrence lacks is null there.
  * (Zhai and Liu, "Web data extraction based on partial tree alignment", 2005.)
  */
+import { once } from '../once.js';
 import { type Child, type Element, RAW_TEXT } from '../page/tree.js';
 import { isSpace, isSpaceText, spaceKind, spacesAround } from '../page/space.js';
 import { END, mergeRows } from './merge.js';
@@ -34,10 +35,10 @@ interface Row {
 /** What an element is called by its own words; '' for none. */
 export type NameOf = (element: Element) => string;
 
-/** The children of aligned elements, read once for all ways of aligning them. */
+/** The children of aligned elements, read once for all ways of aligning them, where they have to be read. */
 export interface Children {
   parents: (Element | null)[];
-  rows: (Row | null)[];
+  rows: () => (Row | null)[];
   /** the same where elements of one place have children of the same tags, too */
   fineRows: () => (Row | null)[];
 }
@@ -45,7 +46,7 @@ export interface Children {
 export function childrenOf(parents: (Element | null)[], verbatim: boolean, nameOf: NameOf): Children {
   return {
     parents,
-    rows: rowsOf(parents, verbatim, nameOf, false),
+    rows: once(() => rowsOf(parents, verbatim, nameOf, false)),
     fineRows: () => rowsOf(parents, verbatim, nameOf, true),
   };
 }
@@ -56,9 +57,12 @@ export function childrenOf(parents: (Element | null)[], verbatim: boolean, nameO
  * hold too, if fewer are empty then.
  * @returns one way, or a second one in which those meet that say the same, of several that could
  */
-export function alignPlainly({ parents, rows, fineRows }: Children): Column[][] {
+export function alignPlainly(children: Children): Column[][] {
+  const { parents, fineRows } = children;
+  if (parents.length === 1) return [inOrder(parents)];
+  const rows = children.rows();
   // nearly all elements of one place have the same children
-  if (new Set(rows).size - (rows.includes(null) ? 1 : 0) === 1) return [inOrder(rows, parents)];
+  if (new Set(rows).size - (rows.includes(null) ? 1 : 0) === 1) return [inOrder(parents)];
   const coarse = alignBy(rows, parents);
   const empty = emptyPlaces(coarse, parents);
   if (empty === 0) return [coarse];
@@ -77,7 +81,9 @@ export function alignPlainly({ parents, rows, fineRows }: Children): Column[][] 
  * @param lists which repeats: those that stand in varying number, or those of equal number too
  * @returns no columns where nothing repeats so
  */
-export function alignLists({ parents, rows }: Children, lists: 'uneven' | 'all'): Column[] {
+export function alignLists(children: Children, lists: 'uneven' | 'all'): Column[] {
+  const { parents } = children;
+  const rows = children.rows();
   const all = [...new Set(rows.filter((row) => row !== null))];
   const stars = starred(all, isContainer(firstOf(parents)) ? 2 : REPEATS, lists === 'all');
   if (stars.size === 0) return [];
@@ -98,9 +104,11 @@ export function isSameColumn(column: Column, other: Column): boolean {
 }
 
 /** The children of elements that all have the same ones. */
-function inOrder(rows: (Row | null)[], nodes: (Element | null)[]): Column[] {
-  const { units } = firstOf(rows);
-  return units.map((_, at) => ({ kind: 'node', nodes: nodes.map((node) => node?.children[at] ?? null) }));
+function inOrder(nodes: (Element | null)[]): Column[] {
+  return firstOf(nodes).children.map((_, at) => ({
+    kind: 'node',
+    nodes: nodes.map((node) => node?.children[at] ?? null),
+  }));
 }
 
 /** How many places are empty at some occurrence; more than any number where something does not align. */

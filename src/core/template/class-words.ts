@@ -19,6 +19,14 @@ export const SAFE = /^[ \w:/.%#!@[\]()-]*$/;
  * each other a choice, and others that belong together a text. Null when the words do not fit into one order.
  */
 export function wordHoles(raws: (string | null)[]): PartHole[] | null {
+  // how often a list stands there does not matter
+  const distinct = [...new Set(raws)];
+  const numbers = new Map(distinct.map((raw, number) => [raw, number]));
+  const holes = holesOfDistinct(distinct);
+  return holes?.map((hole) => ({ ...hole, values: raws.map((raw) => hole.values[numbers.get(raw)!]!) })) ?? null;
+}
+
+function holesOfDistinct(raws: (string | null)[]): PartHole[] | null {
   const rows = unitsOf(raws);
   const columns = mergeRows(rows.map((row) => row?.map((unit) => unit + END).join('') ?? null));
   if (columns === null) return null;

@@ -74,6 +74,7 @@ export function costOfHole(hole: Hole, { paid, widen }: Paying, given: number): 
 
 /** Bytes for parts of one parent that come and go, as far as they go beyond what stands in them. */
 export function costOfRuns(runs: Run[], { paid, widen }: Paying): number {
+  if (runs.length === 0) return 0;
   let bytes = 0;
   const here = nothingPaid();
   for (const [number, { presence: mine, patterns }] of runs.entries()) {

@@ -59,6 +59,8 @@ export function written(
   costing: Costing,
 ): Pattern[] | null {
   const { nodes } = pattern;
+  // what stands alone differs from nothing, unless placeholders do
+  if (nodes.length === 1 && !costing.templated && !patterns.includes(null)) return patterns as Pattern[];
   const first = firstOf(nodes);
   const partial = columns.map((column) => column.kind === 'node' && isPartial(column, nodes));
   const bad = columns.map((column, i) => patterns[i] === null || (column.kind === 'node' && !canStay(column, nodes)));
@@ -173,7 +175,19 @@ export function isInShown(element: Element): boolean {
 export function unnamedSlot(
   place: Pick<SlotPattern, 'nodes' | 'ranges' | 'around' | 'blank' | 'isOnLine'>,
 ): SlotPattern {
-  return { ...place, kind: 'slot', holes: [], name: '', fallback: [], hasFallback: false };
+  const { nodes, ranges, around, blank, isOnLine } = place;
+  return {
+    kind: 'slot',
+    nodes,
+    holes: [],
+    ranges,
+    around,
+    blank,
+    isOnLine,
+    name: '',
+    fallback: [],
+    hasFallback: false,
+  };
 }
 
 /** A slot for a range of each element's content; null where a range is none. */

@@ -142,7 +142,7 @@ function solveSparsely(column: (Element | null)[], inherited: boolean, solver: S
     false,
   );
   for (const each of pattern === null ? [] : patternsIn(pattern)) {
-    Object.assign(each, { nodes: widen<Child | null>(each.nodes, null) });
+    (each as { nodes: (Child | null)[] }).nodes = widen<Child | null>(each.nodes, null);
     for (const hole of each.holes) hole.values = widen(hole.values, null);
     if (each.kind === 'slot') each.ranges = widen(each.ranges, null);
     if (each.kind !== 'list') continue;
