@@ -66,6 +66,8 @@ export function recommend(
   let parts = named(choices.map(partOf), taken, options.vocabulary);
   const dropped: Choice[] = [];
   const poor: Generalised[] = [];
+  // what those stood in that are left out since that was last made
+  let around = new Set<Element>();
   const writtenOf = writtenOnce(options.keeping);
   // each round leaves places or parts out, so this ends
   for (;;) {
@@ -85,28 +87,35 @@ export function recommend(
     const poorParts = new Set(
       parts.filter((part) => isDoubtful(part) && sumOf(findings.get(part)!.terms) < thresholds.minWorth),
     );
-    if (poorParts.size === 0) {
+    if (poorParts.size > 0) {
+      poor.push(...Array.from(poorParts, ({ choice }) => choice));
+      around = new Set([...around, ...elementsAround(poorParts)]);
+      parts = named(withoutParts(parts, poorParts), taken, options.vocabulary);
+      continue;
+    }
+    const make = once(() => among(parts.map(({ choice }) => choice)));
+    const better = parts.map((part) => {
+      if (!part.occurrences.some(({ element }) => around.has(element))) return part;
+      // what was kept apart for the sake of what is left out may meet now
+      const [again, ...others] = make()(part.choice);
+      const isOther = again !== undefined && others.length === 0 && again.general !== part.choice.general;
+      return isOther && savedAlone(again.general) > savedAlone(part.general) ? partOf(again) : part;
+    });
+    around = new Set();
+    if (better.every((part, i) => part === parts[i])) {
       const all = [...dropped, ...poor.map((choice): Choice => ({ ...choice, chosen: false }))];
       return { findings: [...findings.values()], dropped: all, poor };
     }
-    poor.push(...Array.from(poorParts, ({ choice }) => choice));
-    const gone = new Set(Array.from(poorParts, ({ choice }) => choice.candidate));
-    const left = parts.filter((part) => !poorParts.has(part));
-    const make = once(() => among(left.map(({ choice }) => choice)));
-    const around = elementsAround(poorParts);
-    parts = named(
-      left.map((part) => {
-        const closed = part.opened !== null && gone.has(part.opened.inner) ? part.opened.closed : part;
-        if (!part.occurrences.some(({ element }) => around.has(element))) return closed;
-        // what was kept apart for their sake may meet now
-        const [again, ...others] = make()(part.choice);
-        const isOther = again !== undefined && others.length === 0 && again.general !== part.choice.general;
-        return isOther && savedAlone(again.general) > savedAlone(closed.general) ? partOf(again) : closed;
-      }),
-      taken,
-      options.vocabulary,
-    );
+    parts = named(better, taken, options.vocabulary);
   }
+}
+
+/** Parts when some are left out; what was opened for their sake is closed. */
+function withoutParts(parts: Part[], gone: ReadonlySet<Part>): Part[] {
+  const candidates = new Set(Array.from(gone, ({ choice }) => choice.candidate));
+  return parts
+    .filter((part) => !gone.has(part))
+    .map((part) => (part.opened !== null && candidates.has(part.opened.inner) ? part.opened.closed : part));
 }
 
 /** The elements that parts stand in. */

@@ -85,10 +85,7 @@ export function attributeHoles(
   const { nodes } = pattern;
   const add = (hole: Hole) => void pattern.holes.push(hole);
   const isSame = !templated && haveSameTag(nodes, occurrences);
-  const names = new Set<string>();
-  for (const element of isSame ? [firstOf(nodes)] : nodes)
-    for (const attr of element?.attrs ?? []) names.add(attr.name);
-  for (const name of names) {
+  for (const name of namesOf(isSame ? [firstOf(nodes)] : nodes)) {
     const kind = urlKindAmong(nodes, name, urlKindOf);
     // start tags that are spelled alike differ at most in what their URLs mean
     if (isSame && kind === null) continue;
@@ -124,6 +121,13 @@ export function attributeHoles(
     for (const each of partHoles(name, raws)) add({ ...hole, ...each });
   }
   return true;
+}
+
+/** The names of the attributes that any of the elements has. */
+function namesOf(nodes: (Element | null)[]): Set<string> {
+  const names = new Set<string>();
+  for (const element of nodes) for (const attr of element?.attrs ?? []) names.add(attr.name);
+  return names;
 }
 
 /** True for elements whose start tags are spelled alike. */

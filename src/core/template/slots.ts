@@ -22,9 +22,13 @@ export interface Costing extends Paying, Aligning {
 
 /** Bytes for the children of `parent` when they are written so. */
 export function costOfAll(parent: ElementPattern, children: Pattern[], costing: Costing): number {
-  const pattern = { ...parent, children };
-  const runs = runsOf(pattern);
-  const parts = costOfRuns(runs, costing) + kindsTooMany(pattern, runs) * PRICE.kind;
+  let parts = 0;
+  // in one alone nothing comes and goes
+  if (parent.nodes.length > 1) {
+    const pattern = { ...parent, children };
+    const runs = runsOf(pattern);
+    parts = costOfRuns(runs, costing) + kindsTooMany(pattern, runs) * PRICE.kind;
+  }
   return children.reduce((sum, child) => sum + costing.costs.get(child)!, parts);
 }
 
@@ -59,8 +63,6 @@ export function written(
   costing: Costing,
 ): Pattern[] | null {
   const { nodes } = pattern;
-  // what stands alone differs from nothing, unless placeholders do
-  if (nodes.length === 1 && !costing.templated && !patterns.includes(null)) return patterns as Pattern[];
   const first = firstOf(nodes);
   const partial = columns.map((column) => column.kind === 'node' && isPartial(column, nodes));
   const bad = columns.map((column, i) => patterns[i] === null || (column.kind === 'node' && !canStay(column, nodes)));

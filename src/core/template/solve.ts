@@ -181,7 +181,8 @@ function solveElement(nodes: (Element | null)[], inherited: boolean, solver: Sol
   if (children === null) return null;
   pattern.children = children;
   solver.costs.set(pattern, own + lengthOfTags(nodes) + costOfAll(pattern, children, solver));
-  payForRuns(runsOf(pattern), solver);
+  // of one alone nothing comes and goes
+  if (nodes.length > 1) payForRuns(runsOf(pattern), solver);
   return pattern;
 }
 
@@ -212,6 +213,14 @@ function solveChildren(pattern: ElementPattern, verbatim: boolean, solver: Solve
   const { nodes } = pattern;
   const first = firstOf(nodes);
   const known = new Map<Child | null, { column: Column; pattern: Pattern | null }>();
+  const least = isContainer(first) ? MANY_ITEMS - 1 : MANY_ITEMS;
+  const mayRepeat = (some: (Pattern | null)[]) => areMany(some, least);
+  if (nodes.length === 1 && !solver.plain && !solver.templated) {
+    const alone = first.children.map((child) => solveColumn([child], verbatim, solver));
+    if (!alone.includes(null) && !mayRepeat(alone)) return alone as Pattern[];
+    for (const [i, child] of first.children.entries())
+      known.set(child, { column: { kind: 'node', nodes: [child] }, pattern: alone[i]! });
+  }
   const solveOne = (column: Column, limit: number) => {
     if (column.kind === 'node') return solveColumn(column.nodes, verbatim, solver);
     return column.kind === 'gap' || solver.plain
@@ -257,14 +266,19 @@ function solveChildren(pattern: ElementPattern, verbatim: boolean, solver: Solve
       take(way);
     }
   }
-  const least = isContainer(first) ? MANY_ITEMS - 1 : MANY_ITEMS;
-  if (patterns.filter((child) => child?.kind === 'element' && varies(child)).length < least) return best;
+  if (!mayRepeat(patterns)) return best;
   const columns = alignLists(held, 'all');
   if (!columns.some(({ kind }) => kind === 'star')) return best;
   // every way has all that the children hold, so no list may cost more than all of the best one
   const way = solved(columns, best === null ? Infinity : costOf(best));
   if (!way.includes(null) && (takesSlot(first) || isOfOneKind(pattern, way as Pattern[]))) take(way as Pattern[]);
   return best;
+}
+
+/** True for at least so many elements in which something varies. */
+function areMany(patterns: (Pattern | null)[], least: number): boolean {
+  const elements = patterns.filter((child) => child?.kind === 'element');
+  return elements.length >= least && elements.filter(varies).length >= least;
 }
 
 /** True for what repeats in varying number and becomes uses of other components: it is poured in. */
