@@ -2,6 +2,7 @@
 import { mayBeOne } from '../fragments/candidates.js';
 import type { Candidate, Site } from '../fragments/site.js';
 import { addTo } from '../groups.js';
+import { once } from '../once.js';
 import { includesAll } from '../search.js';
 import type { Choice } from './choice.js';
 import { type Owners, ownersOf, type Standing } from './owners.js';
@@ -25,9 +26,10 @@ export interface Deciding {
 }
 
 /** A part, the chosen ones that it takes the place of, and what it comes to. */
-interface Group extends Saved {
+interface Group {
   whole: Choice;
   parts: Choice[];
+  saved: () => Saved;
 }
 
 /** One part for what is called alike has to be worth so much of what each of those parts is worth. */
@@ -64,7 +66,11 @@ export class Joining {
   joined(candidates: Candidate[]): Candidate[] {
     const widest = this.widest(candidates);
     return Array.from(this.byLabel, ([label, parts]) => {
-      const groups = parts.map((part): Group => ({ whole: part, parts: [part], ...this.savedBy(part, [part]) }));
+      const groups = parts.map((part): Group => ({
+        whole: part,
+        parts: [part],
+        saved: once(() => this.savedBy(part, [part])),
+      }));
       const candidate = widest.get(label);
       const isOne = candidate !== undefined && this.isWorthJoining(candidate, groups);
       return isOne ? [candidate] : this.alikeAmong(groups).map(({ whole }) => whole.candidate);
@@ -133,7 +139,9 @@ export class Joining {
     if (joined.components === 0) return null;
     // what costs more than it saves is not to cost still more
     const price = (apart.components - joined.components) * WORTH.apart;
-    return joined.bytes >= Math.min(apart.bytes, Math.max(0, apart.bytes - price)) ? { whole, parts, ...joined } : null;
+    return joined.bytes >= Math.min(apart.bytes, Math.max(0, apart.bytes - price))
+      ? { whole, parts, saved: () => joined }
+      : null;
   }
 
   /** What a choice comes to in place of others. */
@@ -156,10 +164,11 @@ export class Joining {
 }
 
 function sumOfSaved(groups: Group[]): Saved {
-  return groups.reduce(
-    (sum, { components, bytes }) => ({ components: sum.components + components, bytes: sum.bytes + bytes }),
-    { components: 0, bytes: 0 },
-  );
+  const saved = groups.map((group) => group.saved());
+  return {
+    components: saved.reduce((sum, { components }) => sum + components, 0),
+    bytes: saved.reduce((sum, { bytes }) => sum + bytes, 0),
+  };
 }
 
 /** Bytes that one part for all places of a choice may save at most, as far as that is known before it is made. */
