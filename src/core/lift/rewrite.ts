@@ -89,9 +89,8 @@ export function rewrite(page: Page, replacements: Replacement[]): Written {
 export function useAt({ lifted, index, form }: Replacement, indent?: string, write?: WriteRange): string {
   const { finding, props, slots, keeping } = lifted;
   const occurrence = finding.occurrences[index]!;
-  const { page, element } = occurrence;
   const content = { values: valuesAt(props, index), slots: pouredAt(slots, occurrence, index, write) };
-  const place = placeOfUse(page, element.start);
+  const place = placeOfUse(occurrence);
   return useText(finding.name, props, content, form, {
     ...place,
     indent: indent ?? place.indent,

@@ -141,11 +141,10 @@ export class Recogniser {
 
 /** A use as it would be written, in the form that its place asks for where none is given. */
 function textOf({ component, occurrence, values, slots }: Omit<KnownUse, 'text'>, form?: 'template'): string {
-  const { page, element } = occurrence;
   const props = component.props.map((prop) => ({ ...prop, values: [values.get(prop.name) ?? null] }));
   const content = { values: valuesAt(props, 0), slots: pouredAt(slots, occurrence, 0) };
-  const written = form ?? (needsTemplateForm(element, slots) ? 'template' : 'tag');
-  return useText(component.name, props, content, written, placeOfUse(page, element.start));
+  const written = form ?? (needsTemplateForm(occurrence.element, slots) ? 'template' : 'tag');
+  return useText(component.name, props, content, written, placeOfUse(occurrence));
 }
 
 /** An element by itself, or the root of a run; null for a run that does not begin and end with elements. */

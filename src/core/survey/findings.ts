@@ -30,13 +30,13 @@ function usesOf(name: string, general: General, keeping?: Keeping): Use[] {
   const { props, slots } = general;
   const files = new Map(keeping?.files);
   return general.occurrences.map((occurrence, i): Use => {
-    const { page, element } = occurrence;
+    const { element } = occurrence;
     const content = { values: valuesAt(props, i), slots: pouredAt(slots, occurrence, i) };
     const form = needsTemplateForm(element, slots) ? 'template' : 'tag';
     const before = files.size;
     const keep = keeping && keepFor(occurrence, { ...keeping, files });
     const text = useText(name, props, content, form, {
-      ...placeOfUse(page, element.start),
+      ...placeOfUse(occurrence),
       ...(keep ? { keep } : {}),
     });
     return { text, files: [...files.values()].slice(before) };

@@ -2,11 +2,11 @@
 import { quoteAttribute, type Spelled } from '../page/spelling.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import { beginsWithBreak, columnsOf, hasOwnLines, holderIndent, movedSource, stepOf } from '../page/indent.js';
-import { eolOf, indentAt, type Page } from '../page/parse.js';
+import { eolOf, indentAt } from '../page/parse.js';
 import { folderOf, moveUrls } from '../page/url.js';
 import type { Row, Poured, Value } from './pattern.js';
 
-/** Columns that a line of a use may take; what is longer goes on in the next line. */
+/** Columns that a line of a use may take; what is longer goes on in the next line, unless it replaces a line as long as that. */
 export const WIDTH = 100;
 
 export interface UseProp {
@@ -35,6 +35,8 @@ export interface UsePlace {
   indent: string;
   /** columns that this counts for where lines are measured: those of the place that it replaces, wherever it comes to stand */
   columns: number;
+  /** length of what it replaces where that is in one line, 0 where it is not: UTF-16 units */
+  replaced: number;
   step: string;
   eol: string;
   keep?: Keep;
@@ -71,7 +73,7 @@ export function useText(
   props: UseProp[],
   { values, slots }: UseContent,
   form: 'tag' | 'template',
-  { indent, columns, step, eol, keep }: UsePlace,
+  { indent, columns, replaced, step, eol, keep }: UsePlace,
 ): string {
   const attributes: string[] = form === 'template' ? [`use="${component}"`] : [];
   const newline = eol + indent;
@@ -98,6 +100,8 @@ export function useText(
   const tag = form === 'template' ? 'template' : component;
   const close = `>${areLines ? content + poured : poured + content}</${tag}>`;
   const closeWidth = content + poured === '' ? close.length : 1;
+  const line = [`<${tag}`, ...attributes].join(' ');
+  if (line.length + closeWidth <= replaced) return line + close;
   const lines = [`<${tag}`];
   for (const [i, attribute] of attributes.entries()) {
     const last = i === attributes.length - 1;
@@ -113,7 +117,11 @@ export function useText(
 export type Keep = (prop: string, json: string) => string | null;
 
 /** A list as a JSON block, one record a line, or as the data file that it is kept in. */
-function listText(name: string, rows: Row[], { indent, step, eol, keep }: Omit<UsePlace, 'columns'>): string {
+function listText(
+  name: string,
+  rows: Row[],
+  { indent, step, eol, keep }: Omit<UsePlace, 'columns' | 'replaced'>,
+): string {
   const newline = eol + indent;
   const records = rows.map((row) => {
     const fields = Object.entries(row).filter(([, value]) => value !== null && value !== false);
@@ -168,8 +176,10 @@ export function pouredAt(
   });
 }
 
-/** Where a use that replaces what begins at `offset` is written, but for what its lists are kept in. */
-export function placeOfUse(page: Page, offset: number): UsePlace {
-  const indent = indentAt(page, offset);
-  return { indent, columns: columnsOf(indent), step: stepOf(page), eol: eolOf(page.source) };
+/** Where a use that replaces an occurrence is written, but for what its lists are kept in. */
+export function placeOfUse({ page, element, end }: Omit<Occurrence, 'folder'>): UsePlace {
+  const indent = indentAt(page, element.start);
+  const fragment = page.source.slice(element.start, end);
+  const replaced = /[\n\r]/.test(fragment) ? 0 : fragment.length;
+  return { indent, columns: columnsOf(indent), replaced, step: stepOf(page), eol: eolOf(page.source) };
 }

@@ -273,6 +273,8 @@ function writeUse({ inner, element, given, poured }: InnerUse, pattern: Pattern,
   return useText(inner.name, inner.props, { values, slots }, form, {
     indent,
     columns: columnsOf(indent),
+    // a template is read more often than a page: its lines are short
+    replaced: 0,
     step: UNIT,
     eol: '\n',
   });

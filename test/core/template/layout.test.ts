@@ -58,6 +58,19 @@ test('a place that starts deeper than most of what it holds is as deep as where 
   expect(fileOf(...deep)).toContain(`\n${tidy.replace(/^ +(?=<p>)/m, '')}\n`);
 });
 
+test('a use that replaces one line is one line where that is no longer, and goes on in the next where it is', () => {
+  const boat = (name: string, port: string, between = '') =>
+    `<div class="boat" role="group"><h3 class="boat-name">${name}</h3>${between}<p class="boat-port">${port}</p></div>`;
+  const long = 'the old paddle steamer from the other side of the sea';
+  const useOf = (between?: string) => {
+    const boats = [boat(long, 'the pier behind the lighthouse', between), boat('Tern', 'north', between)];
+    return componentOf('.boat', [parsePage('index.html', boats.join('\n'))]).uses[0]!;
+  };
+  expect(useOf().length).toBeGreaterThan(100);
+  expect(useOf()).not.toContain('\n');
+  expect(useOf('\n')).toContain('\n');
+});
+
 test('what comes and goes has its line to itself, though the line break before it is that of a text', () => {
   const row = (label: string, isLate: boolean) =>
     `  <p>\n    <b>Boat</b>\n    ${label}${isLate ? '\n    <i class="late">Late today</i>' : ''}\n  </p>`;
