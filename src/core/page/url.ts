@@ -270,9 +270,9 @@ export function turnedAs(url: string, other: string): string {
   return url.startsWith(way) ? `${way}./${url.slice(way.length)}` : url;
 }
 
-/** Where the URL in a raw value leads, as a path from the root: the same for all spellings of it. All but relative ones as they are. */
-export function targetIn(raw: string, folder: string): string {
-  return mapUrls(raw, 'url', (url) => resolve(url, folder) ?? url);
+/** A raw value with where its URLs lead, as paths from the root: the same for all spellings. All but relative ones as they are. */
+export function targetIn(raw: string, kind: UrlKind, folder: string): string {
+  return mapUrls(raw, kind, (url) => resolve(url, folder) ?? url);
 }
 
 /** A relative URL as a path from the root, with the dots that it had; null when it climbs out of the root. */

@@ -153,7 +153,7 @@ function hasListsByFolder({ props, occurrences }: General): boolean {
       const { folder } = occurrences[i]!;
       return JSON.stringify(value, (field, each: unknown) => {
         if (!urls.has(field) || folder === null) return each;
-        return targetIn((each as Spelled | null)?.raw ?? '', folder);
+        return targetIn((each as Spelled | null)?.raw ?? '', 'url', folder);
       });
     });
     return new Set(meant).size < new Set(values.map((value) => JSON.stringify(value))).size;

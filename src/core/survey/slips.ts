@@ -66,7 +66,7 @@ export function comparable({ occurrences }: General, { type, values }: InferredP
   const value = values[i]!;
   const { folder } = occurrences[i]!;
   if (type !== 'url' || folder === null || !isText(value)) return textAt(value);
-  return targetIn(value.raw, folder);
+  return targetIn(value.raw, 'url', folder);
 }
 
 /** What a prop is called where other components stand in the template: by the one of theirs that it is passed to. */

@@ -1,6 +1,7 @@
 /** URLs that mean the same from every page. */
 import { moveUrls, templateUrls, type UrlKind } from '../page/url.js';
 import type { Occurrence } from '../fragments/occurrence.js';
+import { onceEach } from '../once.js';
 
 /** A raw value with URLs, and the folder that it is seen from: null where a page is in none. */
 export interface PlacedUrl {
@@ -14,9 +15,16 @@ export function literalUrl({ raw, kind, folder }: PlacedUrl, componentFolder: st
   return folder === null ? null : templateUrls(raw, kind, folder, componentFolder);
 }
 
-/** True where what a component file writes gives back the exact text. */
-export function isWrittenAs(literal: string, { raw, kind, folder }: PlacedUrl, componentFolder: string): boolean {
-  return folder !== null && moveUrls(literal, kind, componentFolder, folder) === raw;
+/**
+ * Gives what a value that a component file writes is in a folder, found once a folder; null where it climbs out of the root, and
+ * in none.
+ */
+export function writtenIn(
+  literal: string,
+  kind: UrlKind,
+  componentFolder: string,
+): (folder: string | null) => string | null {
+  return onceEach((folder) => (folder === null ? null : moveUrls(literal, kind, componentFolder, folder)));
 }
 
 /** The URL as a component writes it, when that gives back each occurrence's exact text; else null. */
@@ -26,18 +34,16 @@ export function sharedUrl(
   occurrences: Occurrence[],
   componentFolder: string,
 ): string | null {
-  const exact = (literal: string, i: number) =>
-    raws[i] === null || isWrittenAs(literal, { raw: raws[i]!, kind, folder: occurrences[i]!.folder }, componentFolder);
   const literalOf = (at: number) =>
     literalUrl({ raw: raws[at]!, kind, folder: occurrences[at]!.folder }, componentFolder);
   const tried = new Set<string>();
   let literal = literalOf(raws.findIndex((raw) => raw !== null));
   // one with a dot, or that climbs further than it has to, tells how others are written that need not say so
   while (literal !== null && !tried.has(literal)) {
-    const shared = literal;
-    const other = raws.findIndex((_, i) => !exact(shared, i));
-    if (other < 0) return shared;
-    tried.add(shared);
+    const textIn = writtenIn(literal, kind, componentFolder);
+    const other = raws.findIndex((raw, i) => raw !== null && textIn(occurrences[i]!.folder) !== raw);
+    if (other < 0) return literal;
+    tried.add(literal);
     literal = literalOf(other);
   }
   return null;

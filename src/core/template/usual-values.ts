@@ -2,10 +2,10 @@
 import type { Occurrence } from '../fragments/occurrence.js';
 import { addTo } from '../groups.js';
 import { valueOf } from '../page/attribute.js';
-import type { UrlKind } from '../page/url.js';
+import { targetIn, type UrlKind } from '../page/url.js';
 import { type ElementPattern, firstOf } from './pattern.js';
 import type { Solving } from './solve.js';
-import { isWrittenAs, literalUrl, type PlacedUrl } from './urls.js';
+import { literalUrl, type PlacedUrl, writtenIn } from './urls.js';
 
 /** A class list that marks one of several has so many texts: with the mark, and without it. */
 export const MARK_TEXTS = 2;
@@ -69,8 +69,16 @@ function groupsByUrl(
     const url: PlacedUrl = { raw: rawAt(at[0]!)!, kind, folder: occurrences[at[0]!]!.folder };
     return { at, url };
   });
+  // only what leads to the same may be written alike
+  const byTarget = new Map<string, typeof urls>();
+  for (const each of urls) {
+    const { raw, folder } = each.url;
+    if (folder !== null) addTo(byTarget, targetIn(raw, kind, folder), each);
+  }
   const literals = new Set(urls.flatMap(({ url }) => literalUrl(url, componentFolder) ?? []));
-  return [...literals].map((literal) =>
-    urls.filter(({ url }) => isWrittenAs(literal, url, componentFolder)).flatMap(({ at }) => at),
-  );
+  return [...literals].map((literal) => {
+    const textIn = writtenIn(literal, kind, componentFolder);
+    const some = byTarget.get(targetIn(literal, kind, componentFolder)) ?? [];
+    return some.filter(({ url }) => textIn(url.folder) === url.raw).flatMap(({ at }) => at);
+  });
 }
