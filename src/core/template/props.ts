@@ -26,7 +26,7 @@ export interface Varying {
 /**
  * Groups holes with equal values, then derives those that hold another's value; code that runs on an event is no value
  * for anything else.
- * @returns null when that makes more than `most`, flags aside
+ * @returns null when that makes more than `most`, those aside that may turn out to be one marker: flags, and one of two words
  */
 export function groupHoles(
   holes: Hole[],
@@ -47,18 +47,21 @@ export function groupHoles(
   const groups = [...byValues.entries(), ...byCode.entries()].map(({ held }) => held);
   const flags = groups.filter(areFlags);
   const texts = groups.filter((group) => !areFlags(group));
-  if (texts.length > most * VECTORS_PER_PROP || flags.length > MAX_FLAGS) return null;
+  const pairs = new Set(texts.filter(arePairs));
+  if (texts.length - pairs.size > most * VECTORS_PER_PROP || flags.length + pairs.size > MAX_MARKS) return null;
   // the shortest values are what the others may be made from
   const lengths = new Map(texts.map((group) => [group, lengthOfValues(group[0]!)]));
   texts.sort((a, b) => lengths.get(a)! - lengths.get(b)!);
   const kept: Hole[][] = [];
+  let count = 0;
   for (const group of texts) {
     const owner = kept.find(
       ([first]) => mayHoldFor(group[0]!, first!) && derive(group, first!, occurrences, componentFolder, urlKindOf),
     );
     if (owner) owner.push(...group);
     else kept.push(group);
-    if (kept.length > most) return null;
+    if (owner === undefined && !pairs.has(group)) count++;
+    if (count > most) return null;
   }
   const order = new Map(holes.map((hole, i) => [hole, i]));
   return [...kept, ...flags]
@@ -81,8 +84,15 @@ function lengthOfValues({ values }: Hole): number {
   return values.reduce((sum, value) => sum + keyOf(value).length, 0);
 }
 
-/** Any number of flags may still be few markers: one a link of a menu. */
-const MAX_FLAGS = 200;
+/** Any number of flags, and of words that are one of two, may still be few markers: one a link of a menu. */
+const MAX_MARKS = 200;
+
+/** True for a value that is one of two wherever its element stands. */
+function arePairs(group: Hole[]): boolean {
+  const { kind, values, pattern } = group[0]!;
+  const there = values.filter((_, i) => pattern.nodes[i] !== null);
+  return kind === 'attr' && new Set(there.map(keyOf)).size === 2;
+}
 
 function areFlags(group: Hole[]): boolean {
   return isFlagHole(group[0]!);

@@ -240,6 +240,31 @@ describe('props and slots', () => {
     );
   });
 
+  test('a menu of many links and groups of which one is marked by one of two words takes a prop for each kind', () => {
+    const groups = Array.from({ length: 6 }, (_, i) => `Island ${String.fromCharCode(65 + i)}`);
+    const menu = (current: number) =>
+      groups
+        .map((group, i) => {
+          const links = [0, 1, 2, 3, 4].map((at) => i * 5 + at);
+          const items = links.map(
+            (at) => `<li><a class="${at === current ? 'here' : ''}" href="#${at}">Quay ${at}</a></li>`,
+          );
+          return `<h3 class="group ${links.includes(current) ? 'open' : ''}">${group}</h3>\n<ul>\n${items.join('\n')}\n</ul>`;
+        })
+        .join('\n');
+    const pages = Array.from({ length: 30 }, (_, i): [string, string[]] => [
+      `p${i}.html`,
+      [`<nav class="menu">\n${menu(i)}\n</nav>`],
+    ]);
+    const found = findings(Object.fromEntries(pages)).find(({ occurrences }) => occurrences[0]!.element.tag === 'nav')!;
+    expect(found.slots).toHaveLength(0);
+    expect(
+      found.props.map(
+        ({ type, values }) => `${type} ${new Set(values.map((value) => (value as { value: string }).value)).size}`,
+      ),
+    ).toEqual(['choice 6', 'choice 30']);
+  });
+
   test('white space that is there or not takes no slot beside what is poured in', () => {
     const panel = (space: string, inside: string) =>
       `<section class="panel">\n<h2><b>Notice</b>${space}</h2>\n<p class="panel__lead">${filler}</p>\n<div class="panel__body">${inside}</div>\n</section>`;
