@@ -314,12 +314,16 @@ export interface Naming<T> {
 export function nameProps<T extends Varying>(varying: T[], { roots, vocabulary, parts, passed }: Naming<T>): string[] {
   const taken = new Set<string>(passed);
   const further = new FurtherNames(taken);
+  // of several that say which one is marked, that of the most things says which is the current one
+  const most = Math.max(...varying.map((each) => markedBy(each).size));
   const options = varying.map((each) => {
     const lists = listsOf(each, roots, vocabulary);
     const { attr, inClass } = each.holes[0]!;
     const isUnsaid = lists[0]!.isUnsaid && attr === 'class';
     const words = lists.flatMap((list) => list.words);
-    if ((isUnsaid || inClass === true) && isMarker(each)) words.unshift('current', 'marked');
+    const marked = markedBy(each).size;
+    if ((isUnsaid || inClass === true) && marked >= LEAST_MARKED)
+      words.unshift(...(marked === most ? ['current'] : []), 'marked');
     const part = isUnsaid ? parts.get(each) : undefined;
     const said = new Set(each.values.filter((value) => value !== null).map(nameIn));
     const [outer] = said.size === 1 ? said : [];
@@ -356,9 +360,9 @@ function listsOf({ holes }: Varying, roots: ReadonlySet<Element>, vocabulary: Vo
   return [...told.filter(({ saysText }) => saysText), ...told.filter(({ saysText }) => !saysText)];
 }
 
-/** True for a prop that says which one of several things is marked. */
-function isMarker({ holes }: Varying): boolean {
-  return new Set(holes.flatMap(({ equals }) => equals ?? [])).size >= LEAST_MARKED;
+/** The things of which a prop says which one is marked. */
+function markedBy({ holes }: Varying): Set<string> {
+  return new Set(holes.flatMap(({ equals }) => equals ?? []));
 }
 
 /** So many words may stand before one. */

@@ -260,9 +260,9 @@ describe('props and slots', () => {
     expect(found.slots).toHaveLength(0);
     expect(
       found.props.map(
-        ({ type, values }) => `${type} ${new Set(values.map((value) => (value as { value: string }).value)).size}`,
+        ({ name, values }) => `${name} ${new Set(values.map((value) => (value as { value: string }).value)).size}`,
       ),
-    ).toEqual(['choice 6', 'choice 30']);
+    ).toEqual(['marked 6', 'current 30']);
   });
 
   test('white space that is there or not takes no slot beside what is poured in', () => {
