@@ -30,16 +30,20 @@ export function joinMarkers(props: InferredProp[], blocks: Block[]): void {
       if (not !== undefined) follow(flag, marker, not, true, props, blocks);
     }
   }
-  for (const family of bySignature(props.filter(isKeywordPair), pairSignatures)) joinPairs(family, props, blocks);
+  for (const family of bySignature(props.filter(isKeywordPair), pairSignatures)) {
+    const odd = textsOf(family[0]!).find((word) => isOneOf(family, says(word)));
+    if (odd !== undefined) joinPairs(family, odd, props, blocks);
+  }
+  // links that lead nowhere on their own page
+  for (const [odd, family] of byOddWord(props.filter(isUrlPair))) {
+    const left = family.filter((pair) => props.includes(pair));
+    if (isOneOf(left, says(odd))) joinPairs(left, odd, props, blocks);
+  }
 }
 
-/** Joins choices between the same two words, one of which only one at a time has. */
-function joinPairs(pairs: InferredProp[], props: InferredProp[], blocks: Block[]): void {
-  const words = textsOf(pairs[0]!);
-  const odd = words.find((word) => isOneOf(pairs, (value) => textOfValue(value) === word));
-  if (odd === undefined) return;
-  const isOdd = (value: Value) => textOfValue(value) === odd;
-  const usual = words.find((word) => word !== odd)!;
+/** Joins choices between two words, one of which is the same in all of them, and only one at a time has. */
+function joinPairs(pairs: InferredProp[], odd: string, props: InferredProp[], blocks: Block[]): void {
+  const isOdd = says(odd);
   // what marks the same one in another way is the same marker
   const nameIn = (marker: InferredProp, pair: InferredProp) =>
     marker.choices.find((name) => pair.values.every((v, i) => isOdd(v) === (textOfValue(marker.values[i]!) === name)));
@@ -48,6 +52,7 @@ function joinPairs(pairs: InferredProp[], props: InferredProp[], blocks: Block[]
   );
   const marker = known ?? markerOf(pairs, isOdd, props, blocks);
   for (const pair of pairs) {
+    const usual = textsOf(pair).find((word) => word !== odd)!;
     for (const hole of pair.holes) Object.assign(hole, { equals: nameIn(marker, pair)!, either: [odd, usual] });
     marker.holes.push(...pair.holes);
     props.splice(props.indexOf(pair), 1);
@@ -141,6 +146,40 @@ function isKeywordPair(prop: InferredProp): boolean {
     values.every(isSpelled) &&
     holes.every((hole) => isWord(hole) && isHere(hole))
   );
+}
+
+/** True for one of two URLs that shows in nothing else, and is there wherever that is. */
+function isUrlPair(prop: InferredProp): boolean {
+  const words = textsOf(prop);
+  const isSpelled = (value: Value) => isText(value) && value.raw === value.value;
+  return (
+    prop.type === 'url' &&
+    words.length === 2 &&
+    words.every((word) => SAFE.test(word)) &&
+    prop.values.every(isSpelled) &&
+    prop.holes.every((hole) => hole.kind === 'attr' && hole.part === null && hole.ends === undefined && isHere(hole))
+  );
+}
+
+/** Pairs by a word that each of them has, and by where it shows; the most first. */
+function byOddWord(pairs: InferredProp[]): [odd: string, pairs: InferredProp[]][] {
+  const families = new Map<string, { odd: string; pairs: InferredProp[] }>();
+  for (const pair of pairs)
+    for (const odd of textsOf(pair)) {
+      const { attr, pattern } = pair.holes[0]!;
+      const key = `${odd} ${attr} ${tagOf(pattern)}`;
+      const family = families.get(key) ?? { odd, pairs: [] };
+      family.pairs.push(pair);
+      families.set(key, family);
+    }
+  return Array.from(families.values(), (each): [string, InferredProp[]] => [each.odd, each.pairs]).sort(
+    (a, b) => b[1].length - a[1].length,
+  );
+}
+
+/** Tells values that say exactly this. */
+function says(text: string): (value: Value) => boolean {
+  return (value) => textOfValue(value) === text;
 }
 
 /** The texts that a prop says, each once. */

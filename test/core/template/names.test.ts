@@ -265,6 +265,24 @@ describe('props and slots', () => {
     ).toEqual(['marked 6', 'current 30']);
   });
 
+  test('links that lead nowhere on their own page follow the marker of that', () => {
+    const quays = ['north', 'south', 'east', 'west', 'mole', 'slip', 'pier', 'rock', 'sound'];
+    const menu = (current: string) =>
+      quays
+        .map((quay) => {
+          const isCurrent = quay === current;
+          return `<li class="menu__item${isCurrent ? ' menu__item--here' : ''}"><a href="${isCurrent ? '#' : `${quay}.html`}">${quay}</a></li>`;
+        })
+        .join('\n');
+    const pages = quays.map((quay): [string, string[]] => [
+      `${quay}.html`,
+      [`<ul class="menu">\n${menu(quay)}\n</ul>`],
+    ]);
+    const [found] = findings(Object.fromEntries(pages));
+    expect(found!.props.map(({ name }) => name)).toEqual(['here']);
+    expect(found!.file).toContain(`{{here === 'mole' ? '#' : 'mole.html'}}`);
+  });
+
   test('white space that is there or not takes no slot beside what is poured in', () => {
     const panel = (space: string, inside: string) =>
       `<section class="panel">\n<h2><b>Notice</b>${space}</h2>\n<p class="panel__lead">${filler}</p>\n<div class="panel__body">${inside}</div>\n</section>`;
