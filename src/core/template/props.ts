@@ -56,7 +56,7 @@ export function groupHoles(
   let count = 0;
   for (const group of texts) {
     const owner = kept.find(
-      ([first]) => mayHoldFor(group[0]!, first!) && derive(group, first!, occurrences, componentFolder, urlKindOf),
+      ([first]) => mayHoldFor(group[0]!, first!) && derive(group, first!, { occurrences, componentFolder, urlKindOf }),
     );
     if (owner) owner.push(...group);
     else kept.push(group);
@@ -64,9 +64,36 @@ export function groupHoles(
     if (count > most) return null;
   }
   const order = new Map(holes.map((hole, i) => [hole, i]));
-  return [...kept, ...flags]
+  return [...withoutParts(kept, { occurrences, componentFolder, urlKindOf }), ...flags]
     .sort((a, b) => order.get(a[0]!)! - order.get(b[0]!)!)
     .map((group) => ({ holes: group, values: group[0]!.values, ...typeOf(group, occurrences, urlKindOf) }));
+}
+
+/** Where values stand, and which of them are URLs. */
+interface Deriving {
+  occurrences: Occurrence[];
+  componentFolder: string;
+  urlKindOf: UrlKindOf;
+}
+
+/** Groups without those that say, where their elements are, what another one says everywhere: these become part of that. */
+function withoutParts(groups: Hole[][], deriving: Deriving): Hole[][] {
+  const left = [...groups];
+  for (const group of groups.filter(isPartial)) {
+    const owner = left.find(
+      (other) =>
+        other !== group && !isPartial(other) && mayHoldFor(group[0]!, other[0]!) && derive(group, other[0]!, deriving),
+    );
+    if (owner === undefined) continue;
+    owner.push(...group);
+    left.splice(left.indexOf(group), 1);
+  }
+  return left;
+}
+
+/** True for what is not said at some occurrences, since what it is said of is not there. */
+function isPartial(group: Hole[]): boolean {
+  return group[0]!.values.includes(null) && !group.some(mayLack);
 }
 
 /** False for a value that is code, and for code that is nothing but the value: a prop is one or the other. */
@@ -108,21 +135,19 @@ const VECTORS_PER_PROP = 2;
  * When each value of `group` is constant text around the value of `inner`, cut off at word edges, notes that text
  * in every hole of the group and returns true.
  */
-function derive(
-  group: Hole[],
-  inner: Hole,
-  occurrences: Occurrence[],
-  componentFolder: string,
-  urlKindOf: UrlKindOf,
-): boolean {
+function derive(group: Hole[], inner: Hole, { occurrences, componentFolder, urlKindOf }: Deriving): boolean {
+  const own = group[0]!.values;
+  const isPart = isPartial(group) && !inner.values.includes(null);
   // nearly all pairs end here, before anything is read twice
-  for (const at of [0, inner.values.length - 1]) if (!mayHold(group[0]!.values[at]!, inner.values[at]!)) return false;
-  const there = inner.values.flatMap((value, i) => (value === null ? [] : [i]));
-  const sameThere = group.every((hole) =>
-    hole.values.every((value, i) => (value === null) === (inner.values[i] === null)),
-  );
+  for (const at of [0, inner.values.length - 1])
+    if (!(isPart && own[at] === null) && !mayHold(own[at]!, inner.values[at]!)) return false;
+  const there = own.flatMap((value, i) => (value === null ? [] : [i]));
+  const sameThere = group.every((hole) => hole.values.every((value, i) => (value === null) === (own[i] === null)));
+  const isWhere = isPart
+    ? there.length >= SURE
+    : own.every((value, i) => (value === null) === (inner.values[i] === null));
   const fits = (hole: Hole) => isText(hole.values[there[0]!]!) && (hole === inner || hole.kind !== 'test');
-  if (!sameThere || ![inner, ...group].every(fits)) return false;
+  if (!sameThere || !isWhere || ![inner, ...group].every(fits)) return false;
   const outers = group.map((hole) => there.map((i) => hole.values[i] as Spelled));
   const inners = there.map((i) => inner.values[i] as Spelled);
   const short = inners.every((each) => each.value.length < 2) && inners.length < SURE;

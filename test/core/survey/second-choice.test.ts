@@ -1,5 +1,6 @@
 /** What is chosen in place of what turned out to be worth too little. */
 import { describe, expect, test } from '@jest/globals';
+import { savedAlone } from '../../../src/core/survey/findings.js';
 import { recommendedAmong } from '../../../src/core/survey/second-choice.js';
 import type { Generalised } from '../../../src/core/survey/choice.js';
 import type { ChosenAlike } from '../../../src/core/survey/generalised.js';
@@ -29,7 +30,7 @@ describe('what stood in the way of something better, and is worth too little its
   ])('%s', (_, { poor, added, before, after }, saved, times) => {
     const others = { before: [], after: [] };
     const next = { chosen: added.map(choiceOf), others: others.after } as unknown as ChosenAlike;
-    const first = { chosen: [], others: others.before, without: () => next } as unknown as ChosenAlike;
+    const first = { chosen: [], others: others.before, without: () => next, savedAlone } as unknown as ChosenAlike;
     let asked = 0;
     const recommended = recommendedAmong(first, (choice): Recommended => {
       asked++;
