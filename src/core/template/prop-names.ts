@@ -322,7 +322,7 @@ export function nameProps<T extends Varying>(varying: T[], { roots, vocabulary, 
     const isUnsaid = lists[0]!.isUnsaid && attr === 'class';
     const words = lists.flatMap((list) => list.words);
     const marked = markedBy(each).size;
-    if ((isUnsaid || inClass === true) && marked >= LEAST_MARKED)
+    if ((isUnsaid || inClass === true || attr === 'href') && marked >= LEAST_MARKED)
       words.unshift(...(marked === most ? ['current'] : []), 'marked');
     const part = isUnsaid ? parts.get(each) : undefined;
     const said = new Set(each.values.filter((value) => value !== null).map(nameIn));

@@ -118,7 +118,7 @@ const MAX_MARKS = 200;
 function arePairs(group: Hole[]): boolean {
   const { kind, values, pattern } = group[0]!;
   const there = values.filter((_, i) => pattern.nodes[i] !== null);
-  return kind === 'attr' && new Set(there.map(keyOf)).size === 2;
+  return kind === 'attr' && !there.includes(null) && new Set(there.map(keyOf)).size === 2;
 }
 
 function areFlags(group: Hole[]): boolean {
@@ -137,10 +137,9 @@ const VECTORS_PER_PROP = 2;
  */
 function derive(group: Hole[], inner: Hole, { occurrences, componentFolder, urlKindOf }: Deriving): boolean {
   const own = group[0]!.values;
-  const isPart = isPartial(group) && !inner.values.includes(null);
   // nearly all pairs end here, before anything is read twice
-  for (const at of [0, inner.values.length - 1])
-    if (!(isPart && own[at] === null) && !mayHold(own[at]!, inner.values[at]!)) return false;
+  for (const at of [0, own.length - 1]) if (own[at] !== null && !mayHold(own[at]!, inner.values[at]!)) return false;
+  const isPart = !inner.values.includes(null) && isPartial(group);
   const there = own.flatMap((value, i) => (value === null ? [] : [i]));
   const sameThere = group.every((hole) => hole.values.every((value, i) => (value === null) === (own[i] === null)));
   const isWhere = isPart
@@ -175,7 +174,6 @@ export function mayLack({ values, pattern }: Hole): boolean {
 }
 
 function mayHold(outer: Value, inner: Value): boolean {
-  if (outer === null || inner === null) return outer === inner;
   return isText(outer) && isText(inner) && outer.raw.includes(inner.raw);
 }
 

@@ -265,13 +265,16 @@ describe('props and slots', () => {
     ).toEqual(['marked 6', 'current 30']);
   });
 
-  test('links that lead nowhere on their own page follow the marker of that', () => {
+  test.each<[string, string, string]>([
+    ['follow the marker of that', ' menu__item--here', 'here'],
+    ['are one where nothing else marks it', '', 'current'],
+  ])('links that lead nowhere on their own page %s', (_, mark, name) => {
     const quays = ['north', 'south', 'east', 'west', 'mole', 'slip', 'pier', 'rock', 'sound'];
     const menu = (current: string) =>
       quays
         .map((quay) => {
           const isCurrent = quay === current;
-          return `<li class="menu__item${isCurrent ? ' menu__item--here' : ''}"><a href="${isCurrent ? '#' : `${quay}.html`}">${quay}</a></li>`;
+          return `<li class="menu__item${isCurrent ? mark : ''}"><a href="${isCurrent ? '#' : `${quay}.html`}">${quay}</a></li>`;
         })
         .join('\n');
     const pages = quays.map((quay): [string, string[]] => [
@@ -279,8 +282,8 @@ describe('props and slots', () => {
       [`<ul class="menu">\n${menu(quay)}\n</ul>`],
     ]);
     const [found] = findings(Object.fromEntries(pages));
-    expect(found!.props.map(({ name }) => name)).toEqual(['here']);
-    expect(found!.file).toContain(`{{here === 'mole' ? '#' : 'mole.html'}}`);
+    expect(found!.props.map((prop) => prop.name)).toEqual([name]);
+    expect(found!.file).toContain(`{{${name} === 'mole' ? '#' : 'mole.html'}}`);
   });
 
   test('white space that is there or not takes no slot beside what is poured in', () => {
