@@ -42,7 +42,7 @@ export interface Recommended {
 }
 
 /** What recommending is decided by, beside thresholds. */
-interface Deciding extends Pick<ChosenAlike, 'among' | 'savedAlone'> {
+interface Recommending extends Pick<ChosenAlike, 'among' | 'savedAlone'> {
   /** no component is there yet */
   isFirst: boolean;
 }
@@ -55,7 +55,7 @@ export function recommend(
   choices: Generalised[],
   taken: ReadonlySet<string>,
   options: Generalising,
-  { isFirst, among, savedAlone, ...thresholds }: Thresholds & Deciding,
+  { isFirst, among, savedAlone, ...thresholds }: Thresholds & Recommending,
 ): Recommended {
   const partOf = (choice: Generalised): Part => {
     const { occurrences } = choice.general;
@@ -66,10 +66,10 @@ export function recommend(
   let parts = named(choices.map(partOf), taken, options.vocabulary);
   const dropped: Choice[] = [];
   const poor: Generalised[] = [];
-  // what those stood in that are left out since that was last made
+  // the elements around parts that were left out, as long as what stands there was not made again since
   let around = new Set<Element>();
   const writtenOf = writtenOnce(options.keeping);
-  // each round leaves places or parts out, so this ends
+  // each round leaves places or parts out, or makes again what some were left out of, so this ends
   for (;;) {
     const composed = composeAll(parts, options);
     const spots = spotsIn(parts, composed);
@@ -90,7 +90,7 @@ export function recommend(
     if (poorParts.size > 0) {
       poor.push(...Array.from(poorParts, ({ choice }) => choice));
       around = new Set([...around, ...elementsAround(poorParts)]);
-      parts = named(withoutParts(parts, poorParts), taken, options.vocabulary);
+      parts = named(partsWithout(parts, poorParts), taken, options.vocabulary);
       continue;
     }
     const make = once(() => among(parts.map(({ choice }) => choice)));
@@ -111,7 +111,7 @@ export function recommend(
 }
 
 /** Parts when some are left out; what was opened for their sake is closed. */
-function withoutParts(parts: Part[], gone: ReadonlySet<Part>): Part[] {
+function partsWithout(parts: Part[], gone: ReadonlySet<Part>): Part[] {
   const candidates = new Set(Array.from(gone, ({ choice }) => choice.candidate));
   return parts
     .filter((part) => !gone.has(part))

@@ -45,7 +45,7 @@ export function single(
   const occurrences = [occurrence];
   const root = solved(occurrence, options);
   const holes = patternsIn(root).flatMap((pattern) => textsOf(pattern, occurrence));
-  const varying = groupHoles(holes, occurrences, options.componentFolder, Infinity, options.urlKindOf) ?? [];
+  const varying = groupHoles(holes, Infinity, { occurrences, ...options }) ?? [];
   const names = nameProps(varying, {
     roots: new Set([occurrence.element]),
     vocabulary: options.vocabulary,

@@ -59,7 +59,7 @@ export function namelessInterface(
   const patterns = patternsIn(root);
   const holes = patterns.flatMap((pattern) => pattern.holes);
   // flags may still turn out to be one marker
-  const varying = groupHoles(holes, occurrences, componentFolder, maxProps * VALUES_PER_PROP, urlKindOf);
+  const varying = groupHoles(holes, maxProps * VALUES_PER_PROP, { occurrences, componentFolder, urlKindOf });
   if (varying === null) return null;
   const passed = passedOn(holes.filter(({ kind }) => kind === 'name'));
   if (passed === null) return null;

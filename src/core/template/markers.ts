@@ -131,34 +131,32 @@ function markerOf(
 
 /** True for one of two keywords that shows in nothing else, and is there wherever that is. */
 function isKeywordPair(prop: InferredProp): boolean {
-  const { type, values, holes } = prop;
+  const { type, holes } = prop;
   const isWord = (hole: Hole) =>
     hole.kind === 'attr' &&
     (hole.type === undefined || hole.inClass === true) &&
     hole.ends === undefined &&
     isKeyword(hole);
-  const isSpelled = (value: Value) => value === null || (isText(value) && value.raw === value.value);
-  const words = textsOf(prop);
   return (
-    (type === 'choice' || type === 'text') &&
-    words.length === 2 &&
-    words.every((word) => SAFE.test(word)) &&
-    values.every(isSpelled) &&
-    holes.every((hole) => isWord(hole) && isHere(hole))
+    (type === 'choice' || type === 'text') && areTwoTexts(prop) && holes.every((hole) => isWord(hole) && isHere(hole))
   );
 }
 
 /** True for one of two URLs that shows in nothing else, and is there wherever that is. */
 function isUrlPair(prop: InferredProp): boolean {
-  const words = textsOf(prop);
-  const isSpelled = (value: Value) => isText(value) && value.raw === value.value;
   return (
     prop.type === 'url' &&
-    words.length === 2 &&
-    words.every((word) => SAFE.test(word)) &&
-    prop.values.every(isSpelled) &&
+    areTwoTexts(prop) &&
+    !prop.values.includes(null) &&
     prop.holes.every((hole) => hole.kind === 'attr' && hole.part === null && hole.ends === undefined && isHere(hole))
   );
+}
+
+/** True for two texts that a placeholder may say as they are. */
+function areTwoTexts(prop: InferredProp): boolean {
+  const words = textsOf(prop);
+  const isSpelled = (value: Value) => value === null || (isText(value) && value.raw === value.value);
+  return words.length === 2 && words.every((word) => SAFE.test(word)) && prop.values.every(isSpelled);
 }
 
 /** Pairs by a word that each of them has, and by where it shows; the most first. */

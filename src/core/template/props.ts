@@ -28,13 +28,8 @@ export interface Varying {
  * for anything else.
  * @returns null when that makes more than `most`, those aside that may turn out to be one marker: flags, and one of two words
  */
-export function groupHoles(
-  holes: Hole[],
-  occurrences: Occurrence[],
-  componentFolder: string,
-  most: number,
-  urlKindOf: UrlKindOf,
-): Varying[] | null {
+export function groupHoles(holes: Hole[], most: number, deriving: Deriving): Varying[] | null {
+  const { occurrences, urlKindOf } = deriving;
   const [byValues, byCode] = [new VectorMap<Hole[]>(), new VectorMap<Hole[]>()];
   for (const hole of holes) {
     delete hole.ends;
@@ -55,35 +50,32 @@ export function groupHoles(
   const kept: Hole[][] = [];
   let count = 0;
   for (const group of texts) {
-    const owner = kept.find(
-      ([first]) => mayHoldFor(group[0]!, first!) && derive(group, first!, { occurrences, componentFolder, urlKindOf }),
-    );
-    if (owner) owner.push(...group);
-    else kept.push(group);
-    if (owner === undefined && !pairs.has(group)) count++;
-    if (count > most) return null;
+    const owner = kept.find(([first]) => derive(group, first!, deriving));
+    if (owner !== undefined) {
+      owner.push(...group);
+      continue;
+    }
+    kept.push(group);
+    if (!pairs.has(group) && ++count > most) return null;
   }
   const order = new Map(holes.map((hole, i) => [hole, i]));
-  return [...withoutParts(kept, { occurrences, componentFolder, urlKindOf }), ...flags]
+  return [...withPartialJoined(kept, deriving), ...flags]
     .sort((a, b) => order.get(a[0]!)! - order.get(b[0]!)!)
     .map((group) => ({ holes: group, values: group[0]!.values, ...typeOf(group, occurrences, urlKindOf) }));
 }
 
 /** Where values stand, and which of them are URLs. */
-interface Deriving {
+export interface Deriving {
   occurrences: Occurrence[];
   componentFolder: string;
   urlKindOf: UrlKindOf;
 }
 
 /** Groups without those that say, where their elements are, what another one says everywhere: these become part of that. */
-function withoutParts(groups: Hole[][], deriving: Deriving): Hole[][] {
+function withPartialJoined(groups: Hole[][], deriving: Deriving): Hole[][] {
   const left = [...groups];
   for (const group of groups.filter(isPartial)) {
-    const owner = left.find(
-      (other) =>
-        other !== group && !isPartial(other) && mayHoldFor(group[0]!, other[0]!) && derive(group, other[0]!, deriving),
-    );
+    const owner = left.find((other) => other !== group && !isPartial(other) && derive(group, other[0]!, deriving));
     if (owner === undefined) continue;
     owner.push(...group);
     left.splice(left.indexOf(group), 1);
@@ -133,9 +125,10 @@ const VECTORS_PER_PROP = 2;
 
 /**
  * When each value of `group` is constant text around the value of `inner`, cut off at word edges, notes that text
- * in every hole of the group and returns true.
+ * in every hole of the group and returns true; what some occurrences lack may be made from what all of them have.
  */
 function derive(group: Hole[], inner: Hole, { occurrences, componentFolder, urlKindOf }: Deriving): boolean {
+  if (!mayHoldFor(group[0]!, inner)) return false;
   const own = group[0]!.values;
   // nearly all pairs end here, before anything is read twice
   for (const at of [0, own.length - 1]) if (own[at] !== null && !mayHold(own[at]!, inner.values[at]!)) return false;

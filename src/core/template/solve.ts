@@ -213,11 +213,9 @@ function solveChildren(pattern: ElementPattern, verbatim: boolean, solver: Solve
   const { nodes } = pattern;
   const first = firstOf(nodes);
   const known = new Map<Child | null, { column: Column; pattern: Pattern | null }>();
-  const least = isContainer(first) ? MANY_ITEMS - 1 : MANY_ITEMS;
-  const mayRepeat = (some: (Pattern | null)[]) => areMany(some, least);
   if (nodes.length === 1 && !solver.plain && !solver.templated) {
     const alone = first.children.map((child) => solveColumn([child], verbatim, solver));
-    if (!alone.includes(null) && !mayRepeat(alone)) return alone as Pattern[];
+    if (!alone.includes(null) && !mayBeList(alone, first)) return alone as Pattern[];
     for (const [i, child] of first.children.entries())
       known.set(child, { column: { kind: 'node', nodes: [child] }, pattern: alone[i]! });
   }
@@ -266,7 +264,7 @@ function solveChildren(pattern: ElementPattern, verbatim: boolean, solver: Solve
       take(way);
     }
   }
-  if (!mayRepeat(patterns)) return best;
+  if (!mayBeList(patterns, first)) return best;
   const columns = alignLists(held, 'all');
   if (!columns.some(({ kind }) => kind === 'star')) return best;
   // every way has all that the children hold, so no list may cost more than all of the best one
@@ -275,8 +273,9 @@ function solveChildren(pattern: ElementPattern, verbatim: boolean, solver: Solve
   return best;
 }
 
-/** True for at least so many elements in which something varies. */
-function areMany(patterns: (Pattern | null)[], least: number): boolean {
+/** True for so many children in which something varies that they may be a list. */
+function mayBeList(patterns: (Pattern | null)[], parent: Element): boolean {
+  const least = isContainer(parent) ? MANY_ITEMS - 1 : MANY_ITEMS;
   const elements = patterns.filter((child) => child?.kind === 'element');
   return elements.length >= least && elements.filter(varies).length >= least;
 }

@@ -177,7 +177,7 @@ export function pouredAt(
 }
 
 /** Where a use that replaces an occurrence is written, but for what its lists are kept in. */
-export function placeOfUse({ page, element, end }: Omit<Occurrence, 'folder'>): UsePlace {
+export function placeOfUse({ page, element, end }: Occurrence): UsePlace {
   const indent = indentAt(page, element.start);
   const fragment = page.source.slice(element.start, end);
   const replaced = /[\n\r]/.test(fragment) ? 0 : fragment.length;
