@@ -10,6 +10,7 @@ import { byteLength } from '../template/cost.js';
 import { generalise, type Generalising } from '../template/generalise.js';
 import type { General } from '../template/pattern.js';
 import type { Choice, Generalised } from './choice.js';
+import { ChosenParts, lengthsOfUses, type SiteIndex } from './chosen-parts.js';
 import { choose, type Chosen } from './choose.js';
 import { savedAlone } from './findings.js';
 import { kindsByContent, kindsIn } from './kinds.js';
@@ -86,9 +87,19 @@ function isMuchBetter(saved: number, before: number): boolean {
 class Generaliser {
   private readonly made = new Map<Candidate, Made[]>();
   private readonly numbers = new Map<Candidate, number>();
+  /** numbers of the roots of what was ever chosen */
+  private readonly elements = new Map<Element, number>();
+  private readonly index: SiteIndex;
   readonly savedAlone = onceEach(savedAlone);
+  private readonly useLengths = onceEach((places: number[]) =>
+    lengthsOfUses(places.map((i) => this.making.site.elements[i]!)),
+  );
 
-  constructor(private readonly making: Making) {}
+  constructor(private readonly making: Making) {
+    const { site } = making;
+    const pages = new Map(site.profiles.map(({ page }, number) => [page, number]));
+    this.index = { site, pages, elements: this.elements };
+  }
 
   /** Bytes that components save, each by itself. */
   savedByEach(some: { general: General }[]): number {
@@ -101,7 +112,7 @@ class Generaliser {
     const owner = new Int32Array(site.elements.length);
     for (const { candidate, places } of chosen)
       if (candidate.spans === null) for (const i of places) owner[i] = this.numberOf(candidate);
-    const options = once(() => keptApart(generalising, owner, site));
+    const options = once(() => keptApart(generalising, this.partsIn(chosen, owner)));
     return (choice) => {
       const { candidate, places } = choice;
       const inner = this.innerOf(choice, owner);
@@ -115,9 +126,20 @@ class Generaliser {
     };
   }
 
+  /** @param owner numbers of candidates by root */
+  private partsIn(chosen: readonly Choice[], owner: Int32Array): ChosenParts {
+    const useLength = new Int32Array(owner.length);
+    for (const { candidate, places } of chosen)
+      if (candidate.spans === null) this.useLengths(places).forEach((length, at) => (useLength[places[at]!] = length));
+    return new ChosenParts(this.index, { owner, useLength });
+  }
+
   private numberOf(candidate: Candidate): number {
-    const number = this.numbers.get(candidate) ?? this.numbers.size + 1;
+    const before = this.numbers.get(candidate);
+    if (before !== undefined) return before;
+    const number = this.numbers.size + 1;
     this.numbers.set(candidate, number);
+    for (const i of candidate.places) this.elements.set(this.making.site.elements[i]!, i);
     return number;
   }
 
@@ -181,18 +203,14 @@ function bytesIn(occurrences: Occurrence[]): number {
   );
 }
 
-/** What is chosen keeps to itself: in other templates it meets only what is chosen with it. @param owner parts by root */
-function keptApart(generalising: Generalising, owner: Int32Array, site: Site): Generalising {
-  const numbers = new Map<Element, number>();
-  owner.forEach((number, i) => {
-    if (number !== 0) numbers.set(site.elements[i]!, number);
-  });
+/** What is chosen keeps to itself: in other templates it meets only what is chosen with it. */
+function keptApart(generalising: Generalising, parts: ChosenParts): Generalising {
   const nameOf: NameOf = (element) => {
-    const number = numbers.get(element);
+    const number = parts.numberOf(element);
     const name = generalising.nameOf(element);
-    return number === undefined ? name : `${name} ${number}`;
+    return number === 0 ? name : `${name} ${number}`;
   };
-  return { ...generalising, nameOf, parts: new Set(numbers.keys()) };
+  return { ...generalising, nameOf, parts };
 }
 
 /** The places of a choice, as they stand in their pages. */

@@ -21,6 +21,8 @@ export const PRICE = {
   kind: 5000,
   /** a block of white space only says nothing that anyone would want to say */
   emptyBlock: 300,
+  /** the tags of a use */
+  use: 40,
   /** `<slot></slot>` with a name, and one more place to be filled */
   slot: 60,
   /** a slot with nothing but white space to pour in */

@@ -11,6 +11,7 @@ import { type Column, isContainer, isPartial, isSpaceColumn } from './align.js';
 import { costOfRuns, costOfSlot, type Paying, PRICE } from './cost.js';
 import { takesSlot } from './form.js';
 import type { Aligning } from './holes.js';
+import type { InnerParts } from './inner-parts.js';
 import { kindsTooMany } from './kinds.js';
 import { type ElementPattern, firstOf, type Pattern, runsOf, type SlotPattern } from './pattern.js';
 
@@ -18,6 +19,14 @@ import { type ElementPattern, firstOf, type Pattern, runsOf, type SlotPattern } 
 export interface Costing extends Paying, Aligning {
   /** what each pattern costs with all in it */
   costs: Map<Pattern, number>;
+  /** elements that become uses of other components */
+  parts?: InnerParts;
+}
+
+/** Bytes by which the uses in what is poured in are shorter than what stands there. */
+export function sparedIn(ranges: ([number, number] | null)[], { parts, occurrences }: Costing): number {
+  if (parts === undefined) return 0;
+  return ranges.reduce((sum, range, i) => sum + (range === null ? 0 : parts.sparedIn(occurrences[i]!.page, range)), 0);
 }
 
 /** Bytes for the children of `parent` when they are written so. */
@@ -163,7 +172,7 @@ function slotAmong(
   );
   // what is the same everywhere is no more to be poured in than nothing is
   const blank = contents.every((content) => isSameButForSpace(content, contents[0]!));
-  costing.costs.set(slot, costOfSlot(slot.ranges, blank));
+  costing.costs.set(slot, costOfSlot(slot.ranges, blank) - sparedIn(slot.ranges, costing));
   return slot;
 }
 

@@ -28,8 +28,9 @@ import {
   PRICE,
 } from './cost.js';
 import { takesSlot } from './form.js';
-import { canStay, type Costing, costOfAll, isInShown, isOfOneKind, unnamedSlot, written } from './slots.js';
+import { canStay, type Costing, costOfAll, isInShown, isOfOneKind, sparedIn, unnamedSlot, written } from './slots.js';
 import { attributeHoles, textHole } from './holes.js';
+import { type InnerParts, sparedAt } from './inner-parts.js';
 import { inTemplates } from './placeholders.js';
 import {
   allEqual,
@@ -53,7 +54,7 @@ export interface Solving {
   /** elements that are poured in, whatever is alike in them */
   poured?: ReadonlySet<Element>;
   /** elements that become uses of other components: in a varying number they are poured in, not listed as records */
-  parts?: ReadonlySet<Element>;
+  parts?: InnerParts;
 }
 
 interface Solver extends Solving, Costing {
@@ -180,7 +181,8 @@ function solveElement(nodes: (Element | null)[], inherited: boolean, solver: Sol
   const children = solveChildren(pattern, verbatim, solver);
   if (children === null) return null;
   pattern.children = children;
-  solver.costs.set(pattern, own + lengthOfTags(nodes) + costOfAll(pattern, children, solver));
+  const cost = own + lengthOfTags(nodes) + costOfAll(pattern, children, solver);
+  solver.costs.set(pattern, isRoot ? cost : cost - sparedAt(pattern, solver.parts));
   // of one alone nothing comes and goes
   if (nodes.length > 1) payForRuns(runsOf(pattern), solver);
   return pattern;
@@ -201,7 +203,7 @@ function slotOf({ nodes }: ElementPattern, solver: Solver): SlotPattern {
   const ranges = nodes.map((node): [number, number] | null => node && [node.start, node.end]);
   const around = firstOf(nodes);
   const slot = unnamedSlot({ nodes, ranges, around, blank: false, isOnLine: false });
-  solver.costs.set(slot, costOfSlot(ranges, false));
+  solver.costs.set(slot, costOfSlot(ranges, false) - sparedIn(ranges, solver));
   return slot;
 }
 
