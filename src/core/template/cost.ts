@@ -3,7 +3,8 @@
  * what people must understand. What aligns, groups, chooses and shows asks here.
  */
 import type { Child, Element } from '../page/tree.js';
-import { type Hole, isFlagHole, type Pattern, rawOf, type Run, tagOf } from './pattern.js';
+import { defaultOf } from './default-value.js';
+import { type Hole, isFlagHole, isText, type Pattern, rawOf, type Run, tagOf, type Value } from './pattern.js';
 import { isSpace } from './kinds.js';
 import { saySame, VectorMap } from './vectors.js';
 
@@ -60,8 +61,14 @@ export interface Paying {
   widen: <T>(values: T[], absent: T) => T[];
 }
 
-/** Bytes of a varying value; of one that varies like another before it, hardly any. */
-export function costOfHole(hole: Hole, { paid, widen }: Paying, given: number): number {
+/** Among so many values one is usual; of three two may agree by chance. */
+const MANY = 4;
+
+/**
+ * Bytes of a varying value; of one that varies like another before it, hardly any.
+ * @param plain it is a field of records, which have no defaults
+ */
+export function costOfHole(hole: Hole, { paid, widen, plain }: Paying & { plain: boolean }): number {
   if (hole.kind === 'literal' || hole.kind === 'name') return 0;
   const values = widen(hole.values, null);
   if (paid.vectors.get(values)) return PRICE.again;
@@ -70,8 +77,13 @@ export function costOfHole(hole: Hole, { paid, widen }: Paying, given: number): 
   const way = isFlagHole(hole) ? `${hole.attr} ${hole.before}` : '';
   let bytes = way !== '' && paid.ways.has(way) ? 0 : PRICE.prop;
   if (way !== '') paid.ways.add(way);
-  for (const value of hole.values) if (value !== null && value !== false) bytes += given + rawOf(value).length;
-  return bytes;
+  const given = plain ? PRICE.field : PRICE.given;
+  const usual = plain || values.length < MANY || !values.every(isText) ? null : defaultOf(values);
+  // white space is no default that anyone would want to read
+  const isDefault = (value: Value) => isText(value) && value.value === usual?.value && value.value.trim() !== '';
+  for (const value of hole.values)
+    if (value !== null && value !== false && !isDefault(value)) bytes += given + rawOf(value).length;
+  return usual !== null && isDefault(usual) ? bytes + given + usual.raw.length : bytes;
 }
 
 /** Bytes for parts of one parent that come and go, as far as they go beyond what stands in them. */

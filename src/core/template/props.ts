@@ -5,6 +5,7 @@ import type { Element } from '../page/tree.js';
 import type { PropType } from '../component/model.js';
 import type { Occurrence } from '../fragments/occurrence.js';
 import { firstOf, type Hole, isFlagHole, isText, keyOf, type UrlKindOf, type Value } from './pattern.js';
+import { defaultOf } from './default-value.js';
 import { isPassed, passedProp } from './placeholders.js';
 import { VectorMap } from './vectors.js';
 import { addTo } from '../groups.js';
@@ -252,7 +253,7 @@ function typeOf(holes: Hole[], occurrences: Occurrence[], urlKindOf: UrlKindOf):
   if (typeof spelled[0] === 'boolean') return { type: 'flag', optional: false, choices: [], default: null };
   const counts = new Map<string, number>();
   for (const { value } of spelled) counts.set(value, (counts.get(value) ?? 0) + 1);
-  const usual = optional ? null : usualValue(spelled, counts);
+  const usual = optional ? null : defaultOf(spelled);
   const plain = (type: PropType): Typed => ({ type, optional, choices: [], default: usual });
   const isWhole = ({ before, ends }: Hole) => before === '' && (ends ?? []).join('') === '';
   if (holes.some((hole) => isCode(hole) && isWhole(hole))) return plain('handler');
@@ -265,13 +266,6 @@ function typeOf(holes: Hole[], occurrences: Occurrence[], urlKindOf: UrlKindOf):
   if (mayChoose && words.every((word) => /^[a-z][\w-]{0,23}$/i.test(word)))
     return { type: 'choice', optional, choices: words.sort(), default: usual };
   return plain(words.every((word) => /^-?\d+(\.\d+)?$/.test(word)) ? 'number' : 'text');
-}
-
-/** The value that most occurrences have, when it is worth a default; all URLs included that could not be shared. */
-function usualValue(values: Spelled[], counts: Map<string, number>): Spelled | null {
-  const [value, count] = [...counts].reduce((best, each) => (each[1] > best[1] ? each : best));
-  if (count < values.length && (values.length < 3 || count * 2 <= values.length)) return null;
-  return values.find((each) => each.value === value)!;
 }
 
 function urlKindAt({ kind, attr, type, declared, ...hole }: Hole, urlKindOf: UrlKindOf): UrlKind | null {

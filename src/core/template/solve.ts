@@ -25,7 +25,6 @@ import {
   lengthOfTags,
   nothingPaid,
   payForRuns,
-  PRICE,
 } from './cost.js';
 import { takesSlot } from './form.js';
 import { canStay, type Costing, costOfAll, isInShown, isOfOneKind, sparedIn, unnamedSlot, written } from './slots.js';
@@ -154,13 +153,9 @@ function solveSparsely(column: (Element | null)[], inherited: boolean, solver: S
 }
 
 function costed(pattern: TextPattern | Extract<Pattern, { kind: 'comment' }>, solver: Solver): Pattern {
-  const bytes = pattern.holes.reduce((sum, hole) => sum + costOfHole(hole, solver, givenIn(solver)), 0);
+  const bytes = pattern.holes.reduce((sum, hole) => sum + costOfHole(hole, solver), 0);
   solver.costs.set(pattern, bytes + (pattern.holes.length > 0 ? 0 : lengthOf(pattern)));
   return pattern;
-}
-
-function givenIn({ plain }: Solver): number {
-  return plain ? PRICE.field : PRICE.given;
 }
 
 function solveElement(nodes: (Element | null)[], inherited: boolean, solver: Solver, isRoot: boolean): Pattern | null {
@@ -176,7 +171,7 @@ function solveElement(nodes: (Element | null)[], inherited: boolean, solver: Sol
     return plain || isRoot ? null : slotOf(pattern, solver);
   if (!attributeHoles(pattern, solver, solver.componentFolder, solver.urlKindOf)) return null;
   if (mayPour && isBundle(pattern)) return slotOf(pattern, solver);
-  const own = pattern.holes.reduce((sum, hole) => sum + costOfHole(hole, solver, givenIn(solver)), 0);
+  const own = pattern.holes.reduce((sum, hole) => sum + costOfHole(hole, solver), 0);
   const verbatim = inherited || isPreformatted(first);
   const children = solveChildren(pattern, verbatim, solver);
   if (children === null) return null;
@@ -349,6 +344,9 @@ function solveList(
       owners.push(i);
     }
   });
+  // what mostly stands alone is no item
+  const alone = owners.filter((owner, i) => owner !== owners[i - 1] && owner !== owners[i + 1]);
+  if (alone.length > runs.length / 2) return null;
   // parts of their own are poured in, wherever that can be
   const pours = takesSlot(firstOf(nodes));
   if (items.some(({ element }) => element.start < 0 || (pours && solver.parts?.has(element)))) return null;
