@@ -202,6 +202,8 @@ function slotOf({ nodes }: ElementPattern, solver: Solver): SlotPattern {
   return slot;
 }
 
+/** So many cells of a row are values of their own, as their columns are. */
+const MOST_COLUMNS = 8;
 /** So many children that repeat equally often are tried as a list; one less where nothing but items may stand. */
 const MANY_ITEMS = 4;
 
@@ -274,6 +276,7 @@ function solveChildren(pattern: ElementPattern, verbatim: boolean, solver: Solve
 function mayBeList(patterns: (Pattern | null)[], parent: Element): boolean {
   const least = isContainer(parent) ? MANY_ITEMS - 1 : MANY_ITEMS;
   const elements = patterns.filter((child) => child?.kind === 'element');
+  if (parent.tag === 'tr' && elements.length <= MOST_COLUMNS) return false;
   return elements.length >= least && elements.filter(varies).length >= least;
 }
 

@@ -76,6 +76,8 @@ const written = (...parts: string[]) =>
     .replace(/^<template[^>]*>\s*|\s*<\/template>\s*$/g, '');
 const boats = (count: number, at: number) =>
   `<ul>${Array.from({ length: count }, (_, i) => `<li><b>Boat ${i}</b> at ${at}</li>`).join('')}</ul>`;
+const cells = (text: string, count: number) =>
+  `<table><tr>${Array.from({ length: count }, (_, i) => `<td>${text.repeat(i + 1)}</td>`).join('')}</tr></table>`;
 const long = 'Read this before you go down to the quay, for no boat waits';
 
 describe('the solver writes', () => {
@@ -91,6 +93,8 @@ describe('the solver writes', () => {
       ['1', '2', '3', '4'].map((n) => `<h2>Quay</h2>${Number(n) % 2 ? `<b>${n}</b>` : `<i>${n}</i>`}`),
       /<h2>Quay<\/h2><slot><\/slot>/,
     ],
+    ['the cells of a row as values of their own', ['a', 'b', 'c'].map((each) => cells(each, 4)), /^(?!.*each=)/s],
+    ['those of a long one as a list', ['a', 'b', 'c'].map((each) => cells(each, 12)), /<tr><template each="\w+"/],
     ['what mostly stands alone as no list', [1, 1, 3, 1].map(boats), /^(?!.*each=)/s],
     ['a varying number of items as a list', [1, 3, 2].map(boats), /<ul><template each="\w+" of="\w+"><li><b>/],
     [
