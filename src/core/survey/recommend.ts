@@ -81,14 +81,17 @@ export function recommend(
     const written = new Map(parts.map((part) => [part, writtenOf(part.name, composed.get(part)!)]));
     const saved = savingsOf(parts, { composed, spots, written });
     const made = (part: Part) => recommendedFinding(part, { composed, spots, written, saved, isFirst });
-    // where components are first made, only a frame or a rest may turn out to be worth less than it was chosen for
-    const isDoubtful = (part: Part) => !isFirst || part.choice.isRest || composed.get(part)!.slots.length > 0;
+    // where components are first made, only a frame, a list or a rest may turn out to be worth less than it was chosen for
+    const isFrame = (part: Part) => !isFirst || part.choice.isRest || composed.get(part)!.slots.length > 0;
+    const isDoubtful = (part: Part) => isFrame(part) || hasList(composed.get(part)!);
     const findings = new Map(parts.map((part) => [part, made(part)]));
     const poorParts = new Set(
       parts.filter((part) => isDoubtful(part) && sumOf(findings.get(part)!.terms) < thresholds.minWorth),
     );
     if (poorParts.size > 0) {
-      poor.push(...Array.from(poorParts, ({ choice }) => choice));
+      for (const part of poorParts)
+        if (isFrame(part)) poor.push(part.choice);
+        else dropped.push({ ...part.choice, chosen: false });
       around = new Set([...around, ...elementsAround(poorParts)]);
       parts = named(partsWithout(parts, poorParts), taken, options.vocabulary);
       continue;
@@ -345,11 +348,17 @@ function recommendedFinding(
   };
 }
 
+function hasList({ props }: General): boolean {
+  return props.some(({ type }) => type === 'list');
+}
+
 /** What is known of the worth only when a component has been written, where it is one of the first. */
-function firstTerms(choice: Choice, { slots, root }: General, saved: () => number): Term[] {
-  if (slots.length === 0) return [];
-  const isConstant = ({ kind, nodes }: Pattern) => kind === 'element' && nodes.every((node) => node !== null);
-  return frameTerms(choice, saved(), patternsIn(root).filter(isConstant).length);
+function firstTerms(choice: Choice, general: General, saved: () => number): Term[] {
+  if (general.slots.length === 0 && !hasList(general)) return [];
+  // the template of a list's items is the same everywhere too
+  const isConstant = ({ kind, nodes }: Pattern) =>
+    kind === 'list' || (kind === 'element' && nodes.every((node) => node !== null));
+  return frameTerms(choice, saved(), patternsIn(general.root).filter(isConstant).length);
 }
 
 /** The parts with names, the best ones named first; what no words tell from others is none. */

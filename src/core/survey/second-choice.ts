@@ -2,12 +2,13 @@
  * What is recommended of a choice. What turns out to be worth too little once it is written may have been in the way of
  * something better: that is chosen then, where all of it saves more.
  */
+import type { Candidate } from '../fragments/site.js';
 import type { Generalised } from './choice.js';
 import type { ChosenAlike } from './generalised.js';
 import type { Recommended } from './recommend.js';
 
 /** How often it is looked at again. */
-const ROUNDS = 2;
+const ROUNDS = 3;
 /** Such a part of what is saved must stand in the places that are free then; and what is chosen there, save by itself. */
 const LEAST = { free: 1 / 3, saved: 1 / 20 };
 
@@ -18,23 +19,31 @@ export function recommendedAmong(
 ): Recommended & Pick<ChosenAlike, 'others'> {
   let choice = first;
   let recommended = recommendedOf(choice);
+  let added = new Set<Candidate>();
   for (let round = 0; round < ROUNDS; round++) {
     const { poor } = recommended;
     // what is saved is worked out only where it is asked for
     if (poor.length === 0) break;
     const saved = savedBy(recommended);
-    if (bytesOf(poor) < LEAST.free * saved) break;
-    const next = choice.without(new Set(poor.map(({ candidate }) => candidate)));
-    const before = new Set(choice.chosen.map(({ candidate }) => candidate));
-    const added = next.chosen.filter(({ candidate }) => !before.has(candidate));
-    const gained = added.reduce((sum, { general }) => sum + choice.savedAlone(general), 0);
-    if (added.length === 0 || gained < LEAST.saved * saved) break;
+    // what was chosen in place of something else, and is poor too, makes room again
+    const isAgain = poor.some(({ candidate }) => added.has(candidate));
+    if (!isAgain && bytesOf(poor) < LEAST.free * saved) break;
+    const next = choice.without(candidatesOf(poor));
+    const before = candidatesOf(choice.chosen);
+    const others = next.chosen.filter(({ candidate }) => !before.has(candidate));
+    const gained = others.reduce((sum, { general }) => sum + choice.savedAlone(general), 0);
+    if (others.length === 0 || (!isAgain && gained < LEAST.saved * saved)) break;
     const again = recommendedOf(next);
     if (savedBy(again) <= saved) break;
     choice = next;
+    added = candidatesOf(others);
     recommended = again;
   }
   return { ...recommended, others: choice.others };
+}
+
+function candidatesOf(choices: Generalised[]): Set<Candidate> {
+  return new Set(choices.map(({ candidate }) => candidate));
 }
 
 function savedBy({ findings }: Recommended): number {

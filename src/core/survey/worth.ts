@@ -32,7 +32,7 @@ export const WORTH = {
   tinyAndPlain: 100,
   /** what was no part when what is around it was made one, has to be clearly worth it */
   passedOver: 120,
-  /** a frame that takes more to write than it saves, for so many places, and at most so much */
+  /** a frame or a list that takes more to write than it saves, for so many places, and at most so much */
   frame: 2,
   mostForFrame: 100,
 } as const;
@@ -69,10 +69,10 @@ export function worthTerms(standing: Standing): Term[] {
 }
 
 /**
- * What counts against a frame, once it is known how it is written: used many times it may cost something, but one that
- * nothing names, of which only the root is the same everywhere, leaves nothing to change in one place.
+ * What counts against a frame or a list, once it is known how it is written: used many times it may cost something, but one
+ * that nothing names, of which only the root is the same everywhere, leaves nothing to change in one place.
  * @param saved bytes that all its places save
- * @param constant elements that all places have outside of slots
+ * @param constant elements that all places have outside of slots, and lists
  */
 export function frameTerms(choice: Standing & { terms: Term[] }, saved: number, constant: number): Term[] {
   const { name, told, tag, beside, places, terms, dressed } = choice;
@@ -82,9 +82,9 @@ export function frameTerms(choice: Standing & { terms: Term[] }, saved: number, 
   if (constant === 1 && !isNamed && (beside < 0.5 || !SPEAKING.has(tag)))
     return nothing('only its root is the same everywhere');
   if (saved >= 0) return [];
-  if (!dressed) return nothing('a frame that saves nothing, and that no stylesheet knows');
+  if (!dressed) return nothing('it saves nothing, and no stylesheet knows it');
   const price = Math.min(WORTH.mostForFrame, Math.round((-saved * WORTH.frame) / places.length));
-  return price === 0 ? [] : [{ what: 'a frame that saves nothing, for few places', bytes: -price }];
+  return price === 0 ? [] : [{ what: 'it saves nothing, for few places', bytes: -price }];
 }
 
 /**

@@ -313,6 +313,18 @@ describe('what is recommended', () => {
     expect(surveyedAgain(pages, findings)).toEqual([]);
   });
 
+  test.each([
+    ['short items, that take more to write as records', '', 0],
+    ['long items', ' data-tide="any" title="It calls here every day, wind and tide allowing"', 1],
+  ])('a list of %s', (_, attrs, found) => {
+    const quays = [3, 5, 4, 6, 3].map((count, at) => {
+      const boats = words.slice(at, at + count).map((word) => `<button type="button"${attrs}>${word}</button>`);
+      return `<p class="quay">\n${boats.join('\n')}\n</p>`;
+    });
+    const { findings } = surveyed({ 'p.html': quays.join('\n<hr>\n') });
+    expect(findings.filter(({ props }) => props.some(({ type }) => type === 'list')).length).toBe(found);
+  });
+
   test('a second survey passes over what the first one passed over', () => {
     const card = (i: number) =>
       `<article class="boat">\n<h3 class="boat__name">${words[i]!}</h3>\n<p class="boat__text"><b>Calls at</b> <i>every quay</i> ${words[i + 1]!}</p>\n</article>`;

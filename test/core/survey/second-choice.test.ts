@@ -43,3 +43,20 @@ describe('what stood in the way of something better, and is worth too little its
     expect(asked).toBe(times);
   });
 });
+
+test('what was chosen in place of it, and is worth too little too, makes room again however few its places are', () => {
+  const [first, second, third] = [large, small, large].map(choiceOf) as [Generalised, Generalised, Generalised];
+  const chosenOf = (chosen: Generalised[], next: ChosenAlike | null) =>
+    ({ chosen, others: [], without: () => next, savedAlone }) as unknown as ChosenAlike;
+  const last = chosenOf([third], null);
+  const middle = chosenOf([choiceOf(large), second], last);
+  const answers = new Map<ChosenAlike, Recommended>([
+    [middle, { findings: saving(90_000), dropped: [], poor: [second] }],
+    [last, { findings: saving(90_500), dropped: [], poor: [] }],
+  ]);
+  const recommended = recommendedAmong(
+    chosenOf([first], middle),
+    (choice) => answers.get(choice) ?? { findings: saving(400), dropped: [], poor: [first] },
+  );
+  expect(recommended.findings[0]!.saved.bytes).toBe(90_500);
+});
