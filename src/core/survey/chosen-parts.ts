@@ -1,5 +1,6 @@
 /** What is chosen beside a choice, as the parts that stand in its places. */
 import type { Site } from '../fragments/site.js';
+import { addTo } from '../groups.js';
 import { onceEach } from '../once.js';
 import type { Page } from '../page/parse.js';
 import type { Element } from '../page/tree.js';
@@ -66,13 +67,23 @@ export class ChosenParts implements InnerParts {
   });
 }
 
-/** About how many bytes a use in place of each of some elements will have: what not all of them say is given to it. */
-export function lengthsOfUses(elements: Element[]): number[] {
-  const texts = elements.map(textsIn);
+/** About how many bytes a use in each of some places will have: what not all of them say is given to it. */
+export function lengthsOfUses(places: number[], { elements, exact }: Pick<Site, 'elements' | 'exact'>): number[] {
+  // copies say the same
+  const copies = new Map<number, number[]>();
+  for (const i of places) addTo(copies, exact[i]!, i);
+  const kinds = Array.from(copies, ([key, { [0]: first, length }]) => ({
+    key,
+    length,
+    texts: textsIn(elements[first!]!),
+  }));
   const counts = new Map<string, number>();
-  for (const own of texts) for (const text of new Set(own)) counts.set(text, (counts.get(text) ?? 0) + 1);
-  const lengthGiven = (text: string) => (counts.get(text) === elements.length ? 0 : PRICE.given + text.length);
-  return texts.map((own) => own.reduce<number>((sum, text) => sum + lengthGiven(text), PRICE.use));
+  for (const { length, texts } of kinds)
+    for (const text of new Set(texts)) counts.set(text, (counts.get(text) ?? 0) + length);
+  const lengthGiven = (text: string) => (counts.get(text) === places.length ? 0 : PRICE.given + text.length);
+  const lengthOf = (texts: string[]) => texts.reduce<number>((sum, text) => sum + lengthGiven(text), PRICE.use);
+  const lengths = new Map(kinds.map(({ key, texts }) => [key, lengthOf(texts)]));
+  return places.map((i) => lengths.get(exact[i]!)!);
 }
 
 /** What an element and all in it say in attributes and texts. */

@@ -91,9 +91,7 @@ class Generaliser {
   private readonly elements = new Map<Element, number>();
   private readonly index: SiteIndex;
   readonly savedAlone = onceEach(savedAlone);
-  private readonly useLengths = onceEach((places: number[]) =>
-    lengthsOfUses(places.map((i) => this.making.site.elements[i]!)),
-  );
+  private readonly useLengths = onceEach((places: number[]) => lengthsOfUses(places, this.making.site));
 
   constructor(private readonly making: Making) {
     const { site } = making;

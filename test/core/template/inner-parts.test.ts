@@ -7,6 +7,7 @@ import { selected } from '../../../src/core/survey/point.js';
 import { PRICE } from '../../../src/core/template/cost.js';
 import { generalise } from '../../../src/core/template/generalise.js';
 import type { InnerParts } from '../../../src/core/template/inner-parts.js';
+import { siteOf } from '../../../src/core/survey/survey.js';
 import { generalisingFor } from '../component-of.js';
 
 const row = '<tr><td>Tern</td><td>Holm Quay</td><td>Every weekday at seven, and at noon on Sundays</td></tr>';
@@ -49,7 +50,9 @@ describe('a table that some panels hold', () => {
 test('a use is as long as its tags, and what not all places say', () => {
   const pages = panelsOf('<b class="quay">Holm</b>', '<b class="quay">Holm</b>', '<b class="quay">Skerry</b>');
   const given = (...texts: string[]) => texts.reduce<number>((sum, text) => sum + PRICE.given + text.length, PRICE.use);
-  expect(lengthsOfUses(elementsIn(pages, '.panel'))).toEqual([
+  const site = siteOf(pages, {});
+  const places = elementsIn(pages, '.panel').map((element) => site.elements.indexOf(element));
+  expect(lengthsOfUses(places, site)).toEqual([
     given('Panel 0', 'Holm'),
     given('Panel 1', 'Holm'),
     given('Panel 2', 'Skerry'),
