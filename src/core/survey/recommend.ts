@@ -82,15 +82,16 @@ export function recommend(
     const saved = savingsOf(parts, { composed, spots, written });
     const made = (part: Part) => recommendedFinding(part, { composed, spots, written, saved, isFirst });
     // where components are first made, only a frame, a list or a rest may turn out to be worth less than it was chosen for
-    const isFrame = (part: Part) => !isFirst || part.choice.isRest || composed.get(part)!.slots.length > 0;
-    const isDoubtful = (part: Part) => isFrame(part) || hasList(composed.get(part)!);
+    const isFrameOrRest = (part: Part) => !isFirst || part.choice.isRest || composed.get(part)!.slots.length > 0;
+    const isDoubtful = (part: Part) => isFrameOrRest(part) || hasList(composed.get(part)!);
     const findings = new Map(parts.map((part) => [part, made(part)]));
     const poorParts = new Set(
       parts.filter((part) => isDoubtful(part) && sumOf(findings.get(part)!.terms) < thresholds.minWorth),
     );
     if (poorParts.size > 0) {
       for (const part of poorParts)
-        if (isFrame(part)) poor.push(part.choice);
+        // nothing better is looked for in the places of what is only long as a list
+        if (isFrameOrRest(part)) poor.push(part.choice);
         else dropped.push({ ...part.choice, chosen: false });
       around = new Set([...around, ...elementsAround(poorParts)]);
       parts = named(partsWithout(parts, poorParts), taken, options.vocabulary);
