@@ -1,4 +1,4 @@
-/** What stands in the places of a component and becomes uses of others: it costs what these uses will, and not what stands there. */
+/** What stands in the places of a component and becomes uses of others costs what these uses will. */
 import type { Page } from '../page/parse.js';
 import type { Element } from '../page/tree.js';
 import { lengthOf, lengthOfTags, PRICE } from './cost.js';
@@ -13,15 +13,20 @@ export interface InnerParts {
 
 /** Bytes by which a use is shorter than what would be written at a place in a template; 0 for what becomes none. */
 export function sparedAt(pattern: ElementPattern, parts: InnerParts | undefined): number {
-  const isPart = parts !== undefined && pattern.nodes.every((node) => node === null || parts.has(node));
-  return isPart ? Math.max(0, constantIn(pattern, parts) - PRICE.use) : 0;
+  return parts === undefined || !isPart(pattern, parts) ? 0 : Math.max(0, constantIn(pattern, parts) - PRICE.use);
 }
 
-/** Bytes of what is the same at all places of a pattern, as it is written there. */
+function isPart({ nodes }: ElementPattern, parts: InnerParts): boolean {
+  return nodes.every((node) => node === null || parts.has(node));
+}
+
+/** Bytes of what is the same at all places of a pattern, with uses of other parts in it. */
 function constantIn(pattern: ElementPattern, parts: InnerParts): number {
   const constantOf = (child: Pattern) => {
-    if (child.kind === 'element') return constantIn(child, parts) - sparedAt(child, parts);
-    return child.kind === 'slot' || child.kind === 'list' || child.holes.length > 0 ? 0 : lengthOf(child);
+    if (child.kind !== 'element')
+      return child.kind === 'slot' || child.kind === 'list' || child.holes.length > 0 ? 0 : lengthOf(child);
+    const bytes = constantIn(child, parts);
+    return isPart(child, parts) ? Math.min(bytes, PRICE.use) : bytes;
   };
   return pattern.children.reduce((sum, child) => sum + constantOf(child), lengthOfTags(pattern.nodes));
 }
