@@ -18,7 +18,7 @@ export interface SiteIndex {
 }
 
 /** By the numbers of elements: which part each is the root of, 0 for none, and about how many bytes its use will have. */
-export interface Roots {
+interface Roots {
   owner: Int32Array;
   useLength: Int32Array;
 }

@@ -251,14 +251,12 @@ function typeOf(holes: Hole[], occurrences: Occurrence[], urlKindOf: UrlKindOf):
   }
   const spelled = values.filter((value) => value !== null) as Spelled[];
   if (typeof spelled[0] === 'boolean') return { type: 'flag', optional: false, choices: [], default: null };
-  const counts = new Map<string, number>();
-  for (const { value } of spelled) counts.set(value, (counts.get(value) ?? 0) + 1);
   const usual = optional ? null : defaultOf(spelled);
   const plain = (type: PropType): Typed => ({ type, optional, choices: [], default: usual });
   const isWhole = ({ before, ends }: Hole) => before === '' && (ends ?? []).join('') === '';
   if (holes.some((hole) => isCode(hole) && isWhole(hole))) return plain('handler');
   if (holes.some((hole) => isUrl(hole) && hole.before + (hole.ends?.[0] ?? '') === '')) return plain('url');
-  const words = [...counts.keys()];
+  const words = [...new Set(spelled.map(({ value }) => value))];
   const few = words.length <= MAX_CHOICES && spelled.length >= words.length * 2;
   const inClass = holes.some((hole) => hole.attr === 'class');
   const isBoolean = words.every((word) => word === 'true' || word === 'false');

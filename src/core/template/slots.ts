@@ -23,10 +23,15 @@ export interface Costing extends Paying, Aligning {
   parts?: InnerParts;
 }
 
-/** Bytes by which the uses in what is poured in are shorter than what stands there. */
-export function sparedIn(ranges: ([number, number] | null)[], { parts, occurrences }: Costing): number {
-  if (parts === undefined) return 0;
-  return ranges.reduce((sum, range, i) => sum + (range === null ? 0 : parts.sparedIn(occurrences[i]!.page, range)), 0);
+/** Bytes of a place that is poured into, with all that is, and with uses of other components in it. */
+export function costOfPoured(
+  ranges: ([number, number] | null)[],
+  blank: boolean,
+  { parts, occurrences }: Costing,
+): number {
+  const sparedAt = (range: [number, number] | null, i: number) =>
+    range === null ? 0 : (parts?.sparedIn(occurrences[i]!.page, range) ?? 0);
+  return ranges.reduce((sum, range, i) => sum - sparedAt(range, i), costOfSlot(ranges, blank));
 }
 
 /** Bytes for the children of `parent` when they are written so. */
@@ -172,7 +177,7 @@ function slotAmong(
   );
   // what is the same everywhere is no more to be poured in than nothing is
   const blank = contents.every((content) => isSameButForSpace(content, contents[0]!));
-  costing.costs.set(slot, costOfSlot(slot.ranges, blank) - sparedIn(slot.ranges, costing));
+  costing.costs.set(slot, costOfPoured(slot.ranges, blank, costing));
   return slot;
 }
 

@@ -16,18 +16,18 @@ import {
   isSameColumn,
   type NameOf,
 } from './align.js';
-import {
-  costOfBlocks,
-  costOfHole,
-  costOfList,
-  costOfSlot,
-  lengthOf,
-  lengthOfTags,
-  nothingPaid,
-  payForRuns,
-} from './cost.js';
+import { costOfBlocks, costOfHole, costOfList, lengthOf, lengthOfTags, nothingPaid, payForRuns } from './cost.js';
 import { takesSlot } from './form.js';
-import { canStay, type Costing, costOfAll, isInShown, isOfOneKind, sparedIn, unnamedSlot, written } from './slots.js';
+import {
+  canStay,
+  type Costing,
+  costOfAll,
+  costOfPoured,
+  isInShown,
+  isOfOneKind,
+  unnamedSlot,
+  written,
+} from './slots.js';
 import { attributeHoles, textHole } from './holes.js';
 import { type InnerParts, sparedAt } from './inner-parts.js';
 import { inTemplates } from './placeholders.js';
@@ -198,11 +198,11 @@ function slotOf({ nodes }: ElementPattern, solver: Solver): SlotPattern {
   const ranges = nodes.map((node): [number, number] | null => node && [node.start, node.end]);
   const around = firstOf(nodes);
   const slot = unnamedSlot({ nodes, ranges, around, blank: false, isOnLine: false });
-  solver.costs.set(slot, costOfSlot(ranges, false) - sparedIn(ranges, solver));
+  solver.costs.set(slot, costOfPoured(ranges, false, solver));
   return slot;
 }
 
-/** So many cells of a row are values of their own, as their columns are. */
+/** A row of up to so many cells says something else in each column: it is no list of cells. */
 const MOST_COLUMNS = 8;
 /** So many children that repeat equally often are tried as a list; one less where nothing but items may stand. */
 const MANY_ITEMS = 4;
